@@ -1,0 +1,49 @@
+import { powers } from '@gate-roster/core';
+import { z } from 'zod';
+import { defineRoutes } from './route.ts';
+import { id, password } from './shapes.ts';
+
+export const me = z.object({
+  personId: id,
+  givenName: z.string(),
+  familyName: z.string(),
+  role: z.enum(['administrator', 'none']),
+  leaderships: z.array(z.object({ groupId: id, name: z.string(), powers: z.array(z.enum(powers)) })),
+  /** Where to begin: the root for an administrator, the first own branch for a leader; null for a learner. */
+  homeGroupId: id.nullable(),
+  organisation: z.string(),
+  /** Calendar day and time zone of the platform. */
+  today: z.string(),
+  timeZone: z.string(),
+});
+export type Me = z.output<typeof me>;
+
+const signInName = z.string().trim().min(1).max(254);
+
+export const accountRoutes = defineRoutes({
+  site: {
+    method: 'GET', path: '/api/v1/site', room: 'accounts', who: 'anyone',
+    summary: 'Has this site begun, and under which name?',
+    response: z.object({ empty: z.boolean(), organisation: z.string().nullable() }),
+  },
+  beginSite: {
+    method: 'POST', path: '/api/v1/site', room: 'accounts', who: 'anyone',
+    summary: 'Make the first administrator and the root of the tree; only on an empty site',
+    body: z.strictObject({
+      organisation: z.string().trim().min(1).max(120), givenName: z.string().trim().min(1).max(120), familyName: z.string().trim().max(120),
+      signInName, password, timeZone: z.string().max(60),
+    }),
+    response: me,
+  },
+  me: { method: 'GET', path: '/api/v1/session', room: 'accounts', who: 'signed in', summary: 'Who is signed in, and what they may do', response: me },
+  signIn: {
+    method: 'POST', path: '/api/v1/session', room: 'accounts', who: 'anyone', summary: 'Sign in with a sign-in name or an address',
+    body: z.strictObject({ signInName, password: z.string().min(1).max(200) }), response: me,
+  },
+  signOut: { method: 'DELETE', path: '/api/v1/session', room: 'accounts', who: 'signed in', summary: 'Sign out', response: 'nothing' },
+  changePassword: {
+    method: 'PUT', path: '/api/v1/session/password', room: 'accounts', who: 'signed in',
+    summary: 'Change the own password; all other sessions of the account end',
+    body: z.strictObject({ current: z.string().min(1).max(200), next: password }), response: 'nothing',
+  },
+});

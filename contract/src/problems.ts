@@ -1,0 +1,38 @@
+import { z } from 'zod';
+
+/** Every failure the server can name: its status and the title that developers read. The interface words them by code. */
+export const problems = {
+  'bad-request': { status: 400, title: 'The request does not have the agreed shape' },
+  'not-signed-in': { status: 401, title: 'Sign in first' },
+  'wrong-sign-in': { status: 401, title: 'Sign-in name and password do not fit together' },
+  'bad-signature': { status: 401, title: 'The source could not be recognised by its signature' },
+  'wrong-origin': { status: 403, title: 'The request comes from another site' },
+  'not-found': { status: 404, title: 'There is nothing here' },
+  'effects-differ': { status: 409, title: 'What this would do has changed since it was looked at' },
+  'blocked': { status: 409, title: 'Something stands in the way of this change' },
+  'already-begun': { status: 409, title: 'This site has its administrator' },
+  'request-id-reused': { status: 409, title: 'Another change was made with this request id' },
+  'too-large': { status: 413, title: 'The request is too large' },
+  'wrong-password': { status: 422, title: 'The current password is wrong' },
+  'not-open': { status: 422, title: 'The course is not open' },
+  'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
+  'failed': { status: 500, title: 'Something failed on the server' },
+  'database-away': { status: 503, title: 'The database does not answer' },
+} as const satisfies Record<string, { status: number; title: string }>;
+
+export type ProblemCode = keyof typeof problems;
+
+/** RFC 9457. */
+export const problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  code: z.enum(Object.keys(problems) as [ProblemCode, ...ProblemCode[]]),
+  /** Where in the request the trouble lies: `body.name`. */
+  where: z.array(z.object({ place: z.string(), what: z.string() })).optional(),
+  /** Seconds to wait. */
+  retryAfter: z.number().optional(),
+  /** With effects-differ and blocked: what the change would do now. */
+  look: z.unknown().optional(),
+});
+export type Problem = z.output<typeof problem>;

@@ -1,0 +1,37 @@
+import type { z } from 'zod';
+
+/** Who may call a route at all; which groups and people they reach is decided within. */
+export type Caller = 'anyone' | 'signed in' | 'leader' | 'administrator' | 'source';
+
+export interface Route {
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE';
+  /** As Express writes it: `/api/v1/groups/:groupId`. */
+  path: string;
+  room: string;
+  summary: string;
+  who: Caller;
+  params?: z.ZodObject;
+  query?: z.ZodObject;
+  body?: z.ZodType;
+  /** What comes back: JSON of this shape, nothing, a CSV file, or a stream of events. */
+  response: z.ZodType | 'nothing' | 'csv' | 'events';
+}
+
+type Parsed<T> = T extends z.ZodType ? z.output<T> : undefined;
+type Sent<T> = T extends z.ZodType ? z.input<T> : undefined;
+
+/** What a handler on the server gets, after parsing. */
+export interface Received<R extends Route> {
+  params: Parsed<R['params']>;
+  query: Parsed<R['query']>;
+  body: Parsed<R['body']>;
+}
+
+/** What a caller gives. */
+export type Given<R extends Route> = (R['params'] extends z.ZodType ? { params: Sent<R['params']> } : object) &
+  (R['query'] extends z.ZodType ? { query?: Sent<R['query']> } : object) &
+  (R['body'] extends z.ZodType ? { body: Sent<R['body']> } : object);
+
+export type Answer<R extends Route> = R['response'] extends z.ZodType ? z.output<R['response']> : R['response'] extends 'csv' ? string : undefined;
+
+export const defineRoutes = <T extends Record<string, Route>>(routes: T): T => routes;

@@ -1,0 +1,14 @@
+import { accessRoutes } from './access.ts';
+import { accountRoutes } from './accounts.ts';
+import { changeRoutes } from './changes.ts';
+import { groupRoutes } from './groups.ts';
+import { peopleRoutes } from './people.ts';
+import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
+import { systemRoutes } from './system.ts';
+
+/** Everything that goes over the wire. Server, web, OpenAPI and tests all read this table. */
+export const routes = {
+  ...systemRoutes, ...accountRoutes, ...groupRoutes, ...peopleRoutes, ...accessRoutes, ...changeRoutes, ...progressRoutes, ...learnerRoutes, ...sourceRoutes,
+};
+export type Routes = typeof routes;
+export type RouteName = keyof Routes;

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+
+/** Shapes that several rooms share. */
+export const id = z.number().int().positive();
+export const idInPath = z.coerce.number().int().positive();
+export const day = z.iso.date();
+export const moment = z.iso.datetime();
+export const yesNo = z.enum(['yes', 'no']);
+export const password = z.string().min(10).max(200);
+export const groupParams = z.object({ groupId: idInPath });
+
+/** A group on its own, or with all below it. */
+export const scopeQuery = z.strictObject({ subgroups: yesNo.default('yes') });
+
+export const tally = z.object({
+  all: z.number().int(), done: z.number().int(), underWay: z.number().int(), exempt: z.number().int(),
+  overdue: z.number().int(), scoreSum: z.number(), scored: z.number().int(),
+});
+
+export const named = z.object({ id, name: z.string() });
+export const status = z.enum(['not begun', 'under way', 'done']);
+export const lateness = z.enum(['on time', 'due soon', 'overdue', 'done late']);
+export const csvCell = z.string();

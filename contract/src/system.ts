@@ -1,0 +1,10 @@
+import { z } from 'zod';
+import { defineRoutes } from './route.ts';
+
+export const liveTopics = ['people', 'access', 'progress', 'groups', 'session'] as const;
+export type LiveTopic = (typeof liveTopics)[number];
+
+export const systemRoutes = defineRoutes({
+  health: { method: 'GET', path: '/api/health', room: 'system', who: 'anyone', summary: 'Does the server run, and does its database answer?', response: z.object({ ok: z.literal(true) }) },
+  live: { method: 'GET', path: '/api/v1/live', room: 'system', who: 'leader', summary: 'Server-sent events: which topics changed in the own branches (never what)', response: 'events' },
+});

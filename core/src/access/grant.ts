@@ -1,0 +1,54 @@
+import type { GroupId } from '../groups/tree.ts';
+import type { Day, Span } from '../time/day.ts';
+
+export type CourseId = number;
+export type UnitId = number;
+export type GrantId = number;
+export type PersonId = number;
+
+/** When work is due; a path whose grant has no rule is never due. */
+export type DueRule = {
+  /** A fixed day, or a number of days after one could really begin. */
+  at: { day: Day } | { days: number };
+  /** However late one comes in, at least so many days remain. */
+  leastDays: number | null;
+  firm: boolean;
+};
+
+/** One word about a course, for a group or for one person. */
+export interface Grant extends Span {
+  id: GrantId;
+  at: { group: GroupId; withSubgroups: boolean } | { person: PersonId };
+  about: { course: CourseId } | { courseSet: number };
+  effect: 'open' | 'block';
+  firm: boolean;
+  /** null names all units. A grant on a course set always names all. */
+  units: readonly UnitId[] | null;
+  due: DueRule | null;
+  /** The branch in whose name a leader spoke; null when an administrator did. */
+  makerBranch: GroupId | null;
+  /** The day on which it was made. */
+  madeDay: Day;
+}
+
+export type CourseTerms = 'everyone' | 'group' | 'request';
+
+export interface CourseFacts {
+  id: CourseId;
+  units: readonly UnitId[];
+  terms: CourseTerms;
+  archived: boolean;
+}
+
+export interface Membership extends Span {
+  groupId: GroupId;
+}
+
+/** Whoever is asked about: one person, or all who share a membership set (`personId` null). */
+export interface Learner extends Span {
+  personId: PersonId | null;
+  active: boolean;
+  memberships: readonly Membership[];
+  /** Has begun the course: may finish it although it was archived. */
+  underWay?: boolean;
+}

@@ -1,0 +1,77 @@
+import type { CourseId, PersonId } from '../access/grant.ts';
+import type { CheckedRow } from '../entry/check-roster.ts';
+import type { GroupId } from '../groups/tree.ts';
+import type { Day } from '../time/day.ts';
+
+/** People as the rules know them: by membership set, and one by one where somebody has days or grants of their own. */
+export interface Who {
+  sets: number[];
+  persons: PersonId[];
+  /** New people who have no id yet, by class: indexes into `Effects.newcomers`. */
+  newcomers: number[];
+}
+
+export interface CourseEffect {
+  courseId: CourseId;
+  /** From when; null: today. */
+  day: Day | null;
+  who: Who;
+  people: number;
+}
+
+export interface GroupEffect {
+  groupId: GroupId;
+  who: Who;
+  people: number;
+}
+
+/** What stands in the way. `blocks`: nothing can be applied; otherwise that part is left as it is. */
+export interface Conflict {
+  code: 'name taken' | 'name empty' | 'name too long' | 'already in' | 'not in' | 'grant gone' | 'same already' | 'course by leader' | 'changed since' | 'gone since' | 'nothing to do' | 'too old';
+  blocks: boolean;
+  count: number;
+}
+
+/** What a change would do. */
+export interface Effects {
+  gains: CourseEffect[];
+  loses: CourseEffect[];
+  /** Named by a block or a removal, and still in by another way. */
+  still: CourseEffect[];
+  joins: GroupEffect[];
+  leaves: GroupEffect[];
+  /** People who would be made, whose details would change, and (undo) who would be taken back. */
+  newPeople: number;
+  /** How many new people each class of newcomers (same groups, same days) has. */
+  newcomers: number[];
+  changedPeople: PersonId[];
+  takenBack: PersonId[];
+  rows: CheckedRow[];
+  conflicts: Conflict[];
+}
+
+export const noEffects = (): Effects => ({
+  gains: [], loses: [], still: [], joins: [], leaves: [], newPeople: 0, newcomers: [], changedPeople: [], takenBack: [], rows: [], conflicts: [],
+});
+
+export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);
+
+/**
+ * The text whose digest apply compares with what was seen: who loses, moves, is changed, and what
+ * conflicts, as sorted ids. Those who only gain are left out: they may have joined since.
+ * `peopleOf` gives the counted people of membership sets.
+ */
+export function digestText(effects: Effects, peopleOf: (sets: readonly number[]) => readonly PersonId[]): string {
+  const ids = (who: Who): number[] => [...new Set([...peopleOf(who.sets), ...who.persons])].sort((a, b) => a - b);
+  const byKey = <T>(list: readonly T[], key: (each: T) => string, who: (each: T) => Who): string[] => list.map((each) => `${key(each)}:${ids(who(each)).join()}`).sort();
+  return JSON.stringify({
+    loses: byKey(effects.loses, (each) => `${each.courseId}@${each.day ?? ''}`, (each) => each.who),
+    joins: byKey(effects.joins, (each) => String(each.groupId), (each) => each.who),
+    leaves: byKey(effects.leaves, (each) => String(each.groupId), (each) => each.who),
+    newPeople: effects.newPeople,
+    changed: [...effects.changedPeople].sort((a, b) => a - b),
+    takenBack: [...effects.takenBack].sort((a, b) => a - b),
+    rows: effects.rows.filter(({ outcome }) => outcome === 'needs a look').map(({ row }) => row),
+    conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
+  });
+}

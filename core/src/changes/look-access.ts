@@ -1,0 +1,126 @@
+import { type CourseRules, courseRules } from '../access/resolve.ts';
+import type { CourseFacts, Learner, PersonId, Grant, GrantId } from '../access/grant.ts';
+import { type Window, windows } from '../access/windows.ts';
+import type { Tree } from '../groups/tree.ts';
+import { addDays, type Day } from '../time/day.ts';
+import type { CourseEffect, Who } from './effects.ts';
+
+/** All who follow the same rules: a membership set, or one person with days or grants of their own. */
+export interface LearnerClass {
+  who: { set: number } | { person: PersonId };
+  learner: Learner;
+  /** How many counted people it stands for. */
+  people: number;
+}
+
+export interface CourseGrants {
+  course: CourseFacts;
+  grants: readonly Grant[];
+}
+
+export type AccessEffects = { gains: CourseEffect[]; loses: CourseEffect[]; still: CourseEffect[] };
+
+/** Who gains, loses and still has a course when grants end and others begin. */
+export function lookAtGrants(
+  tree: Tree,
+  courses: readonly CourseGrants[],
+  classes: readonly LearnerClass[],
+  delta: { end: readonly GrantId[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] },
+  today: Day,
+): AccessEffects {
+  const tally = new EffectTally();
+  for (const { course, grants } of courses) {
+    const ended = grants.filter((grant) => delta.end.includes(grant.id));
+    const begun = delta.begin.filter(({ courseIds }) => courseIds.includes(course.id)).map(({ grant }) => grant);
+    if (ended.length === 0 && begun.length === 0) continue;
+    const before = courseRules(tree, course, grants);
+    const after = courseRules(tree, course, [...grants.filter((grant) => !ended.includes(grant)), ...begun]);
+    const closing = [...begun.filter(({ effect }) => effect === 'block'), ...ended.filter(({ effect }) => effect === 'open')];
+    for (const each of classes) {
+      const afterwards = windows(after, each.learner);
+      tally.compare(course.id, each, windows(before, each.learner), afterwards, today);
+      if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0) tally.add('still', course.id, null, each);
+    }
+  }
+  return tally.result();
+}
+
+/** Somebody whose memberships would change, or who would be new (a class of them, with as many `people`). */
+export interface MovingLearner {
+  who: { person: PersonId } | { newcomers: number };
+  people: number;
+  before: Learner | null;
+  after: Learner | null;
+}
+
+/** Who gains, loses and still has which course when people's groups change. */
+export function lookAtMoves(rules: readonly CourseRules[], moving: readonly MovingLearner[], today: Day): AccessEffects {
+  const tally = new EffectTally();
+  for (const course of rules) {
+    for (const each of moving) {
+      const before = each.before ? windows(course, each.before) : [];
+      const after = each.after ? windows(course, each.after) : [];
+      tally.compare(course.course.id, each, before, after, today);
+      const left = (each.before?.memberships ?? []).filter((held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId));
+      const hadByLeft = before.some((window) => isWithin(window, today) && window.paths.some((path) => left.some(({ groupId }) => groupId === path.groupId)));
+      if (hadByLeft && unitsOn(after, today).length > 0) tally.add('still', course.course.id, null, each);
+    }
+  }
+  return tally.result();
+}
+
+type Counted = { who: LearnerClass['who'] | MovingLearner['who']; people: number };
+
+class EffectTally {
+  readonly #found: Record<keyof AccessEffects, Map<string, CourseEffect>> = { gains: new Map(), loses: new Map(), still: new Map() };
+
+  compare(courseId: number, each: Counted, before: readonly Window[], after: readonly Window[], today: Day): void {
+    const gainedOn = firstDayOnlyIn(after, before, today);
+    if (gainedOn) this.add('gains', courseId, gainedOn === today ? null : gainedOn, each);
+    const lostOn = firstDayOnlyIn(before, after, today);
+    if (lostOn) this.add('loses', courseId, lostOn === today ? null : lostOn, each);
+  }
+
+  add(list: keyof AccessEffects, courseId: number, day: Day | null, { who, people }: Counted): void {
+    if (people === 0) return;
+    const key = `${courseId}@${day ?? ''}`;
+    const effect = this.#found[list].get(key) ?? { courseId, day, who: emptyWho(), people: 0 };
+    effect.people += people;
+    if ('newcomers' in who) effect.who.newcomers.push(who.newcomers);
+    else if ('set' in who) effect.who.sets.push(who.set);
+    else effect.who.persons.push(who.person);
+    this.#found[list].set(key, effect);
+  }
+
+  result(): AccessEffects {
+    const sorted = (list: Map<string, CourseEffect>): CourseEffect[] => [...list.values()].sort((a, b) => a.courseId - b.courseId || (a.day ?? '').localeCompare(b.day ?? ''));
+    return { gains: sorted(this.#found.gains), loses: sorted(this.#found.loses), still: sorted(this.#found.still) };
+  }
+}
+
+export const emptyWho = (): Who => ({ sets: [], persons: [], newcomers: [] });
+
+/** The first day from today on which `a` opens a unit that `b` does not. */
+function firstDayOnlyIn(a: readonly Window[], b: readonly Window[], today: Day): Day | null {
+  const turns = new Set<Day>([today]);
+  for (const { firstDay, lastDay } of [...a, ...b]) {
+    if (firstDay !== null && firstDay > today) turns.add(firstDay);
+    if (lastDay !== null && lastDay >= today) turns.add(addDays(lastDay, 1));
+  }
+  for (const day of [...turns].sort()) {
+    const theirs = unitsOn(b, day);
+    if (unitsOn(a, day).some((unit) => !theirs.includes(unit))) return day;
+  }
+  return null;
+}
+
+const isWithin = (window: Window, day: Day): boolean => (window.firstDay === null || window.firstDay <= day) && (window.lastDay === null || day <= window.lastDay);
+
+const unitsOn = (list: readonly Window[], day: Day): readonly number[] => list.find((window) => isWithin(window, day))?.units ?? [];
+
+/** Does the grant speak of this learner at all, whoever wins in the end? */
+function isMeant(tree: Tree, grant: Grant, learner: Learner): boolean {
+  const { at } = grant;
+  if ('person' in at) return at.person === learner.personId;
+  return learner.memberships.some(({ groupId }) => groupId === at.group || (at.withSubgroups && tree.has(groupId) && tree.isInBranch(groupId, at.group)));
+}

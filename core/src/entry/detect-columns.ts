@@ -1,0 +1,68 @@
+import { foldName } from '../people/person-name.ts';
+import { detectDateOrder, looksLikeDate } from './dates.ts';
+import type { Table } from './read-table.ts';
+import { type DateOrder, headerSynonyms, type RosterField, rosterFields, type RosterRow } from './roster-fields.ts';
+
+/** What each column of the file becomes; null: left out. */
+export interface Mapping {
+  hasHeader: boolean;
+  columns: { header: string; field: RosterField | null; samples: string[] }[];
+  /** null: the days can be read both ways and somebody has to say which. */
+  dateOrder: DateOrder | null;
+}
+
+/** Finds out which column is what: by its header, else by what stands in it. */
+export function detectColumns(table: Table): Mapping {
+  const first = table.lines[0]?.cells ?? [];
+  const width = table.lines.reduce((most, line) => Math.max(most, line.cells.length), 0);
+  const byHeader = first.map(fieldOfHeader);
+  const hasHeader = byHeader.some((field) => field !== null) || !first.some((cell) => looksLikeEmail(cell) || looksLikeDate(cell) || /\d{3}/u.test(cell));
+  const body = (hasHeader ? table.lines.slice(1) : table.lines).slice(0, 1000);
+
+  const used = new Set<RosterField>();
+  const columns = Array.from({ length: width }, (_, index) => {
+    const cells = body.map((line) => line.cells[index] ?? '').filter((cell) => cell !== '');
+    const proposed = (hasHeader ? byHeader[index] : undefined) ?? fieldOfContent(cells, used);
+    const field = proposed && !used.has(proposed) ? proposed : null;
+    if (field) used.add(field);
+    return { header: hasHeader ? (first[index] ?? '') : '', field, samples: [...new Set(cells)].slice(0, 3) };
+  });
+  return { hasHeader, columns, dateOrder: dateOrderOf(columns.map(({ field }) => field), body.map(({ cells }) => cells)) };
+}
+
+/** The order of the days in the mapped date columns, all of them together. No date column: day first. */
+export function dateOrderOf(fields: readonly (RosterField | null)[], lines: readonly string[][]): DateOrder | null {
+  const dates = fields.flatMap((field, index) => (field === 'firstDay' || field === 'lastDay' ? lines.map((cells) => cells[index] ?? '') : []));
+  return dates.some(looksLikeDate) ? detectDateOrder(dates) : 'dayFirst';
+}
+
+/** The file's rows under the mapping. */
+export function mapRows(table: Table, hasHeader: boolean, fields: readonly (RosterField | null)[]): RosterRow[] {
+  return (hasHeader ? table.lines.slice(1) : table.lines).map(({ row, cells }) => {
+    const mapped: RosterRow['cells'] = {};
+    fields.forEach((field, index) => {
+      if (field) mapped[field] = cells[index] ?? '';
+    });
+    return { row, cells: mapped };
+  });
+}
+
+/** A file needs a column for names, or nobody can be made of its rows. */
+export function hasNameColumn(fields: readonly (RosterField | null)[]): boolean {
+  return fields.includes('fullName') || fields.includes('familyName') || fields.includes('givenName');
+}
+
+function fieldOfHeader(header: string): RosterField | null {
+  const folded = foldName(header);
+  return rosterFields.find((field) => headerSynonyms[field].includes(folded)) ?? null;
+}
+
+function fieldOfContent(cells: readonly string[], used: ReadonlySet<RosterField>): RosterField | null {
+  const mostly = (test: (cell: string) => boolean): boolean => cells.length > 0 && cells.filter(test).length >= cells.length * 0.8;
+  if (mostly(looksLikeEmail)) return 'email';
+  if (mostly(looksLikeDate)) return used.has('firstDay') ? 'lastDay' : 'firstDay';
+  if (mostly((cell) => /\s>\s/u.test(cell))) return 'group';
+  return null;
+}
+
+const looksLikeEmail = (cell: string): boolean => /^[^\s@]+@[^\s@]+$/u.test(cell);

@@ -1,0 +1,51 @@
+/** Letters without marks or case, for comparing what two people typed for one name. */
+export function foldName(name: string): string {
+  return name
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '')
+    .toLowerCase()
+    .replace(/[øðþßæœłđı]/gu, (letter) => plainLetters[letter] ?? letter)
+    .replace(/[^\p{L}\p{N}]+/gu, '');
+}
+
+const plainLetters: Record<string, string> = {
+  ø: 'o', ð: 'd', þ: 'th', ß: 'ss', æ: 'ae', œ: 'oe', ł: 'l', đ: 'd', ı: 'i',
+};
+
+export interface PersonName {
+  givenName: string;
+  familyName: string;
+}
+
+export const sameName = (a: PersonName, b: PersonName): boolean =>
+  foldName(a.givenName) === foldName(b.givenName) && foldName(a.familyName) === foldName(b.familyName);
+
+export const fullName = (name: PersonName): string => `${name.givenName} ${name.familyName}`.trim();
+
+/**
+ * A full name in one cell; the last word is the family name unless a comma says otherwise.
+ * @example splitFullName('Brandt, Ottoline') // { givenName: 'Ottoline', familyName: 'Brandt' }
+ */
+export function splitFullName(text: string): PersonName {
+  const [before = '', after] = text.split(',', 2).map((part) => part.trim());
+  if (after !== undefined) return { givenName: after, familyName: before };
+  const words = before.split(/\s+/u);
+  return { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
+}
+
+/**
+ * A sign-in name from a person's name: first letter and family name.
+ * `taken` decides; on a clash two digits from `twoDigits` are added until one is free.
+ * @example signInName({ givenName: 'Hana', familyName: 'Petrossian' }, () => false, () => 42) // 'hpetrossian'
+ */
+export function signInName(name: PersonName, taken: (candidate: string) => boolean, twoDigits: () => number): string {
+  const plain = (foldName(name.givenName).slice(0, 1) + foldName(name.familyName)).replace(/[^a-z0-9]/gu, '').slice(0, 30);
+  const base = plain.length >= 3 ? plain : 'learner';
+  if (base !== 'learner' && !taken(base)) return base;
+  for (let tries = 0; ; tries++) {
+    const digits = String(twoDigits() % 100).padStart(2, '0');
+    // After many clashes the digits are lengthened, so that a common name always finds a free one.
+    const candidate = base + digits + (tries < 20 ? '' : String(tries));
+    if (!taken(candidate)) return candidate;
+  }
+}

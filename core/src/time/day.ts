@@ -1,0 +1,44 @@
+/** A calendar day in the platform's time zone, `YYYY-MM-DD`. Days compare as strings. */
+export type Day = string;
+
+/** From and until, both inclusive; null leaves that side open. */
+export interface Span {
+  firstDay: Day | null;
+  lastDay: Day | null;
+}
+
+export const millisecondsInDay = 86_400_000;
+
+/** @example addDays('2026-02-28', 1) // '2026-03-01' */
+export function addDays(day: Day, days: number): Day {
+  return new Date(Date.parse(`${day}T00:00:00Z`) + days * millisecondsInDay).toISOString().slice(0, 10);
+}
+
+/** Whole days from `from` to `to`; negative when `to` lies before. */
+export function daysBetween(from: Day, to: Day): number {
+  return Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / millisecondsInDay);
+}
+
+/** @example contains({ firstDay: '2026-11-03', lastDay: '2026-11-03' }, '2026-11-03') // true */
+export function contains(span: Span, day: Day): boolean {
+  return (span.firstDay === null || span.firstDay <= day) && (span.lastDay === null || day <= span.lastDay);
+}
+
+/**
+ * The day with these numbers, or null where the calendar has no such day.
+ * @example dayFromParts(2026, 2, 31) // null
+ */
+export function dayFromParts(year: number, month: number, dayOfMonth: number): Day | null {
+  if (year < 1900 || year > 2200) return null;
+  const date = new Date(Date.UTC(year, month - 1, dayOfMonth));
+  const real = date.getUTCFullYear() === year && date.getUTCMonth() === month - 1 && date.getUTCDate() === dayOfMonth;
+  return real ? date.toISOString().slice(0, 10) : null;
+}
+
+/** The calendar day on which a moment falls in a time zone (IANA name). */
+export function dayOfMoment(moment: Date, timeZone: string): Day {
+  return new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(moment);
+}
+
+export const earlier = (a: Day, b: Day): Day => (a < b ? a : b);
+export const later = (a: Day, b: Day): Day => (a > b ? a : b);

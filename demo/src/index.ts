@@ -1,0 +1,1 @@
+export { demoPassword, loadDemoWorld } from './load-world.ts';

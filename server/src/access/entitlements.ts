@@ -1,0 +1,99 @@
+import { type CourseId, type CourseGrants, type Grant, type Learner, type Tree, dueDay, type Window, windows } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { ids, rows, type Transaction } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
+import { grantsByCourse, learnerOfSet, learners, rulesOf } from './load-rules.ts';
+
+export interface Stale {
+  sets: readonly number[] | 'all';
+  /** People with windows of their own, now or until now. */
+  persons: readonly number[] | 'all';
+  courses: readonly CourseId[] | 'all';
+}
+
+interface EntitlementRow {
+  id: number; set_id: number | null; person_id: number | null; course_id: number; first_day: string | null; last_day: string | null;
+  units: readonly number[]; via_groups: number[]; by_grants: number[]; due_day: string | null; due_is_own: boolean;
+}
+interface DueRow {
+  entitlement_id: number; group_id: number | null; grant_day: string | null; due_day: string | null; due_days: number | null; least_days: number | null; firm: boolean;
+}
+
+/** Works out anew in which windows sets and people have courses, and keeps that. */
+export async function refreshEntitlements(tx: Transaction, stale: Stale): Promise<void> {
+  const among = (column: SQL, list: readonly number[] | 'all'): SQL => (list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`);
+  const courses = stale.courses === 'all' ? sql`true` : sql`course_id = any(${ids(stale.courses)})`;
+  await tx.execute(sql`delete from entitlement where (${among(sql`set_id`, stale.sets)} or ${among(sql`person_id`, stale.persons)}) and ${courses}`);
+
+  const sets = await rows<{ id: number; key: string }>(tx, sql`select id, key from membership_set where ${among(sql`id`, stale.sets)}`);
+  const owners = await rows<{ id: number }>(tx, sql`select id from person where own_windows and ${among(sql`id`, stale.persons)}`);
+  const tree = await wholeTree(tx);
+  const about = await grantsByCourse(tx, stale.courses === 'all' ? null : stale.courses);
+  const entitled = [
+    ...sets.map(({ id, key }) => ({ set: id as number | null, person: null as number | null, learner: learnerOfSet(key) as Learner })),
+    ...(await learners(tx, owners.map(({ id }) => id))).map((learner) => ({ set: null, person: learner.personId, learner })),
+  ];
+  await keep(tx, [...windowsOf(tree, about, entitled)]);
+}
+
+type Entitled = { set: number | null; person: number | null; learner: Learner };
+
+function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readonly Entitled[]): Generator<{ row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }> {
+  const rules = rulesOf(tree, about);
+  for (const [index, course] of rules.entries()) {
+    const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
+    for (const { set, person, learner } of entitled) {
+      for (const window of windows(course, learner)) {
+        const { dueDay, due } = dueOf(window, grants);
+        yield {
+          row: {
+            set_id: set, person_id: person, course_id: course.course.id, first_day: window.firstDay, last_day: window.lastDay, units: window.units,
+            via_groups: window.paths.flatMap(({ groupId }) => groupId ?? []),
+            by_grants: [...new Set(window.paths.flatMap(({ openedBy }) => openedBy ?? []))],
+            due_day: dueDay, due_is_own: due.length > 0,
+          },
+          due,
+        };
+      }
+    }
+  }
+}
+
+/** One day for all, or the parts from which each person's own day follows. */
+function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
+  const own = window.paths.find((path) => path.groupId === null && path.openedBy !== null);
+  const paths = (own ? [own] : window.paths).map((path) => ({ groupId: path.groupId, grant: path.openedBy === null ? null : (grants.get(path.openedBy) ?? null) }));
+  const rules = paths.map(({ grant }) => grant?.due ?? null);
+  const needsPerson = rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
+  if (!needsPerson) return { dueDay: dueDay(rules.map((rule) => ({ rule, couldBegin: '0001-01-01' }))), due: [] };
+  return {
+    dueDay: null,
+    due: paths.map(({ groupId, grant }) => ({
+      group_id: groupId, grant_day: grant && (grant.firstDay ?? grant.madeDay),
+      due_day: grant?.due && 'day' in grant.due.at ? grant.due.at.day : null, due_days: grant?.due && 'days' in grant.due.at ? grant.due.at.days : null,
+      least_days: grant?.due?.leastDays ?? null, firm: grant?.due?.firm ?? false,
+    })),
+  };
+}
+
+const batch = 5000;
+
+async function keep(tx: Transaction, found: readonly { row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }[]): Promise<void> {
+  for (let from = 0; from < found.length; from += batch) {
+    const part = found.slice(from, from + batch);
+    const numbers = await rows<{ id: number }>(tx, sql`select nextval(pg_get_serial_sequence('entitlement', 'id')) as id from generate_series(1, ${part.length}::int)`);
+    const windowRows = part.map(({ row }, index) => ({ id: numbers[index]?.id, ...row }));
+    const dueRows = part.flatMap(({ due }, index) => due.map((each) => ({ entitlement_id: numbers[index]?.id, ...each })));
+    await tx.execute(sql`
+      insert into entitlement (id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own) overriding system value
+      select id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own
+      from jsonb_to_recordset(${JSON.stringify(windowRows)}::jsonb) as r(id bigint, set_id bigint, person_id bigint, course_id bigint, first_day date, last_day date,
+        units bigint[], via_groups bigint[], by_grants bigint[], due_day date, due_is_own boolean)`);
+    if (dueRows.length > 0) {
+      await tx.execute(sql`
+        insert into entitlement_due (entitlement_id, group_id, grant_day, due_day, due_days, least_days, firm)
+        select entitlement_id, group_id, grant_day, due_day, due_days, least_days, firm
+        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean)`);
+    }
+  }
+}

@@ -1,0 +1,116 @@
+import type { Me } from '@gate-roster/contract';
+import { dayOfMoment, nameKey, tidyName } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import type { Request } from 'express';
+import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { rebuildDerived } from '../database/rebuild.ts';
+import type { Deps } from '../http/deps.ts';
+import type { Handlers } from '../http/handle.ts';
+import { ProblemError } from '../http/problem.ts';
+import { announce } from '../live/announce.ts';
+import { type SignedIn, actorOf } from './actor.ts';
+import { hashPassword, isPassword } from './password.ts';
+import { signInBrake } from './slow-down.ts';
+
+export function accountHandlers(deps: Deps): Handlers {
+  const brake = signInBrake(deps.pool);
+  return {
+    async site() {
+      const site = await maybeRow<{ name: string }>(deps.db, sql`select name from organisation`);
+      return { empty: site === null, organisation: site?.name ?? null };
+    },
+
+    async beginSite({ body, request }) {
+      if (!Intl.supportedValuesOf('timeZone').concat('UTC').includes(body.timeZone)) {
+        throw new ProblemError('bad-request', { where: [{ place: 'body.timeZone', what: 'Unknown time zone' }] });
+      }
+      const passwordHash = await hashPassword(body.password);
+      const personId = await deps.db.transaction(async (tx) => {
+        const begun = await tx.execute(sql`insert into organisation (name, time_zone) values (${body.organisation}, ${body.timeZone}) on conflict do nothing`);
+        if (begun.rowCount !== 1) throw new ProblemError('already-begun');
+        const root = await oneRow<{ id: number }>(tx, sql`insert into groups default values returning id`);
+        await tx.execute(sql`insert into group_version (group_id, name, name_key) values (${root.id}, ${tidyName(body.organisation)}, ${nameKey(body.organisation)})`);
+        await tx.execute(sql`insert into membership_set (key) values ('') on conflict do nothing`);
+        const person = await oneRow<{ id: number }>(tx, sql`insert into person (role, set_id) select 'administrator', id from membership_set where key = '' returning id`);
+        const email = body.signInName.includes('@') ? body.signInName : null;
+        await tx.execute(sql`
+          insert into personal (person_id, given_name, family_name, email, sign_in_name) values (${person.id}, ${body.givenName}, ${body.familyName}, ${email}, ${body.signInName})`);
+        await tx.execute(sql`insert into person_state (person_id, state) values (${person.id}, 'active')`);
+        await tx.execute(sql`insert into credential (person_id, password_hash) values (${person.id}, ${passwordHash})`);
+        await rebuildDerived(tx, dayOfMoment(deps.now(), body.timeZone));
+        return person.id;
+      });
+      return beginSession(deps, request, personId);
+    },
+
+    async me({ actor }) {
+      return meOf(deps, actor);
+    },
+
+    async signIn({ body, request }) {
+      const address = request.ip ?? '';
+      await brake.check(body.signInName, address);
+      const account = await maybeRow<{ id: number; password_hash: string }>(deps.db, sql`
+        select n.person_id as id, c.password_hash from personal_now n join credential c on c.person_id = n.person_id
+        where n.sign_in_name = ${body.signInName} or n.email = ${body.signInName} order by (n.sign_in_name = ${body.signInName}) desc nulls last limit 1`);
+      if (!(await isPassword(account?.password_hash ?? null, body.password)) || !account) {
+        await brake.failed(body.signInName, address);
+        throw new ProblemError('wrong-sign-in');
+      }
+      await brake.passed(body.signInName, address);
+      await deps.db.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${account.id}`);
+      try {
+        return await beginSession(deps, request, account.id);
+      } catch (error) {
+        // A paused or ended account fails like a wrong password: strangers learn nothing.
+        if (error instanceof ProblemError && error.code === 'not-signed-in') throw new ProblemError('wrong-sign-in');
+        throw error;
+      }
+    },
+
+    async signOut({ request, actor }) {
+      await new Promise<void>((resolve, reject) => {
+        request.session.destroy((error: unknown) => (error instanceof Error ? reject(error) : resolve()));
+      });
+      await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
+    },
+
+    async changePassword({ actor, body, request }) {
+      const stored = await maybeRow<{ password_hash: string }>(deps.db, sql`select password_hash from credential where person_id = ${actor.personId}`);
+      const address = request.ip ?? '';
+      const key = `password of ${actor.personId}`;
+      await brake.check(key, address);
+      if (!(await isPassword(stored?.password_hash ?? null, body.current))) {
+        await brake.failed(key, address);
+        throw new ProblemError('wrong-password');
+      }
+      const passwordHash = await hashPassword(body.next);
+      await deps.db.transaction(async (tx) => {
+        await tx.execute(sql`update credential set password_hash = ${passwordHash}, changed_at = now() where person_id = ${actor.personId}`);
+        await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(actor.personId)} and sid <> ${request.sessionID}`);
+      });
+      await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
+    },
+  };
+}
+
+/** A new session id at each sign-in, so that one known before is worth nothing after. */
+async function beginSession(deps: Deps, request: Request, personId: number): Promise<Me> {
+  await new Promise<void>((resolve, reject) => {
+    request.session.regenerate((error: unknown) => (error instanceof Error ? reject(error) : resolve()));
+  });
+  request.session.personId = personId;
+  return meOf(deps, await actorOf(deps, request));
+}
+
+async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
+  const led = actor.leaderships.map(({ groupId }) => groupId);
+  // A leader of several branches begins at the highest.
+  const home = await rows<{ id: number }>(deps.db, actor.role === 'administrator'
+    ? sql`select id from group_now where parent_id is null`
+    : sql`select group_id as id from group_branch where group_id = any(${ids(led)}) group by group_id order by count(*), group_id limit 1`);
+  return {
+    personId: actor.personId, givenName: actor.givenName, familyName: actor.familyName, role: actor.role, leaderships: actor.leaderships,
+    homeGroupId: home[0]?.id ?? null, organisation: actor.organisation, today: actor.today, timeZone: actor.timeZone,
+  };
+}

@@ -1,0 +1,60 @@
+import { sql, type SQL } from 'drizzle-orm';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate as runMigrations } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema.ts';
+
+// Ids and counts fit a double: 2^53 is far away. Arrays of them too.
+pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+pg.types.setTypeParser(1016 as number, (text: string) => text.slice(1, -1).split(',').filter(Boolean).map(Number));
+
+export type Database = NodePgDatabase<typeof schema>;
+export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+export type Queryable = Database | Transaction;
+
+export function connect(url: string): { pool: pg.Pool; db: Database } {
+  const pool = new pg.Pool({ connectionString: url, max: 16, connectionTimeoutMillis: 5000 });
+  // An idle connection that breaks (the database stopped) is replaced at the next query; without a listener it ends the process.
+  pool.on('error', () => undefined);
+  return { pool, db: drizzle({ client: pool, schema, casing: 'snake_case' }) };
+}
+
+const migrationLock = 7_401_001;
+
+/** Brings the database to this version; several processes may start at once. */
+export async function migrate(url: string, folder: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    await client.query('select pg_advisory_lock($1)', [migrationLock]);
+    await runMigrations(drizzle({ client }), { migrationsFolder: folder });
+  } finally {
+    await client.end();
+  }
+}
+
+/** Rows of a statement that is written out. The caller names their shape. */
+export async function rows<T extends object>(db: Queryable, statement: SQL): Promise<T[]> {
+  const result = await db.execute(statement);
+  return result.rows as T[];
+}
+
+/** @throws RangeError when there is not exactly one row. */
+export async function oneRow<T extends object>(db: Queryable, statement: SQL): Promise<T> {
+  const found = await rows<T>(db, statement);
+  if (found.length !== 1 || !found[0]) throw new RangeError(`expected one row, found ${found.length}`);
+  return found[0];
+}
+
+export async function maybeRow<T extends object>(db: Queryable, statement: SQL): Promise<T | null> {
+  return (await rows<T>(db, statement))[0] ?? null;
+}
+
+/** A list of ids as one parameter. */
+export const ids = (list: Iterable<number>): SQL => sql`${`{${[...list].join()}}`}::bigint[]`;
+
+/** A list of texts as one parameter. */
+export const texts = (list: Iterable<string>): SQL => sql`array(select jsonb_array_elements_text(${JSON.stringify([...list])}::jsonb))`;
+
+/** Moments come from `db.execute` as PostgreSQL writes them. */
+export const iso = (moment: string): string => new Date(moment).toISOString();

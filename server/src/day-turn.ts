@@ -1,0 +1,42 @@
+import { dayOfMoment } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import type { Logger } from 'pino';
+import { refreshEntitlements } from './access/entitlements.ts';
+import { type Database, maybeRow, rows } from './database/connect.ts';
+import { announce } from './live/announce.ts';
+import { refreshSets } from './people/membership-sets.ts';
+
+const checkMilliseconds = 60_000;
+
+/**
+ * What is counted is brought up to date once per platform day: people who begin or end, groups that do.
+ * Run at start when it was missed; any number of processes may try, one does it.
+ */
+export async function turnDay(db: Database, now: Date): Promise<boolean> {
+  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  if (!site) return false;
+  const today = dayOfMoment(now, site.time_zone);
+  return db.transaction(async (tx) => {
+    const begun = await tx.execute(sql`insert into day_turn (day) values (${today}) on conflict do nothing`);
+    if (begun.rowCount !== 1) return false;
+    const turning = await rows<{ person_id: number }>(tx, sql`
+      select person_id from membership where until_at is null and (first_day is not null or last_day is not null)
+      union select person_id from person_state where until_at is null and (first_day is not null or last_day is not null)
+      union select m.person_id from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id where m.until_at is null and (g.first_day is not null or g.last_day is not null)`);
+    const { newSets, ownPeople } = await refreshSets(tx, turning.map(({ person_id }) => person_id), today);
+    await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
+    const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
+    await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });
+    return true;
+  });
+}
+
+/** Watches for the day to turn. @returns How to stop. */
+export function watchDays(db: Database, now: () => Date, log: Logger): () => void {
+  const check = (): void => {
+    turnDay(db, now()).catch((error: unknown) => { log.warn({ err: error }, 'the day could not be turned; trying again'); });
+  };
+  check();
+  const timer = setInterval(check, checkMilliseconds);
+  return () => { clearInterval(timer); };
+}

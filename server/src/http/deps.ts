@@ -1,0 +1,27 @@
+import type { Logger } from 'pino';
+import type pg from 'pg';
+import type { Database } from '../database/connect.ts';
+import type { Streams } from '../live/streams.ts';
+
+export interface Settings {
+  databaseUrl: string;
+  port: number;
+  host: string;
+  /** The address people use, for links and for checking where a write comes from. */
+  publicUrl: string;
+  /** Behind TLS cookies are `Secure`. */
+  isSecure: boolean;
+  /** Express's `trust proxy`. */
+  trustProxy: boolean | number | string;
+  webFolder: string | null;
+}
+
+/** What handlers reach beyond their input. Time comes from `now`, so that tests can set it. */
+export interface Deps {
+  db: Database;
+  pool: pg.Pool;
+  log: Logger;
+  settings: Settings;
+  streams: Streams;
+  now: () => Date;
+}

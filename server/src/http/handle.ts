@@ -1,0 +1,68 @@
+import { type Answer, type Received, type Route, routes, type RouteName, type Routes } from '@gate-roster/contract';
+import express, { type Request, type Response, type Router } from 'express';
+import type { z } from 'zod';
+import { actorOf, type SignedIn } from '../accounts/actor.ts';
+import type { Deps } from './deps.ts';
+import { notFound, ProblemError } from './problem.ts';
+
+export interface Call<R extends Route> extends Received<R> {
+  deps: Deps;
+  request: Request;
+  response: Response;
+  /** Whoever calls; on routes for anyone, nobody. */
+  actor: R['who'] extends 'anyone' | 'source' ? null : SignedIn;
+}
+
+export type Handler<N extends RouteName> = (call: Call<Routes[N]>) => Promise<Answer<Routes[N]>>;
+export type Handlers = { [N in RouteName]?: Handler<N> };
+
+const ordinaryBody = express.json({ limit: '200kb' });
+const wideBody = express.json({ limit: '16mb' });
+const wideRoutes: readonly RouteName[] = ['look', 'apply', 'lookPeople'];
+
+/** Hangs handlers on their routes: who may call, parsing of what comes in, shape of what goes out. */
+export function register(router: Router, deps: Deps, handlers: Handlers): void {
+  for (const [name, handler] of Object.entries(handlers) as [RouteName, Handler<RouteName>][]) {
+    const route: Route = routes[name];
+    const body = wideRoutes.includes(name) ? wideBody : ordinaryBody;
+    const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
+    router[method](route.path, ...(route.body && route.who !== 'source' ? [body] : []), async (request, response) => {
+      const actor = route.who === 'anyone' || route.who === 'source' ? null : await actorOf(deps, request);
+      if (actor && !isCaller(route, actor)) throw notFound();
+      const input = {
+        params: parse(route.params, request.params, 'path', 'not-found'),
+        query: parse(route.query, request.query, 'query'),
+        body: parse(route.body, request.body as unknown, 'body'),
+      };
+      const answer: unknown = await (handler as unknown as (call: unknown) => Promise<unknown>)({ ...input, deps, request, response, actor });
+      send(route, response, answer);
+    });
+  }
+}
+
+function isCaller(route: Route, actor: SignedIn): boolean {
+  if (route.who === 'signed in' || actor.role === 'administrator') return true;
+  return route.who === 'leader' && actor.leaderships.length > 0;
+}
+
+function parse(schema: z.ZodType | undefined, value: unknown, part: string, code: 'bad-request' | 'not-found' = 'bad-request'): unknown {
+  if (!schema) return undefined;
+  const result = schema.safeParse(value ?? {});
+  if (result.success) return result.data;
+  if (code === 'not-found') throw notFound();
+  throw new ProblemError('bad-request', {
+    where: result.error.issues.slice(0, 20).map((issue) => ({ place: [part, ...issue.path].join('.'), what: issue.message })),
+  });
+}
+
+function send(route: Route, response: Response, answer: unknown): void {
+  if (route.response === 'events') return;
+  response.setHeader('Cache-Control', 'no-store');
+  if (route.response === 'nothing') response.status(204).end();
+  else if (route.response === 'csv') {
+    response.setHeader('Content-Type', 'text/csv; charset=utf-8');
+    response.setHeader('Content-Disposition', 'attachment');
+    response.setHeader('X-Content-Type-Options', 'nosniff');
+    response.send(answer);
+  } else response.json(process.env['NODE_ENV'] === 'test' ? route.response.parse(answer) : answer);
+}

@@ -1,0 +1,45 @@
+import { type Problem, type ProblemCode, problems } from '@gate-roster/contract';
+
+/** A failure with a name. Whatever else is thrown is `failed`, or `database-away`. */
+export class ProblemError extends Error {
+  readonly code: ProblemCode;
+  readonly details: Pick<Problem, 'where' | 'retryAfter' | 'look'>;
+
+  constructor(code: ProblemCode, details: ProblemError['details'] = {}, options?: ErrorOptions) {
+    super(problems[code].title, options);
+    this.code = code;
+    this.details = details;
+  }
+
+  toJson(): Problem {
+    const { status, title } = problems[this.code];
+    return { type: `about:blank#${this.code}`, title, status, code: this.code, ...this.details };
+  }
+}
+
+export const notFound = (): ProblemError => new ProblemError('not-found');
+
+/** Outside one's branches a thing does not exist. */
+export function found<T>(value: T | null | undefined): T {
+  if (value === null || value === undefined) throw notFound();
+  return value;
+}
+
+const connectionCodes = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOTFOUND', 'EPIPE', '57P01', '57P02', '57P03', '08000', '08003', '08006']);
+
+/** Translates whatever a handler threw; the cause is kept for the log. */
+export function asProblem(error: unknown): ProblemError {
+  if (error instanceof ProblemError) return error;
+  const codes: unknown[] = [];
+  const messages: string[] = [];
+  for (let at = error; at instanceof Error; at = at.cause) {
+    codes.push((at as { code?: unknown }).code, (at as { type?: unknown }).type, (at as { status?: unknown }).status);
+    messages.push(at.message);
+    if (at instanceof AggregateError) for (const inner of at.errors) codes.push((inner as { code?: unknown }).code);
+  }
+  const lost = messages.some((message) => /connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/iu.test(message));
+  if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code))) return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
+  if (codes.includes('entity.too.large')) return new ProblemError('too-large', {}, { cause: error });
+  if (codes.includes(400)) return new ProblemError('bad-request', {}, { cause: error });
+  return new ProblemError('failed', {}, { cause: error });
+}

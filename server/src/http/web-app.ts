@@ -1,0 +1,18 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import express, { type Router } from 'express';
+import { notFound } from './problem.ts';
+
+/** The built web application: files that carry a hash are kept by browsers for ever, the page itself never. */
+export function webApp(folder: string): Router {
+  const router = express.Router();
+  router.use('/assets', express.static(path.join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  router.use(express.static(folder, { index: false, maxAge: '1h' }));
+  const page = readFile(path.join(folder, 'index.html'), 'utf8');
+  router.get('/{*path}', async (request, response) => {
+    if (request.path.startsWith('/api/') || path.extname(request.path) !== '') throw notFound();
+    response.setHeader('Cache-Control', 'no-store');
+    response.type('html').send((await page).replaceAll('__CSP_NONCE__', String(response.locals['nonce'])));
+  });
+  return router;
+}

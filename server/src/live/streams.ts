@@ -1,0 +1,142 @@
+import { liveTopics, type LiveTopic } from '@gate-roster/contract';
+import { sql } from 'drizzle-orm';
+import type { Response } from 'express';
+import pg from 'pg';
+import type { Logger } from 'pino';
+import type { SignedIn } from '../accounts/actor.ts';
+import { type Database, ids, rows } from '../database/connect.ts';
+import { type Announcement, channel } from './announce.ts';
+
+const flushMilliseconds = 300;
+const keepAliveMilliseconds = 20_000;
+const retryMilliseconds = 1000;
+
+interface Stream {
+  response: Response;
+  actor: SignedIn;
+  /** Groups whose branches concern a leader; for a learner the groups they are in. */
+  own: readonly number[];
+}
+
+/**
+ * Passes what other processes and this one announce to the browsers that it concerns, at most a few times a second.
+ * Numbers are per process: a browser that comes back with another number, or none, fetches anew.
+ */
+export class Streams {
+  readonly #streams = new Set<Stream>();
+  readonly #db: Database;
+  readonly #url: string;
+  readonly #log: Logger;
+  #client: pg.Client | null = null;
+  #pending: Announcement[] = [];
+  #timer: NodeJS.Timeout | null = null;
+  #keepAlive: NodeJS.Timeout | null = null;
+  #stopped = false;
+  #sequence = Date.now();
+
+  constructor(db: Database, url: string, log: Logger) {
+    this.#db = db;
+    this.#url = url;
+    this.#log = log;
+  }
+
+  async start(): Promise<void> {
+    this.#keepAlive = setInterval(() => {
+      for (const { response } of this.#streams) response.write(': still here\n\n');
+    }, keepAliveMilliseconds);
+    await this.#listen();
+  }
+
+  async stop(): Promise<void> {
+    this.#stopped = true;
+    if (this.#timer) clearTimeout(this.#timer);
+    if (this.#keepAlive) clearInterval(this.#keepAlive);
+    for (const { response } of this.#streams) response.end();
+    await this.#client?.end().catch(() => undefined);
+  }
+
+  async add(actor: SignedIn, response: Response): Promise<void> {
+    const own = actor.role === 'administrator' ? [] : actor.leaderships.length > 0 ? actor.leaderships.map(({ groupId }) => groupId) : await this.#groupsOf(actor.personId);
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    response.write(`retry: ${retryMilliseconds}\nid: ${this.#sequence}\nevent: hello\ndata: ${this.#sequence}\n\n`);
+    const stream = { response, actor, own };
+    this.#streams.add(stream);
+    response.on('close', () => this.#streams.delete(stream));
+  }
+
+  async #groupsOf(personId: number): Promise<number[]> {
+    return (await rows<{ id: number }>(this.#db, sql`select group_id as id from membership where person_id = ${personId} and until_at is null`)).map(({ id }) => id);
+  }
+
+  /** Listens on a connection of its own; when that breaks, everybody is told to fetch anew once it stands again. */
+  async #listen(): Promise<void> {
+    if (this.#stopped) return;
+    const client = new pg.Client({ connectionString: this.#url });
+    client.on('error', () => undefined);
+    client.on('end', () => {
+      if (this.#client === client) setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
+    });
+    client.on('notification', (message: pg.Notification) => {
+      this.#hear(JSON.parse(message.payload ?? '{}') as Announcement);
+    });
+    try {
+      await client.connect();
+      await client.query(`listen ${channel}`);
+      this.#client = client;
+    } catch (error) {
+      this.#log.warn({ err: error }, 'cannot listen for announcements; trying again');
+      await client.end().catch(() => undefined);
+      setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
+    }
+  }
+
+  #hear(announcement: Announcement): void {
+    this.#pending.push(announcement);
+    this.#timer ??= setTimeout(() => {
+      this.#timer = null;
+      const heard = this.#pending.splice(0);
+      this.#flush(heard).catch((error: unknown) => {
+        this.#log.warn({ err: error }, 'announcements could not be passed on');
+      });
+    }, flushMilliseconds);
+  }
+
+  async #flush(heard: readonly Announcement[]): Promise<void> {
+    this.#sequence++;
+    const related = await this.#related([...new Set(heard.flatMap(({ groups }) => groups))]);
+    for (const stream of [...this.#streams]) {
+      if (heard.some(({ topics, personId }) => topics.includes('session') && personId === stream.actor.personId)) {
+        stream.response.end();
+        continue;
+      }
+      const topics = new Set(heard.filter((announcement) => concerns(announcement, stream, related)).flatMap((announcement) => announcement.topics));
+      this.#send(stream, liveTopics.filter((topic) => topics.has(topic) && topic !== 'session'));
+    }
+  }
+
+  #tellAll(): void {
+    this.#sequence++;
+    for (const stream of this.#streams) this.#send(stream, ['people', 'access', 'progress', 'groups']);
+  }
+
+  #send(stream: Stream, topics: readonly LiveTopic[]): void {
+    if (topics.length > 0) stream.response.write(`id: ${this.#sequence}\nevent: changed\ndata: ${topics.join(' ')}\n\n`);
+  }
+
+  /** Each announced group with all above and below it. */
+  async #related(groups: readonly number[]): Promise<Map<number, Set<number>>> {
+    const found = await rows<{ a: number; b: number }>(this.#db, sql`
+      select group_id as a, ancestor_id as b from group_branch where group_id = any(${ids(groups)})
+      union select ancestor_id, group_id from group_branch where ancestor_id = any(${ids(groups)})`);
+    const related = new Map<number, Set<number>>(groups.map((group) => [group, new Set()]));
+    for (const { a, b } of found) related.get(a)?.add(b);
+    return related;
+  }
+}
+
+function concerns(announcement: Announcement, { actor, own }: Stream, related: ReadonlyMap<number, ReadonlySet<number>>): boolean {
+  if (actor.role === 'administrator') return true;
+  // Another learner's work is not this learner's business.
+  if (actor.leaderships.length === 0 && announcement.topics.includes('progress') && !announcement.topics.includes('access')) return announcement.personId === actor.personId;
+  return announcement.groups.some((group) => own.some((top) => related.get(group)?.has(top)));
+}

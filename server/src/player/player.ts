@@ -1,0 +1,70 @@
+import { randomUUID } from 'node:crypto';
+import path from 'node:path';
+import express, { type Router } from 'express';
+import { z } from 'zod';
+import { ProblemError } from '../http/problem.ts';
+import { sign } from '../progress/signature.ts';
+import { exercisesOf, exercisesPerActivity, mark } from './exercises.ts';
+
+const token = z.uuid();
+const answers = z.strictObject({ activityId: z.number().int().positive(), answers: z.array(z.number().int().min(-1).max(9)).length(exercisesPerActivity).optional() });
+
+/**
+ * The stand-in for an outside course platform. It knows of Gate Roster only its address and its own key,
+ * reports over HTTP, and never reads the cookies that come with a request.
+ */
+export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => string; secret: string; pageFolder: string }): Router {
+  const router = express.Router();
+  router.use(express.static(pageFolder, { index: 'index.html', cacheControl: false }));
+
+  router.get('/course', async (request, response) => {
+    response.json(await ask('GET', `/api/v1/source/launches/${launchOf(request.get('x-launch'))}`));
+  });
+
+  router.get('/activities/:id', (request, response) => {
+    launchOf(request.get('x-launch'));
+    response.json({ exercises: exercisesOf(Number(request.params.id)).map(({ question, answers: offered }) => ({ question, answers: offered })) });
+  });
+
+  router.post('/finish', express.json({ limit: '10kb' }), async (request, response) => {
+    const launch = launchOf(request.get('x-launch'));
+    const done = answers.safeParse(request.body);
+    if (!done.success) throw new ProblemError('bad-request');
+    const scaled = done.data.answers ? mark(done.data.activityId, done.data.answers) : null;
+    await ask('POST', '/api/v1/source/statements', [
+      {
+        id: randomUUID(),
+        actor: { objectType: 'Agent', account: { homePage: gateRoster(), name: launch } },
+        verb: { id: 'http://adlnet.gov/expapi/verbs/completed', display: { en: 'completed' } },
+        object: { objectType: 'Activity', id: `${gateRoster()}/activities/${done.data.activityId}` },
+        result: { completion: true, ...(scaled === null ? {} : { score: { scaled } }) },
+        timestamp: new Date().toISOString(),
+      },
+    ]);
+    response.json({ score: scaled === null ? null : Math.round(scaled * 100) });
+  });
+
+  async function ask(method: 'GET' | 'POST', at: string, content?: unknown): Promise<unknown> {
+    const body = content === undefined ? '' : JSON.stringify(content);
+    const time = new Date().toISOString();
+    const answer = await fetch(gateRoster() + at, {
+      method,
+      headers: { 'X-Source': playerKey, 'X-Time': time, 'X-Signature': sign(secret, { method, path: at, time, body }), ...(content === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      ...(content === undefined ? {} : { body }),
+    });
+    if (answer.status === 404) throw new ProblemError('not-found');
+    if (!answer.ok) throw new ProblemError('failed', {}, { cause: new Error(`Gate Roster answered ${answer.status}`) });
+    return answer.json();
+  }
+  return router;
+}
+
+export const playerKey = 'player';
+
+export const pageFolderBeside = (folder: string): string => path.join(folder, 'page');
+
+function launchOf(header: string | undefined): string {
+  const launch = token.safeParse(header);
+  if (!launch.success) throw new ProblemError('not-found');
+  return launch.data;
+}

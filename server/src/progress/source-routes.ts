@@ -1,0 +1,83 @@
+import { routes, xapiStatement } from '@gate-roster/contract';
+import { sql } from 'drizzle-orm';
+import { text, type Router } from 'express';
+import type { Request } from 'express';
+import type { z } from 'zod';
+import { maybeRow, oneRow, rows } from '../database/connect.ts';
+import type { Deps } from '../http/deps.ts';
+import type { Handlers } from '../http/handle.ts';
+import { found, ProblemError } from '../http/problem.ts';
+import { enrolmentsOf } from './enrolments.ts';
+import { isSigned } from './signature.ts';
+import { type Report, takeReports } from './take-report.ts';
+import { dayOfMoment } from '@gate-roster/core';
+
+/** The body as it was signed, parsed only after the signature fits. */
+export function sourceBodies(router: Router): void {
+  router.use('/api/v1/source', text({ type: 'application/json', limit: '200kb' }), (request, _response, next) => {
+    const signed = typeof request.body === 'string' ? request.body : '';
+    (request as SignedRequest).signedBody = signed;
+    try {
+      request.body = signed === '' ? undefined : (JSON.parse(signed) as unknown);
+    } catch (error) {
+      throw new ProblemError('bad-request', {}, { cause: error });
+    }
+    next();
+  });
+}
+
+interface SignedRequest extends Request {
+  signedBody?: string;
+}
+
+export function sourceHandlers({ db, now }: Deps): Handlers {
+  const sourceOf = async (request: SignedRequest): Promise<number> => {
+    const [key, time, signature] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
+    const source = await maybeRow<{ id: number; secret: string }>(db, sql`select id, secret from source where key = ${key}`);
+    const parts = { method: request.method, path: request.originalUrl, time: time ?? '', body: request.signedBody ?? '' };
+    if (!isSigned(source?.secret ?? 'nobody', parts, signature ?? '', now()) || !source) throw new ProblemError('bad-signature');
+    return source.id;
+  };
+  return {
+    async report({ request, body }) {
+      const sourceId = await sourceOf(request);
+      return { taken: await takeReports(db, sourceId, body.map(readStatement), now()) };
+    },
+
+    async outline({ request, params }) {
+      const sourceId = await sourceOf(request);
+      const launch = found(await maybeRow<{ person_id: number; course_id: number; name: string; learner: string; time_zone: string }>(db, sql`
+        select l.person_id, l.course_id, c.name, n.given_name as learner, o.time_zone from launch l join course c on c.id = l.course_id join personal_now n on n.person_id = l.person_id cross join organisation o
+        where l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`));
+      const today = dayOfMoment(now(), launch.time_zone);
+      const open = (await enrolmentsOf(db, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id)?.units ?? [];
+      const units = await rows<{ id: number; name: string; activities: { id: number; name: string; scored: boolean; finished: boolean; score: number | null }[] }>(db, sql`
+        select u.id, u.name, jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finished', coalesce(r.finished, false), 'score', r.score) order by a.position) as activities
+        from unit u join activity a on a.unit_id = u.id
+        left join enrolment e on e.person_id = ${launch.person_id} and e.course_id = u.course_id and e.is_current
+        left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
+        where u.course_id = ${launch.course_id} group by u.id order by u.position`);
+      return { course: { id: launch.course_id, name: launch.name }, learner: launch.learner, units: units.filter(({ id }) => open.includes(id)) };
+    },
+  };
+}
+
+/** @throws ProblemError `bad-request` when the object does not name an activity. */
+function readStatement(statement: z.output<typeof xapiStatement>): Report {
+  const activity = /\/activities\/(\d{1,15})$/u.exec(statement.object.id);
+  if (!activity) throw new ProblemError('bad-request', { where: [{ place: 'body.object.id', what: 'Ends in /activities/ and a number' }] });
+  const scaled = statement.result?.score?.scaled;
+  return {
+    id: statement.id, launchId: statement.actor.account.name, activityId: Number(activity[1]),
+    finished: statement.result?.completion ?? /\/(?:completed|passed)$/u.test(statement.verb.id),
+    score: scaled === undefined ? null : Math.round(scaled * 1000) / 10, at: new Date(statement.timestamp),
+  };
+}
+
+/** The secret of a source, made when it is first asked for. */
+export async function sourceSecret(db: Deps['db'], key: string, name: string, fresh: string): Promise<string> {
+  await db.execute(sql`insert into source (key, secret, name) values (${key}, ${fresh}, ${name}) on conflict do nothing`);
+  return (await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${key}`)).secret;
+}
+
+export const sourcePaths = { report: routes.report.path, outline: routes.outline.path };

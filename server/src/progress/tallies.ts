@@ -1,0 +1,103 @@
+import { type Day, emptyTally, type Tally } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { ids, type Queryable, rows } from '../database/connect.ts';
+
+export interface TallyQuestion {
+  /** One row for each of these groups. */
+  groups: readonly number[];
+  withSubgroups: boolean;
+  byCourse: boolean;
+  /** A leader sees only enrolments opened through these groups; null: all. */
+  via: readonly number[] | null;
+  today: Day;
+}
+
+export interface GroupTally {
+  groupId: number;
+  /** 0 when not asked by course. */
+  courseId: number;
+  tally: Tally;
+}
+
+/** Which membership sets count for which group. */
+export const scopeOf = (groups: readonly number[], withSubgroups: boolean): SQL =>
+  withSubgroups
+    ? sql`select ancestor_id as group_id, set_id from set_in_branch where ancestor_id = any(${ids(groups)})`
+    : sql`select group_id, set_id from membership_set_group where group_id = any(${ids(groups)})`;
+
+export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true)`;
+
+/**
+ * Enrolments of the counted learners of each group, added up. Everybody has one membership set, so a
+ * branch is the sum over the sets that touch it and nobody is counted twice. Only work has rows of its
+ * own; *not begun* is entitled without one.
+ */
+export async function tallies(db: Queryable, question: TallyQuestion): Promise<GroupTally[]> {
+  const { groups, withSubgroups, byCourse, via, today } = question;
+  const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`${column} && ${ids(via)}`);
+  const found = await rows<{ group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>>(db, sql`
+    with scope as materialized (${scopeOf(groups, withSubgroups)}),
+    sets as materialized (select distinct s.id, s.counted_alike from scope join membership_set s on s.id = scope.set_id where s.counted > 0),
+    open as materialized (
+      select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, s.counted_alike from entitlement x join sets s on s.id = x.set_id
+      where ${onDay(today)} and ${visible(sql`x.via_groups`)}
+    ),
+    own as materialized (
+      select x.id, p.set_id, x.course_id, x.due_day, x.due_is_own, p.id as person_id from entitlement x join person p on p.id = x.person_id
+      where p.counted and p.own_windows and p.set_id in (select id from sets) and ${onDay(today)} and ${visible(sql`x.via_groups`)}
+    ),
+    work as materialized (
+      select p.set_id, e.course_id, e.person_id, e.status, e.exempt, e.score, coalesce(o.id, w.id) is not null as entitled
+      from enrolment e join person p on p.id = e.person_id
+      left join open o on not p.own_windows and o.set_id = p.set_id and o.course_id = e.course_id
+      left join own w on w.person_id = e.person_id and w.course_id = e.course_id
+      where e.is_current and p.counted and p.set_id in (select id from sets)
+        and (coalesce(o.id, w.id) is not null or (${visible(sql`e.via_groups`)} and (e.status <> 'not begun' or e.exempt)))
+    ),
+    late as (
+      select d.set_id, d.course_id, count(*) as people
+      from (
+        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows
+        where o.due_is_own or o.due_day < ${today}
+        union all
+        select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
+      ) d
+      left join work w on w.person_id = d.person_id and w.course_id = d.course_id
+      where coalesce(w.status, 'not begun') <> 'done' and not coalesce(w.exempt, false)
+        and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today}
+      group by 1, 2
+    ),
+    parts as (
+      select set_id, course_id, counted_alike as "all", 0 as done, 0 as under_way, 0 as exempt, 0 as overdue, 0::float8 as score_sum, 0 as scored from open
+      union all
+      select set_id, course_id, count(*), 0, 0, 0, 0, 0, 0 from own group by 1, 2
+      union all
+      select set_id, course_id, count(*) filter (where not entitled), count(*) filter (where status = 'done' and not exempt), count(*) filter (where status = 'under way' and not exempt),
+        count(*) filter (where exempt), 0, coalesce(sum(score) filter (where not exempt), 0), count(score) filter (where not exempt)
+      from work group by 1, 2
+      union all
+      select set_id, course_id, 0, 0, 0, 0, people, 0, 0 from late
+    )
+    select scope.group_id, ${byCourse ? sql`parts.course_id` : sql`0 as course_id`},
+      sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue, sum(score_sum) as score_sum, sum(scored)::int as scored
+    from parts join scope on scope.set_id = parts.set_id
+    group by 1, 2`);
+  return found.map((row) => ({
+    groupId: row.group_id, courseId: row.course_id,
+    tally: { all: row.all, done: row.done, underWay: row.under_way, exempt: row.exempt, overdue: row.overdue, scoreSum: row.score_sum, scored: row.scored },
+  }));
+}
+
+/** Counted learners of each group, once per branch. */
+export async function learnersPerGroup(db: Queryable, groups: readonly number[], withSubgroups: boolean): Promise<Map<number, number>> {
+  const found = await rows<{ group_id: number; people: number }>(db, sql`
+    select scope.group_id, sum(s.counted)::int as people from (${scopeOf(groups, withSubgroups)}) scope join membership_set s on s.id = scope.set_id group by 1`);
+  return new Map(found.map(({ group_id, people }) => [group_id, people]));
+}
+
+/** One tally for each group, over all courses. */
+export async function tallyPerGroup(db: Queryable, question: Omit<TallyQuestion, 'byCourse'>): Promise<Map<number, Tally>> {
+  const found = new Map<number, Tally>(question.groups.map((id) => [id, emptyTally]));
+  for (const { groupId, tally } of await tallies(db, { ...question, byCourse: false })) found.set(groupId, tally);
+  return found;
+}
