@@ -9,7 +9,7 @@ export type DateOrder = 'dayFirst' | 'monthFirst' | 'yearFirst';
 export interface RosterRow {
   /** As a spreadsheet numbers it: the first line of the file is row 1. */
   row: number;
-  cells: Partial<Record<RosterField, string>>;
+  cells: Partial<Record<RosterField, string | undefined>>;
 }
 
 /** Headers that people write for a field, folded by `foldName`. */

@@ -1,0 +1,86 @@
+import type { AccessCell, AccessGrid } from '@gate-roster/contract';
+import type { Change, GrantDraft } from '@gate-roster/core';
+import { computed, type ComputedRef, type Ref, ref } from 'vue';
+
+/** What is drafted for one cell; `end` takes back what was said there before. */
+export interface CellDraft {
+  effect: 'open' | 'block' | 'end';
+  more?: Partial<GrantDraft>;
+}
+
+export interface AccessDraft {
+  cells: Ref<Map<string, CellDraft>>;
+  count: ComputedRef<number>;
+  at: (groupId: number, courseId: number) => CellDraft | null;
+  put: (groupId: number, courseId: number, what: CellDraft | null) => void;
+  refine: (groupId: number, courseId: number, more: Partial<GrantDraft>) => void;
+  clear: () => void;
+  change: ComputedRef<Change | null>;
+  /** How the cell would look. */
+  stateOf: (row: AccessGrid['rows'][number], courseId: number, cell: AccessCell) => AccessCell['state'];
+  touches: (row: AccessGrid['rows'][number], courseId: number) => boolean;
+}
+
+const keyOf = (groupId: number, courseId: number): string => `${groupId}/${courseId}`;
+export const ofKey = (key: string): { groupId: number; courseId: number } => {
+  const [groupId = 0, courseId = 0] = key.split('/').map(Number);
+  return { groupId, courseId };
+};
+
+/** Cells that were touched, until they are applied as one change or discarded. */
+export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
+  const cells = ref(new Map<string, CellDraft>());
+  const standing = (groupId: number, courseId: number): AccessCell['grants'] => {
+    const index = grid.value?.courses.findIndex(({ id }) => id === courseId) ?? -1;
+    return grid.value?.rows.find(({ id }) => id === groupId)?.cells[index]?.grants ?? [];
+  };
+  const at = (groupId: number, courseId: number): CellDraft | null => cells.value.get(keyOf(groupId, courseId)) ?? null;
+
+  /** The nearest draft above with subgroups, unless the group says something itself. */
+  const fromAbove = (row: AccessGrid['rows'][number], courseId: number): CellDraft | null => {
+    if (standing(row.id, courseId).length > 0) return null;
+    for (let parent = grid.value?.rows.find(({ id }) => id === row.parentId); parent; parent = grid.value?.rows.find(({ id }) => id === parent?.parentId)) {
+      const draft = at(parent.id, courseId);
+      if (draft) return draft.effect === 'end' || draft.more?.withSubgroups === false ? null : draft;
+      if (standing(parent.id, courseId).length > 0) return null;
+    }
+    return null;
+  };
+
+  return {
+    cells,
+    count: computed(() => cells.value.size),
+    at,
+    put(groupId, courseId, what) {
+      const next = new Map(cells.value);
+      if (what === null || (what.effect === 'end' && standing(groupId, courseId).length === 0)) next.delete(keyOf(groupId, courseId));
+      else next.set(keyOf(groupId, courseId), what);
+      cells.value = next;
+    },
+    refine(groupId, courseId, more) {
+      const draft = at(groupId, courseId);
+      if (draft) cells.value = new Map(cells.value).set(keyOf(groupId, courseId), { ...draft, more: { ...draft.more, ...more } });
+    },
+    clear() { cells.value = new Map(); },
+    change: computed(() => {
+      if (cells.value.size === 0) return null;
+      const begin: GrantDraft[] = [];
+      const end: number[] = [];
+      for (const [key, { effect, more }] of cells.value) {
+        const { groupId, courseId } = ofKey(key);
+        // What was said at this very group before gives way: one word stands, not two that contradict.
+        end.push(...standing(groupId, courseId).map(({ id }) => id));
+        if (effect !== 'end') begin.push({ groupId, courseId, effect, withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null, ...more });
+      }
+      return { kind: 'grant-access', begin, end };
+    }),
+    stateOf(row, courseId, cell) {
+      const own = at(row.id, courseId);
+      if (own) return own.effect === 'open' ? (own.more?.firstDay ? 'later' : 'here') : own.effect === 'block' ? 'blocked' : 'closed';
+      const above = fromAbove(row, courseId);
+      if (above) return above.effect === 'open' ? 'above' : 'blocked';
+      return cell.state;
+    },
+    touches: (row, courseId) => at(row.id, courseId) !== null || fromAbove(row, courseId) !== null,
+  };
+}

@@ -1,0 +1,38 @@
+import { type Answer, type Given, type Problem, type Route, type RouteName, routes, type Routes } from '@gate-roster/contract';
+
+/** A named failure that the server told of, or `offline` when it could not be reached. */
+export class Failure extends Error {
+  readonly code: Problem['code'] | 'offline';
+  readonly problem: Problem | null;
+
+  constructor(code: Failure['code'], problem: Problem | null = null) {
+    super(code);
+    this.code = code;
+    this.problem = problem;
+  }
+}
+
+/** Calls a route of the contract. @throws Failure */
+export async function call<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Answer<Routes[N]>> {
+  const route: Route = routes[name];
+  const { body } = given as { body?: unknown };
+  const response = await fetch(addressOf(name, given), {
+    method: route.method,
+    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    ...(signal ? { signal } : {}),
+  }).catch((error: unknown) => {
+    if (signal?.aborted) throw error;
+    throw new Failure('offline');
+  });
+  if (response.ok) return (response.status === 204 ? undefined : await response.json()) as Answer<Routes[N]>;
+  const problem = response.headers.get('content-type')?.includes('problem+json') ? ((await response.json()) as Problem) : null;
+  throw new Failure(problem?.code ?? (response.status >= 500 ? 'offline' : 'failed'), problem);
+}
+
+/** The address of a route, with its parameters filled in. */
+export function addressOf<N extends RouteName>(name: N, given: Given<Routes[N]>): string {
+  const { params = {}, query = {} } = given as { params?: Record<string, unknown>; query?: Record<string, unknown> };
+  const path = routes[name].path.replace(/:(\w+)/gu, (_, key: string) => encodeURIComponent(String(params[key])));
+  const search = new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (value === undefined || value === '' ? [] : [[key, String(value)]])));
+  return search.size > 0 ? `${path}?${search.toString()}` : path;
+}

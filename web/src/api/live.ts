@@ -1,0 +1,53 @@
+import { type LiveTopic, routes } from '@gate-roster/contract';
+import type { QueryClient } from '@tanstack/vue-query';
+
+/** Which questions are asked anew when a topic changed: by the first part of their key. */
+const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
+  people: ['group', 'people', 'person', 'tree', 'tags', 'log'],
+  access: ['access', 'group', 'person', 'my-courses', 'log'],
+  progress: ['progress', 'people', 'group', 'tree', 'person', 'my-courses', 'cell'],
+  groups: ['tree', 'group', 'access', 'progress', 'log', 'my-courses'],
+};
+
+/**
+ * Keeps screens current. One tab of a browser holds the stream and tells the others, so that many tabs
+ * cost the server one connection. @returns How to stop.
+ */
+export function followLive(queries: QueryClient): () => void {
+  const channel = new BroadcastChannel('gate-roster-live');
+  const stopped = new AbortController();
+  let stream: EventSource | null = null;
+  const refresh = (topics: readonly string[]): void => {
+    const keys = new Set(topics.flatMap((topic) => asked[topic as keyof typeof asked] ?? []));
+    void queries.invalidateQueries({ predicate: ({ queryKey }) => keys.has(String(queryKey[0])) });
+  };
+  channel.onmessage = ({ data }: MessageEvent<string[]>) => { refresh(data); };
+
+  const hold = (): Promise<void> =>
+    new Promise((release) => {
+      let last: string | null = null;
+      stream = new EventSource(routes.live.path);
+      // After a reconnect another number means that something may have been missed.
+      stream.addEventListener('hello', ({ data }: MessageEvent<string>) => {
+        if (last !== null && last !== data) tell(Object.keys(asked));
+        last = data;
+      });
+      stream.addEventListener('changed', (event: MessageEvent<string>) => {
+        last = event.lastEventId;
+        tell(event.data.split(' '));
+      });
+      const tell = (topics: string[]): void => {
+        refresh(topics);
+        channel.postMessage(topics);
+      };
+      stopped.signal.addEventListener('abort', () => {
+        stream?.close();
+        release();
+      });
+    });
+  navigator.locks.request('gate-roster-live', { signal: stopped.signal }, hold).catch(() => undefined);
+  return () => {
+    stopped.abort();
+    channel.close();
+  };
+}

@@ -1,0 +1,93 @@
+import { type Look, look as lookSchema } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
+import { useQueryClient } from '@tanstack/vue-query';
+import { type Ref, ref, watch } from 'vue';
+import { call, Failure } from '../api/call.ts';
+import { failureWords } from '../ui/failure-words.ts';
+import { tell } from '../ui/notice.ts';
+import { words } from '../words.ts';
+
+
+export interface ChangeInHand {
+  look: Ref<Look | null>;
+  isLooking: Ref<boolean>;
+  isApplying: Ref<boolean>;
+  /** What went wrong, in words. */
+  problem: Ref<string | null>;
+  apply: () => Promise<boolean>;
+}
+
+/**
+ * Looks at a change whenever it becomes another one, and applies exactly what was seen. When others
+ * changed something meanwhile, nothing is applied and the new effects are shown.
+ */
+export function useChange(change: Ref<Change | null>, applied: string): ChangeInHand {
+  const queries = useQueryClient();
+  const look = ref<Look | null>(null);
+  const isLooking = ref(false);
+  const isApplying = ref(false);
+  const problem = ref<string | null>(null);
+  let asked: AbortController | null = null;
+  let requestId = crypto.randomUUID();
+
+  watch(change, async (wanted) => {
+    asked?.abort();
+    problem.value = null;
+    requestId = crypto.randomUUID();
+    if (!wanted) {
+      look.value = null;
+      isLooking.value = false;
+      return;
+    }
+    const mine = (asked = new AbortController());
+    isLooking.value = true;
+    try {
+      look.value = await call('look', { body: { change: wanted } }, mine.signal);
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      look.value = null;
+      problem.value = failureWords(error);
+    }
+    isLooking.value = false;
+  }, { immediate: true, deep: true });
+
+  async function apply(): Promise<boolean> {
+    if (!change.value || !look.value || isApplying.value) return false;
+    isApplying.value = true;
+    problem.value = null;
+    try {
+      const { changeId } = await call('apply', { body: { change: change.value, digest: look.value.digest, requestId } });
+      await queries.invalidateQueries();
+      tell(applied, { label: words.changes.undo, run: () => void undoAtOnce(changeId, queries) });
+      return true;
+    } catch (error) {
+      const fresh = error instanceof Failure && error.problem?.look ? lookSchema.safeParse(error.problem.look) : null;
+      if (fresh?.success) {
+        look.value = fresh.data;
+        requestId = crypto.randomUUID();
+      }
+      problem.value = failureWords(error);
+      return false;
+    } finally {
+      isApplying.value = false;
+    }
+  }
+  return { look: look as Ref<Look | null>, isLooking, isApplying, problem, apply };
+}
+
+/** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. */
+async function undoAtOnce(changeId: number, queries: ReturnType<typeof useQueryClient>): Promise<void> {
+  try {
+    const change: Change = { kind: 'undo', changeId };
+    const seen = await call('look', { body: { change } });
+    if (seen.conflicts.length > 0) {
+      tell(words.changes.undoInLog);
+      return;
+    }
+    await call('apply', { body: { change, digest: seen.digest, requestId: crypto.randomUUID() } });
+    await queries.invalidateQueries();
+    tell(words.changes.undone);
+  } catch (error) {
+    tell(failureWords(error));
+  }
+}

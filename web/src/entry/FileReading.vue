@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { type Delimiter, delimiters, type Encoding, encodings } from '@gate-roster/core';
+import { showNumber } from '../ui/format.ts';
+import { words } from '../words.ts';
+import type { RosterFile } from './use-roster-file.ts';
+
+/** How the file was read, in a sentence that opens to correct it. */
+const { file } = defineProps<{ file: RosterFile }>();
+const delimiterItems = delimiters.map((value) => ({ value, title: words.entry.delimiters[value] }));
+const encodingItems = encodings.map((value) => ({ value, title: words.entry.encodings[value] }));
+</script>
+
+<template>
+  <p v-if="file.read.value" class="soft reading">
+    {{ words.entry.reading(showNumber(file.rows.value.length), words.entry.delimiters[file.read.value.delimiter], file.mapping.value?.hasHeader ?? true, words.entry.encodings[file.read.value.encoding]) }}
+    <v-menu :close-on-content-click="false">
+      <template #activator="{ props: activator }"><button v-bind="activator" type="button" class="plain-link">{{ words.entry.notRight }}</button></template>
+      <v-card class="correct">
+        <v-select :label="words.entry.delimiter" :items="delimiterItems" :model-value="file.read.value.delimiter" @update:model-value="(delimiter: Delimiter) => file.reread({ delimiter, encoding: file.read.value?.encoding })" />
+        <v-select :label="words.entry.encoding" :items="encodingItems" :model-value="file.read.value.encoding" @update:model-value="(encoding: Encoding) => file.reread({ encoding, delimiter: file.read.value?.delimiter })" />
+        <v-checkbox :label="words.entry.hasHeader" :model-value="file.mapping.value?.hasHeader ?? true" @update:model-value="file.setHeader($event === true)" />
+      </v-card>
+    </v-menu>
+  </p>
+</template>
+
+<style scoped>
+.reading { font-size: 14px; margin-top: 4px; }
+.correct { padding: 14px; display: grid; gap: 12px; min-width: 260px; }
+</style>

@@ -1,0 +1,11 @@
+/// <reference types="vite/client" />
+declare module 'vuetify/styles';
+declare module '@fontsource-variable/atkinson-hyperlegible-next';
+declare module '@fontsource-variable/atkinson-hyperlegible-mono';
+declare module '@fontsource-variable/bricolage-grotesque';
+// For the linter alone, which reads .vue files as plain modules.
+declare module '*.vue' {
+  import type { DefineComponent } from 'vue';
+  const component: DefineComponent;
+  export default component;
+}

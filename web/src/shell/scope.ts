@@ -1,0 +1,39 @@
+import { computed, type ComputedRef } from 'vue';
+import { type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
+
+/** Areas whose screens stand in a scope. */
+export const areas = ['groups', 'ways-in', 'access', 'progress'] as const;
+export type Area = (typeof areas)[number];
+
+export interface Scope {
+  groupId: ComputedRef<number>;
+  withSubgroups: ComputedRef<boolean>;
+  /** As the contract asks for it. */
+  query: ComputedRef<{ subgroups: 'yes' | 'no' }>;
+  setSubgroups: (wanted: boolean) => void;
+  goTo: (groupId: number) => void;
+  /** The same scope in another area. */
+  linkTo: (area: Area) => { name: Area; params: { groupId: number }; query: LocationQueryRaw };
+}
+
+/** The scope stands in the address, so a link opens the same view for a colleague. */
+export function useScope(): Scope {
+  const route = useRoute();
+  const router = useRouter();
+  const groupId = computed(() => Number(route.params['groupId']));
+  const withSubgroups = computed(() => route.query['subgroups'] !== 'no');
+  const kept = (): LocationQueryRaw => (withSubgroups.value ? {} : { subgroups: 'no' });
+  return {
+    groupId,
+    withSubgroups,
+    query: computed(() => ({ subgroups: withSubgroups.value ? 'yes' : 'no' })),
+    setSubgroups(wanted) {
+      const { subgroups: _dropped, ...rest } = route.query;
+      void router.replace({ query: wanted ? rest : { ...rest, subgroups: 'no' } });
+    },
+    goTo(id) {
+      void router.push({ name: areas.find((area) => area === route.name) ?? 'groups', params: { groupId: id }, query: kept() });
+    },
+    linkTo: (area) => ({ name: area, params: { groupId: groupId.value }, query: kept() }),
+  };
+}

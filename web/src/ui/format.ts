@@ -1,0 +1,23 @@
+import { differenceInCalendarDays, formatDistanceToNowStrict, parseISO } from 'date-fns';
+
+const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+const momentFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+const numberFormat = new Intl.NumberFormat('en-GB');
+
+/** @example showDay('2026-11-03') // '3 Nov 2026' */
+export const showDay = (day: string): string => dayFormat.format(new Date(`${day}T00:00:00Z`));
+export const showMoment = (moment: string): string => momentFormat.format(new Date(moment));
+export const showNumber = (value: number): string => numberFormat.format(value);
+export const showPercent = (rate: number): string => `${Math.round(rate * 100)}%`;
+export const showScore = (score: number): string => String(Math.round(score));
+
+/** @example showAgo(a moment of yesterday) // 'yesterday' */
+export function showAgo(moment: string): string {
+  const at = parseISO(moment);
+  const days = differenceInCalendarDays(new Date(), at);
+  if (days <= 0) return 'today';
+  if (days === 1) return 'yesterday';
+  return `${formatDistanceToNowStrict(at, { unit: days < 21 ? 'day' : days < 60 ? 'day' : 'month' })} ago`;
+}
+
+export const personName = (person: { givenName: string; familyName: string }): string => `${person.givenName} ${person.familyName}`.trim();

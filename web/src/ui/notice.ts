@@ -1,0 +1,21 @@
+import { reactive } from 'vue';
+
+interface Action {
+  label: string;
+  run: () => void;
+}
+
+/** One short message at the foot of the screen, with at most one act. */
+export const notice = reactive({
+  isShown: false,
+  text: '',
+  action: null as Action | null,
+  act(): void {
+    this.isShown = false;
+    this.action?.run();
+  },
+});
+
+export function tell(text: string, action: Action | null = null): void {
+  Object.assign(notice, { isShown: true, text, action });
+}
