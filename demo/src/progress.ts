@@ -22,7 +22,9 @@ export function makeProgress(random: Random, entitled: readonly Entitled[], acti
     if (!diligence.has(personId)) diligence.set(personId, random.next());
     const zeal = diligence.get(personId) ?? 0;
     const draw = random.next() * 0.45 + zeal * 0.55;
-    const easy = courseAppeal[courseId] ?? 0.5;
+    // Stations differ: some drill more than others.
+    const drill = ((viaGroups[0] ?? 0) * 37) % 11 / 11;
+    const easy = (courseAppeal[courseId] ?? 0.5) + (drill - 0.5) * 0.16;
     const content = (activities.get(courseId) ?? []).filter(({ unitId }) => units.includes(unitId));
     const isLearner = personId === learnerId;
     if (!isLearner && random.chance(0.008)) {
@@ -40,7 +42,7 @@ export function makeProgress(random: Random, entitled: readonly Entitled[], acti
     const scores: number[] = [];
     const id = enrolments.length + 1;
     content.slice(0, count).forEach(({ id: activityId, scored }) => {
-      const score = scored ? Math.min(100, [50, 75, 75, 100, 100][random.whole(zeal > 0.5 ? 1 : 0, 4)] ?? 75) : null;
+      const score = scored ? Math.min(100, [50, 75, 75, 100, 100][random.whole(zeal + drill > 1.2 ? 2 : zeal + drill > 0.6 ? 1 : 0, drill > 0.4 ? 4 : 3)] ?? 75) : null;
       const passing = score === null ? null : isDone ? Math.max(score, 75) : score;
       if (passing !== null) scores.push(passing);
       results.push([id, activityId, true, passing, `${last}T1${random.whole(0, 9)}:${random.whole(10, 59)}:00Z`]);

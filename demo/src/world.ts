@@ -95,7 +95,7 @@ export const grants: GrantPlan[] = [
   { at: '', course: 'Cold-water immersion', due: { days: 90 } },
   { at: '', course: 'Throw-line basics' },
   { at: '', course: 'Safeguarding', due: { day: -20, least: 60 } },
-  { at: 'North Reach', course: 'Casualty care', due: { days: 180 } },
+  { at: 'North Reach', course: 'Casualty care', due: { days: 420 } },
   { at: 'North Reach', course: 'VHF radio' },
   { at: 'Middle Sound', course: 'VHF radio', due: { day: 5, least: 30 } },
   { at: 'Middle Sound/Ternholm', course: 'Casualty care' },

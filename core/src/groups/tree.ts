@@ -73,13 +73,13 @@ export class Tree {
     return this.path(id).includes(top);
   }
 
-  /** The group and all below it, parents before children. */
+  /** The group and all below it, parents before children, siblings in the order in which they were given. */
   branch(top: GroupId): GroupId[] {
     const found: GroupId[] = [];
     const open = [top];
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
       found.push(at);
-      for (const child of this.children(at)) open.push(child.id);
+      for (const child of this.children(at).toReversed()) open.push(child.id);
     }
     return found;
   }

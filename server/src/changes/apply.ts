@@ -115,7 +115,8 @@ export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
   const courseIds = [...effects.gains, ...effects.loses, ...effects.still].map(({ courseId }) => courseId);
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(courseIds)})`)).map(({ id, name }) => [id, name]));
-  const groups = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from group_now where id = any(${ids(groupIds)})`)).map(({ id, name }) => [id, name]));
+  const groups = new Map((await rows<{ id: number; name: string }>(db, sql`
+    select g.id, case when p.parent_id is null then '' else p.name || ' › ' end || g.name as name from group_now g left join group_now p on p.id = g.parent_id where g.id = any(${ids(groupIds)})`)).map(({ id, name }) => [id, name]));
   const named = ({ courseId, day, people }: CourseEffect): Look['gains'][number] => ({ courseId, course: courses.get(courseId) ?? '', day, people });
   const onGroup = ({ groupId, people }: Effects['joins'][number]): Look['joins'][number] => ({ groupId, group: groups.get(groupId) ?? '', people });
   return {

@@ -33,7 +33,7 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
     summary: {
       groups: [change.into], courses: [], people: [], fileName: change.fileName,
       counts: {
-        newPeople: effects.newPeople, changed: effects.changedPeople.length, leftOut: checked.rows.filter(({ outcome }) => outcome === 'needs a look').length,
+        newPeople: effects.newPeople, changed: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length === 0).length, leftOut: checked.rows.filter(({ outcome }) => outcome === 'needs a look').length,
         joining: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length > 0).length,
       },
     },

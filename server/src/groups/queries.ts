@@ -6,7 +6,7 @@ import { notFound } from '../http/problem.ts';
 
 /** The whole tree, for the rules; a reader sees only what `may` allows. */
 export async function wholeTree(db: Queryable): Promise<Tree> {
-  return new Tree(await rows<GroupNode>(db, sql`select id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_now`));
+  return new Tree(await rows<GroupNode>(db, sql`select id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_now order by name collate people_order, id`));
 }
 
 export interface PathStep {

@@ -1,7 +1,7 @@
 import { type Look, look as lookSchema } from '@gate-roster/contract';
 import type { Change } from '@gate-roster/core';
 import { useQueryClient } from '@tanstack/vue-query';
-import { type Ref, ref, watch } from 'vue';
+import { type Ref, ref, shallowRef, watch } from 'vue';
 import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
@@ -23,7 +23,7 @@ export interface ChangeInHand {
  */
 export function useChange(change: Ref<Change | null>, applied: string): ChangeInHand {
   const queries = useQueryClient();
-  const look = ref<Look | null>(null);
+  const look = shallowRef<Look | null>(null);
   const isLooking = ref(false);
   const isApplying = ref(false);
   const problem = ref<string | null>(null);
@@ -49,7 +49,7 @@ export function useChange(change: Ref<Change | null>, applied: string): ChangeIn
       problem.value = failureWords(error);
     }
     isLooking.value = false;
-  }, { immediate: true, deep: true });
+  }, { immediate: true });
 
   async function apply(): Promise<boolean> {
     if (!change.value || !look.value || isApplying.value) return false;
@@ -72,7 +72,7 @@ export function useChange(change: Ref<Change | null>, applied: string): ChangeIn
       isApplying.value = false;
     }
   }
-  return { look: look as Ref<Look | null>, isLooking, isApplying, problem, apply };
+  return { look, isLooking, isApplying, problem, apply };
 }
 
 /** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. */

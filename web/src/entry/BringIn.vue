@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Change, CheckedRow, RosterField } from '@gate-roster/core';
 import { fileLimits } from '@gate-roster/core';
-import { refDebounced, useDropZone } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { useDropZone, watchDebounced } from '@vueuse/core';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -24,8 +24,9 @@ const zone = useTemplateRef<HTMLElement>('zone');
 const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => { if (files?.[0]) void file.open(files[0]); }, multiple: false });
 
 const wanted = computed<Change | null>(() => file.change(scope.groupId.value));
-// Typing in a cell asks once one pauses.
-const change = refDebounced(wanted, 250);
+// Mending in a row asks once one pauses. Shallow: a file may have 50,000 rows.
+const change = shallowRef<Change | null>(null);
+watchDebounced(wanted, (now) => { change.value = now; }, { debounce: 250, immediate: true });
 const inHand = useChange(change, words.entry.done);
 const look = inHand.look;
 const isCurrent = computed(() => change.value === wanted.value && !inHand.isLooking.value);

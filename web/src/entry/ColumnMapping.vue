@@ -41,7 +41,7 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
 </template>
 
 <style scoped>
-.mapping { width: 238px; flex: none; border: 1px solid var(--rule); border-radius: 8px; background: var(--sheet); overflow: auto; align-self: flex-start; max-height: 100%; }
+.mapping { width: 220px; flex: none; border: 1px solid var(--rule); border-radius: 8px; background: var(--sheet); overflow: auto; align-self: flex-start; max-height: 100%; }
 h2 { font: 700 14px 'Atkinson Hyperlegible Next Variable', sans-serif; padding: 8px 12px; background: var(--paper2); }
 .column { width: 100%; display: grid; text-align: left; padding: 6px 12px; background: none; border: 0; border-top: 1px solid var(--rule); font: inherit; font-size: 14.5px; color: inherit; cursor: pointer; min-height: 50px; }
 .column:hover { background: var(--tide2); }

@@ -56,7 +56,7 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
 <template>
   <div ref="scroller" class="table" tabindex="0" role="region" :aria-label="words.entry.rows">
     <table>
-      <thead><tr><th class="num">{{ words.entry.row }}</th><th v-for="column in columns" :key="column.label">{{ column.label }}</th><th>{{ words.entry.whatOfIt }}</th></tr></thead>
+      <thead><tr><th class="num">{{ words.entry.row }}</th><th>{{ words.entry.whatOfIt }}</th><th v-for="column in columns" :key="column.label">{{ column.label }}</th></tr></thead>
       <tbody>
         <tr v-if="(items[0]?.start ?? 0) > 0" aria-hidden="true"><td colspan="7" :style="{ height: `${items[0]?.start ?? 0}px`, padding: 0 }" /></tr>
         <template v-for="item in items" :key="String(item.key)">
@@ -80,18 +80,18 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
           <template v-for="row in lines[item.index]?.kind === 'row' ? [(lines[item.index] as Extract<Line, { kind: 'row' }>).row] : []" :key="row.row">
             <tr :class="{ bad: row.outcome === 'needs a look' }">
               <td class="num soft">{{ row.row }}</td>
+              <td v-if="row.reason" class="wrong why"><div>
+                {{ words.entry.reason(row.reason, row.cells) }}
+                <button v-if="row.reason.code === 'group unknown' && row.reason.near" type="button" class="plain-link" @click="emit('mend', row.row, 'group', row.reason.near)">{{ row.reason.near }}</button>
+              </div></td>
+              <td v-else :class="{ soft: row.outcome === 'nothing' }">{{ words.entry.outcomes[row.outcome] }}</td>
               <td v-for="column in columns" :key="column.label">
                 <template v-if="row.field && column.fields.includes(row.field)">
-                  <span v-if="column.fields.includes('lastDay') && row.field === 'lastDay'" class="soft">{{ row.cells.firstDay }}{{ ' – ' }}</span>
+                  <span v-if="row.field === 'lastDay'" class="sr-only">{{ row.cells.firstDay }}</span>
                   <input class="mend" :value="row.cells[row.field] ?? ''" :aria-label="words.entry.mend(words.entry.fields[row.field], row.row)" @change="emit('mend', row.row, row.field, ($event.target as HTMLInputElement).value)" />
                 </template>
                 <template v-else>{{ text(row, column.fields) }}</template>
               </td>
-              <td v-if="row.reason" class="wrong">
-                {{ words.entry.reason(row.reason, row.cells) }}
-                <button v-if="row.reason.code === 'group unknown' && row.reason.near" type="button" class="plain-link" @click="emit('mend', row.row, 'group', row.reason.near)">{{ row.reason.near }}</button>
-              </td>
-              <td v-else :class="{ soft: row.outcome === 'nothing' }">{{ words.entry.outcomes[row.outcome] }}</td>
             </tr>
           </template>
         </template>
@@ -103,12 +103,14 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
 
 <style scoped>
 .table { flex: 1; min-height: 0; overflow: auto; border: 1px solid var(--rule); border-radius: 8px; background: var(--sheet); }
-table { border-collapse: collapse; width: 100%; font-size: 14.5px; }
-th { text-align: left; font-weight: 600; color: var(--ink2); font-size: 13px; padding: 6px 10px; border-bottom: 1px solid var(--rule); background: var(--sheet); position: sticky; top: 0; z-index: 1; white-space: nowrap; }
-td { padding: 0 10px; height: 37px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent); white-space: nowrap; }
+table { border-collapse: collapse; width: 100%; font-size: 14px; }
+th { text-align: left; font-weight: 600; color: var(--ink2); font-size: 13px; padding: 6px; border-bottom: 1px solid var(--rule); background: var(--sheet); position: sticky; top: 0; z-index: 1; white-space: nowrap; }
+td { padding: 0 6px; height: 37px; max-width: 152px; overflow: hidden; text-overflow: ellipsis; border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent); white-space: nowrap; }
+.why { max-width: none; }
+.why div { white-space: normal; width: 236px; font-size: 13.5px; line-height: 1.2; max-height: 36px; overflow: hidden; }
 .cause td { background: var(--paper2); }
 .cause-line { display: flex; justify-content: space-between; gap: 20px; position: sticky; left: 0; }
 .cause-acts { display: flex; gap: 16px; }
 .bad td { background: color-mix(in srgb, var(--flare2) 45%, var(--sheet)); }
-.mend { border: 1.5px solid var(--flare); border-radius: 4px; padding: 3px 8px; font: inherit; color: inherit; background: var(--sheet); width: 100%; min-width: 110px; max-width: 230px; }
+.mend { border: 1.5px solid var(--flare); border-radius: 4px; padding: 3px 8px; font: inherit; color: inherit; background: var(--sheet); width: 100%; min-width: 80px; padding-inline: 5px; }
 </style>

@@ -162,15 +162,17 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 .scroller { overflow: auto; flex: 1; min-height: 0; }
 .scroller:focus-visible { outline-offset: -2px; }
 table { border-collapse: collapse; width: 100%; font-size: 14.5px; }
-th { text-align: left; font-weight: 600; color: var(--ink2); font-size: 13px; padding: 6px 10px; border-bottom: 1px solid var(--rule); background: var(--sheet); position: sticky; top: 0; z-index: 1; white-space: nowrap; }
+th { text-align: left; font-weight: 600; color: var(--ink2); font-size: 13px; padding: 6px 8px; border-bottom: 1px solid var(--rule); background: var(--sheet); position: sticky; top: 0; z-index: 1; white-space: nowrap; }
 th button, .name { background: none; border: 0; font: inherit; color: inherit; cursor: pointer; padding: 0; text-align: left; }
 .name:hover { text-decoration: underline; color: var(--tide); }
-td { padding: 0 10px; height: 37px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent); white-space: nowrap; }
+td { padding: 0 8px; height: 37px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent); white-space: nowrap; }
 .box { width: 40px; padding: 0 0 0 8px; }
 tr.sel td { background: var(--tide2); }
 tr.open td { box-shadow: inset 0 0 0 9999px color-mix(in srgb, var(--tide) 7%, transparent); }
 .tag { font-size: 12.5px; border-radius: 4px; padding: 1px 7px; background: var(--paper2); margin-right: 4px; }
 .of { margin-left: 8px; }
+td .bar { width: 76px; }
+.box + td, .box + th { padding-left: 2px; }
 .empty { padding: 24px 14px; }
 .foot { padding: 8px 14px; font-size: 14px; border-top: 1px solid var(--rule); }
 </style>

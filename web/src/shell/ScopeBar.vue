@@ -24,7 +24,7 @@ const many = 8;
         <v-menu :close-on-content-click="false" @update:model-value="narrow = ''">
           <template #activator="{ props: activator }">
             <button v-bind="activator" type="button" class="crumb" :class="{ here: index === path.length - 1 }" :aria-current="index === path.length - 1 ? 'location' : undefined">
-              {{ step.name }}<span v-if="index === path.length - 1" aria-hidden="true"> {{ '▾' }}</span>
+              {{ step.name }}<span v-if="index === path.length - 1" aria-hidden="true">{{ '\u00a0▾' }}</span>
             </button>
           </template>
           <v-card min-width="260" max-height="380" class="menu">
@@ -46,13 +46,16 @@ const many = 8;
 </template>
 
 <style scoped>
-.scope { display: flex; align-items: center; gap: 14px; padding: 4px 26px; min-height: 39px; border-bottom: 1px solid var(--rule); font-size: 14px; background: var(--paper2); flex: none; flex-wrap: wrap; }
-.crumbs { display: flex; align-items: center; gap: 6px; flex-wrap: wrap; }
-.crumb { color: var(--ink2); background: none; border: 0; border-bottom: 1px dotted var(--ink2); font: inherit; cursor: pointer; padding: 2px 0; }
+.scope { display: flex; align-items: center; gap: 14px; padding: 4px 26px; min-height: 39px; border-bottom: 1px solid var(--rule); font-size: 14px; background: var(--paper2); flex: none; overflow: hidden; white-space: nowrap; }
+.scope > .soft { flex: 0 10 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
+.crumbs { display: flex; align-items: center; gap: 6px; min-width: 0; }
+.crumb { color: var(--ink2); background: none; border: 0; border-bottom: 1px dotted var(--ink2); font: inherit; cursor: pointer; padding: 2px 0; overflow: hidden; text-overflow: ellipsis; min-width: 24px; }
+.crumb.here { flex-shrink: 0; max-width: 60vw; }
 .crumb.here { color: var(--ink); font-weight: 700; border-bottom-color: transparent; }
 .subgroups { flex: none; }
 .subgroups :deep(.v-selection-control) { min-height: 28px; --v-selection-control-size: 28px; }
 .subgroups :deep(.v-switch__track) { height: 18px; min-width: 32px; }
+.subgroups :deep(.v-selection-control--dirty .v-switch__track) { opacity: 1; background: var(--tide); }
 .subgroups :deep(.v-switch__thumb) { height: 12px; width: 12px; }
 .subgroups :deep(.v-label) { font-size: 14px; padding-left: 6px; color: var(--ink); }
 .menu { display: flex; flex-direction: column; overflow: auto; }

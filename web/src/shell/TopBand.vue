@@ -75,13 +75,14 @@ useKeys(
 
 <style scoped>
 .band { background: var(--band); color: #fff; display: flex; align-items: center; height: 52px; padding: 0 18px; gap: 26px; flex: none; }
-.band a, .me, .find { color: #cfe2df; text-decoration: none; font: inherit; background: none; border: 0; cursor: pointer; }
+.band a, .me, .find { color: #cfe2df; text-decoration: none; }
+.me, .find { font: inherit; background: none; border: 0; cursor: pointer; }
 .logo { display: flex; gap: 10px; align-items: center; }
 .logo-name { font: 700 19px var(--heading); color: #fff; white-space: nowrap; }
 nav { display: flex; gap: 2px; height: 100%; }
 nav a { display: flex; align-items: center; padding: 0 14px; font-weight: 500; border-block: 3px solid transparent; white-space: nowrap; }
 nav a:hover { color: #fff; }
-nav a.on { color: #fff; border-bottom-color: #F0B44C; background: var(--band2); }
+.band nav a.on { color: #fff; border-bottom-color: #F0B44C; background: var(--band2); }
 .right { margin-left: auto; display: flex; gap: 16px; align-items: center; font-size: 14px; white-space: nowrap; }
 .find { background: var(--band2); border-radius: 6px; padding: 6px 10px; min-width: 196px; display: flex; gap: 8px; align-items: center; }
 .find-text { flex: 1; text-align: left; }

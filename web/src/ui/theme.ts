@@ -15,7 +15,7 @@ const dark: typeof light = {
   flare: '#D9622B', flare2: '#3A2318', 'flare-ink': '#FF9E73', brass: '#A97C14', brass2: '#352B12', 'brass-ink': '#E6C063', kelp: '#2E7D5B', kelp2: '#16352A', 'kelp-ink': '#84D0A9',
   slate: '#5C7A92', slate2: '#22303A', 'slate-ink': '#A9C4DA', fog: '#3A4847', wrong: '#FF94AA', wrong2: '#3B1A22', field: '#8C9A95',
 };
-const theme = (name: 'light' | 'dark'): ThemeDefinition => ({ dark: name === 'dark', colors: name === 'dark' ? dark : light, variables: { 'border-color': name === 'dark' ? '#2E4041' : '#DDD6C6', 'border-opacity': 1, 'medium-emphasis-opacity': 0.85 } });
+const theme = (name: 'light' | 'dark'): ThemeDefinition => ({ dark: name === 'dark', colors: name === 'dark' ? dark : light, variables: { 'border-color': name === 'dark' ? '#2E4041' : '#DDD6C6', 'border-opacity': 1, 'high-emphasis-opacity': 1, 'medium-emphasis-opacity': 0.85 } });
 
 const flatField = { variant: 'outlined', density: 'compact', hideDetails: 'auto' } as const;
 
