@@ -6,5 +6,5 @@ export type LiveTopic = (typeof liveTopics)[number];
 
 export const systemRoutes = defineRoutes({
   health: { method: 'GET', path: '/api/health', room: 'system', who: 'anyone', summary: 'Does the server run, and does its database answer?', response: z.object({ ok: z.literal(true) }) },
-  live: { method: 'GET', path: '/api/v1/live', room: 'system', who: 'leader', summary: 'Server-sent events: which topics changed in the own branches (never what)', response: 'events' },
+  live: { method: 'GET', path: '/api/v1/live', room: 'system', who: 'signed in', summary: 'Server-sent events: which topics changed in the own groups (never what)', response: 'events' },
 });

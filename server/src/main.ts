@@ -22,7 +22,7 @@ const running = await serve(
   },
   env['PLAYER_PAGES'] ?? path.join(here, '../src/player/page'),
 );
-process.send?.({ listening: running.url });
+process.send?.({ listening: running.url, port: running.port });
 
 let stopping = false;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {

@@ -13,6 +13,7 @@ import { sourceSecret } from './progress/source-routes.ts';
 export interface Running {
   deps: Deps;
   url: string;
+  port: number;
   stop: () => Promise<void>;
 }
 
@@ -36,6 +37,7 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
   return {
     deps,
     url: settings.publicUrl,
+    port,
     async stop() {
       stopWatching();
       await streams.stop();

@@ -74,7 +74,7 @@ export class Streams {
     const client = new pg.Client({ connectionString: this.#url });
     client.on('error', () => undefined);
     client.on('end', () => {
-      if (this.#client === client) setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
+      if (this.#client === client && !this.#stopped) setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
     });
     client.on('notification', (message: pg.Notification) => {
       this.#hear(JSON.parse(message.payload ?? '{}') as Announcement);

@@ -1,0 +1,13 @@
+import path from 'node:path';
+
+const root = import.meta.dirname;
+const project = (name) => ({
+  displayName: name,
+  rootDir: path.join(root, name),
+  testMatch: ['<rootDir>/src/**/*.test.ts'],
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts'],
+  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' }, transform: {} }, module: { type: 'es6' }, sourceMaps: 'inline' }] },
+});
+
+export default { projects: ['core', 'server', 'web', 'demo'].map(project), globalSetup: './scripts/jest-postgres.mjs', globalTeardown: './scripts/jest-postgres-stop.mjs', testTimeout: 60_000 };

@@ -1,0 +1,17 @@
+// A PostgreSQL of the tests' own, with the demo world as a template that each test file copies.
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { buildServer } from './build.mjs';
+import { root } from './ensure.mjs';
+import { startPostgres } from './pg.mjs';
+
+export default async function start() {
+  await buildServer();
+  const postgres = await startPostgres(path.join(root, '.local/test'), { isDurable: false });
+  globalThis.gateRosterPostgres = postgres;
+  process.env.TEST_POSTGRES = postgres.url('postgres');
+  for (const [name, flag] of [['demo_template', '--fresh'], ['empty_template', '--empty']]) {
+    const loaded = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'demo/dist/load.js'), flag], { env: { ...process.env, DATABASE_URL: postgres.url(name) }, stdio: ['ignore', 'ignore', 'inherit'] });
+    if (loaded.status !== 0) throw new Error(`${name} could not be loaded`);
+  }
+}

@@ -1,0 +1,95 @@
+import { type Answer, type Given, type Route, routes, type RouteName, type Routes } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
+import { randomUUID } from 'node:crypto';
+import path from 'node:path';
+import pg from 'pg';
+import type { Deps } from '../http/deps.ts';
+import { serve } from '../serve.ts';
+
+export const demoPassword = 'lantern-over-water';
+
+/** A caller with a session of their own. */
+export interface Client {
+  /** @throws Error with the status and problem when the answer is not a success. */
+  call: <N extends RouteName>(name: N, given: Given<Routes[N]>) => Promise<Answer<Routes[N]>>;
+  /** The bare answer, for refusals. */
+  send: (name: RouteName, given?: { params?: object; query?: object; body?: unknown; headers?: Record<string, string> }) => Promise<Response>;
+  /** Looks at a change and applies what was seen. */
+  apply: (change: Change) => Promise<Answer<Routes['apply']>>;
+}
+
+export interface Site {
+  url: string;
+  deps: Deps;
+  databaseUrl: string;
+  as: (signInName: string | null) => Promise<Client>;
+  /** Somebody without a password gets one. */
+  letIn: (signInName: string) => Promise<Client>;
+  stop: () => Promise<void>;
+}
+
+/** A server of its own on a fresh copy of the demo world, or of an empty database. */
+export async function startSite({ template = 'demo_template', now, through }: { template?: 'demo_template' | 'empty_template'; now?: () => Date; through?: (url: string) => Promise<string> } = {}): Promise<Site> {
+  const system = process.env['TEST_POSTGRES'] ?? '';
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  await execute(system, `create database ${name} template ${template}`);
+  const url = new URL(system);
+  url.pathname = `/${name}`;
+  const running = await serve(
+    { databaseUrl: through ? await through(url.href) : url.href, port: 0, host: '127.0.0.1', publicUrl: 'http://127.0.0.1:0', isSecure: false, trustProxy: false, webFolder: null },
+    path.join(import.meta.dirname, '../player/page'), now,
+  );
+  const as = async (signInName: string | null): Promise<Client> => {
+    const client = makeClient(running.url);
+    if (signInName !== null) await client.call('signIn', { body: { signInName, password: demoPassword } });
+    return client;
+  };
+  return {
+    url: running.url, deps: running.deps, databaseUrl: url.href, as,
+    async letIn(signInName) {
+      await execute(url.href, `insert into credential (person_id, password_hash) select n.person_id, (select password_hash from credential limit 1) from personal_now n where n.sign_in_name = '${signInName}' on conflict do nothing`);
+      return as(signInName);
+    },
+    stop: running.stop,
+  };
+}
+
+export async function execute<T extends object>(url: string, text: string, values: unknown[] = []): Promise<T[]> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    return (await client.query(text, values)).rows as T[];
+  } finally {
+    await client.end();
+  }
+}
+
+function makeClient(url: string): Client {
+  let cookie = '';
+  const send: Client['send'] = async (name, { params = {}, query = {}, body, headers = {} } = {}) => {
+    const route: Route = routes[name];
+    const at = route.path.replace(/:(\w+)/gu, (_, key: string) => String((params as Record<string, unknown>)[key]));
+    const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]));
+    const answer = await fetch(`${url}${at}${search.size > 0 ? `?${search.toString()}` : ''}`, {
+      method: route.method,
+      headers: { ...(cookie ? { cookie } : {}), ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    const [set] = answer.headers.getSetCookie();
+    if (set) cookie = set.split(';')[0] ?? '';
+    return answer;
+  };
+  const call: Client['call'] = async (name, given) => {
+    const answer = await send(name, given as object);
+    if (!answer.ok) throw new Error(`${name}: ${answer.status} ${await answer.text()}`);
+    const { response } = routes[name] as Route;
+    return (response === 'nothing' ? undefined : response === 'csv' ? await answer.text() : await answer.json()) as never;
+  };
+  return {
+    send, call,
+    async apply(change) {
+      const { digest } = await call('look', { body: { change } } as Given<Routes['look']>);
+      return call('apply', { body: { change, digest, requestId: randomUUID() } } as Given<Routes['apply']>);
+    },
+  };
+}
