@@ -62,7 +62,7 @@ async function copy(client: pg.PoolClient, table: string, columns: readonly stri
   const cell = (value: Cell): string => {
     if (value === null) return '\\N';
     if (Array.isArray(value)) return `{${value.join(',')}}`;
-    return String(value as string).replace(/[\\\t\n\r]/gu, (letter) => ({ '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' })[letter] ?? letter);
+    return String(value).replace(/[\\\t\n\r]/gu, (letter) => ({ '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' })[letter] ?? letter);
   };
   const lines = rows.map((row) => `${row.map(cell).join('\t')}\n`);
   await pipeline(Readable.from(lines), client.query(copyFrom(`copy ${table} (${columns.join(', ')}) from stdin`)));

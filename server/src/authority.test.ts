@@ -1,4 +1,4 @@
-import { type Route, routes, type RouteName } from '@gate-roster/contract';
+import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 

@@ -116,12 +116,13 @@ test('the database goes away under a running server: a clear 503, and back by it
   const site = await startSite({
     through: async (url) => {
       const target = new URL(url);
+      const databasePort = Number(target.port);
       proxy = net.createServer((inside) => {
         if (isCut) {
           inside.destroy();
           return;
         }
-        const outside = net.connect(Number(target.port), target.hostname);
+        const outside = net.connect(databasePort, target.hostname);
         for (const socket of [inside, outside]) {
           sockets.add(socket);
           socket.on('error', () => undefined).on('close', () => { inside.destroy(); outside.destroy(); });

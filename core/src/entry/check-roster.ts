@@ -172,9 +172,9 @@ function readRow(row: number, cells: RosterRow['cells'], facts: RosterFacts, fin
   const days: Record<'firstDay' | 'lastDay', Day | null> = { firstDay: null, lastDay: null };
   for (const field of ['firstDay', 'lastDay'] as const) {
     if (text(field) === '') continue;
-    const day = readDay(text(field), facts.dateOrder);
-    if (day === 'no such day' || day === 'not a date') return { reason: { code: day, field }, field };
-    days[field] = day;
+    const read = readDay(text(field), facts.dateOrder);
+    if ('problem' in read) return { reason: { code: read.problem, field }, field };
+    days[field] = read.day;
   }
   if (days.firstDay && days.lastDay && days.lastDay < days.firstDay) return { reason: { code: 'ends before it starts' }, field: 'lastDay' };
   return { row, ...name, email, idNumber: text('idNumber') || null, groups, tags: splitTags(text('tags')), ...days };

@@ -27,11 +27,15 @@ export function detectDateOrder(cells: Iterable<string>): DateOrder | null {
   return dayFirst > monthFirst ? 'dayFirst' : 'monthFirst';
 }
 
-/** The day a cell names; 'no such day' for a 31 February; 'not a date' for anything else. */
-export function readDay(text: string, order: DateOrder): Day | 'no such day' | 'not a date' {
+/**
+ * The day a cell names.
+ * @example readDay('31/02/2026', 'dayFirst') // { problem: 'no such day' }
+ */
+export function readDay(text: string, order: DateOrder): { day: Day } | { problem: 'no such day' | 'not a date' } {
   const [, a = '', b = '', c = ''] = shape.exec(text.trim()) ?? [];
-  if (a === '') return 'not a date';
+  if (a === '') return { problem: 'not a date' };
   const [year, month, day] = a.length === 4 ? [a, b, c] : order === 'monthFirst' ? [c, a, b] : [c, b, a];
-  if (year.length === 3 || year.length === 1) return 'not a date';
-  return dayFromParts(year.length === 2 ? 2000 + Number(year) : Number(year), Number(month), Number(day)) ?? 'no such day';
+  if (year.length === 3 || year.length === 1) return { problem: 'not a date' };
+  const found = dayFromParts(year.length === 2 ? 2000 + Number(year) : Number(year), Number(month), Number(day));
+  return found === null ? { problem: 'no such day' } : { day: found };
 }

@@ -30,7 +30,7 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
   const tree = await wholeTree(tx);
   const about = await grantsByCourse(tx, stale.courses === 'all' ? null : stale.courses);
   const entitled = [
-    ...sets.map(({ id, key }) => ({ set: id as number | null, person: null as number | null, learner: learnerOfSet(key) as Learner })),
+    ...sets.map(({ id, key }) => ({ set: id, person: null as number | null, learner: learnerOfSet(key) })),
     ...(await learners(tx, owners.map(({ id }) => id))).map((learner) => ({ set: null, person: learner.personId, learner })),
   ];
   await keep(tx, [...windowsOf(tree, about, entitled)]);

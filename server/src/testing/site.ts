@@ -80,7 +80,7 @@ function makeClient(url: string): Client {
     return answer;
   };
   const call: Client['call'] = async (name, given) => {
-    const answer = await send(name, given as object);
+    const answer = await send(name, given);
     if (!answer.ok) throw new Error(`${name}: ${answer.status} ${await answer.text()}`);
     const { response } = routes[name] as Route;
     return (response === 'nothing' ? undefined : response === 'csv' ? await answer.text() : await answer.json()) as never;
@@ -88,8 +88,8 @@ function makeClient(url: string): Client {
   return {
     send, call,
     async apply(change) {
-      const { digest } = await call('look', { body: { change } } as Given<Routes['look']>);
-      return call('apply', { body: { change, digest, requestId: randomUUID() } } as Given<Routes['apply']>);
+      const { digest } = await call('look', { body: { change } });
+      return call('apply', { body: { change, digest, requestId: randomUUID() } });
     },
   };
 }

@@ -7,7 +7,7 @@ import { showDay, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** What a change would do: numbers that open to names, what stands in the way, and the one button that does it. */
-const { look, change, isLooking, isApplying, problem, applyLabel = words.changes.apply } = defineProps<{
+const { look, change, isLooking, isApplying, problem, applyLabel = words.changes.apply, later = '' } = defineProps<{
   look: Look | null; change: Change | null; isLooking: boolean; isApplying: boolean; problem: string | null; applyLabel?: string; later?: string;
 }>();
 defineEmits<{ apply: []; discard: [] }>();

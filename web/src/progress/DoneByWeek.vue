@@ -13,7 +13,7 @@ import { words } from '../words.ts';
 use([LineChart, GridComponent, TooltipComponent, AriaComponent, SVGRenderer]);
 const { weeks } = defineProps<{ weeks: ProgressReport['weeks'] }>();
 const theme = useTheme();
-const colour = (name: string): string => String(theme.current.value.colors[name]);
+const colour = (name: string): string => theme.current.value.colors[name] as string;
 const shortDay = (day: string): string => showDay(day).replace(/ \d{4}$/u, '');
 const option = computed(() => ({
   animation: false,

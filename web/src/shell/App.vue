@@ -15,7 +15,7 @@ const session = useSession();
 const route = useRoute();
 const queries = useQueryClient();
 const theme = useTheme();
-watch(themeChoice, (choice) => { theme.change(choice); }, { immediate: true });
+watch(themeChoice, (choice) => { void theme.change(choice); }, { immediate: true });
 
 let stopLive: (() => void) | null = null;
 watch(() => session.me?.personId, (person, before) => {

@@ -20,7 +20,7 @@ const { pause, resume } = useIntervalFn(() => {
 }, checkMilliseconds, { immediate: false });
 
 queries.getQueryCache().subscribe(({ query }) => {
-  const error = query.state.fetchFailureReason ?? query.state.error;
+  const error: unknown = query.state.fetchFailureReason ?? query.state.error;
   if (error instanceof Failure && (error.code === 'database-away' || error.code === 'offline') && !isAway.value) {
     isAway.value = true;
     resume();

@@ -1,0 +1,28 @@
+import { defineConfig, devices } from '@playwright/test';
+
+/*
+ * The real application, built, in Debian's Chromium. The server is started by src/start.ts on a database of its own.
+ */
+const port = Number(process.env['E2E_PORT'] ?? 4173 + (process.pid % 500));
+process.env['E2E_PORT'] ??= String(port);
+
+export default defineConfig({
+  testDir: './src',
+  testMatch: '**/*.spec.ts',
+  outputDir: '../.local/e2e',
+  workers: 2,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list']],
+  use: {
+    ...devices['Desktop Chrome'],
+    viewport: { width: 1280, height: 800 },
+    baseURL: `http://127.0.0.1:${port}`,
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+  webServer: { command: 'node scripts/serve-for-browser-tests.mjs', cwd: '..', url: `http://127.0.0.1:${port}/api/health`, env: { PORT: String(port) }, reuseExistingServer: false, timeout: 60_000, gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 } },
+});

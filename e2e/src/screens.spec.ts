@@ -1,0 +1,109 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { complaints, signIn } from './people.ts';
+
+const screens: { name: string; as: string | null; at: string; ready: (page: Page) => Promise<void> }[] = [
+  { name: 'sign in', as: null, at: '/sign-in', ready: (page) => expect(page.getByLabel('Password')).toBeVisible() },
+  { name: 'group', as: 'ottoline', at: '/groups/3', ready: (page) => expect(page.getByRole('row').nth(5)).toBeVisible() },
+  { name: 'person', as: 'ottoline', at: '/groups/3?person=20', ready: (page) => expect(page.getByRole('heading', { name: 'Courses' })).toBeVisible() },
+  { name: 'bring in a file', as: 'mirela', at: '/ways-in/2', ready: (page) => expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible() },
+  { name: 'access', as: 'mirela', at: '/access/3', ready: (page) => expect(page.getByRole('gridcell').first()).toBeVisible() },
+  { name: 'progress', as: 'ottoline', at: '/progress/3', ready: (page) => expect(page.locator('.chart svg')).toBeVisible() },
+  { name: 'log', as: 'mirela', at: '/log', ready: (page) => expect(page.getByRole('heading', { name: 'Log' })).toBeVisible() },
+  { name: 'settings', as: 'mirela', at: '/settings', ready: (page) => expect(page.getByLabel('New password')).toBeVisible() },
+  { name: 'my courses', as: 'bao', at: '/my-courses', ready: (page) => expect(page.getByRole('button', { name: /Continue/u }).first()).toBeVisible() },
+  { name: 'not here', as: 'mirela', at: '/nowhere', ready: (page) => expect(page.getByRole('heading', { name: 'Not here' })).toBeVisible() },
+];
+
+for (const theme of ['light', 'dark'] as const) {
+  test.describe(theme, () => {
+    test.use({ colorScheme: theme });
+    for (const { name, as, at, ready } of screens) {
+      test(`${name}: nothing that axe or the browser complains of`, async ({ page }) => {
+        const trouble = complaints(page);
+        if (as) await signIn(page, as);
+        await page.goto(at);
+        await ready(page);
+        await page.waitForTimeout(400);
+        const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+        expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ target, any }) => `${target.join(' ')} ${any[0]?.message ?? ''}`).join(' | ')}`)).toEqual([]);
+        expect(trouble).toEqual([]);
+      });
+    }
+  });
+}
+
+test('the first load is under 300 kB of script, without charts and importer', async ({ page }) => {
+  await signIn(page, 'mirela');
+  const client = await page.context().newCDPSession(page);
+  await client.send('Network.enable');
+  await client.send('Network.setCacheDisabled', { cacheDisabled: true });
+  const scripts = new Map<string, { url: string; bytes: number }>();
+  client.on('Network.responseReceived', ({ requestId, response, type }) => { if (type === 'Script') scripts.set(requestId, { url: response.url, bytes: 0 }); });
+  client.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => { const script = scripts.get(requestId); if (script) script.bytes = encodedDataLength; });
+  await page.goto('/groups/3');
+  await expect(page.getByRole('row').nth(5)).toBeVisible();
+  await page.waitForLoadState('networkidle');
+  const total = [...scripts.values()].reduce((sum, { bytes }) => sum + bytes, 0);
+  expect(scripts.size).toBeGreaterThan(3);
+  expect([...scripts.values()].map(({ url }) => url).filter((url) => /DoneByWeek|BringIn|worker/u.test(url))).toEqual([]);
+  console.log(`first load: ${Math.round(total / 1000)} kB of script in ${scripts.size} files`);
+  expect(total).toBeLessThan(300_000);
+});
+
+test('a leader searches, guesses and exports, and finds nobody outside the branch', async ({ page }) => {
+  await signIn(page, 'ottoline');
+  await expect(page.getByRole('heading', { name: 'Gullhaven', level: 1 })).toBeVisible();
+  await expect(page.getByRole('treeitem').filter({ hasText: 'North Reach' })).toHaveCount(0);
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find anything' }).fill('mirela');
+  await expect(page.getByText('Nothing is called “mirela”.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.goto('/groups/2');
+  await expect(page.getByRole('alert')).toContainText('not yours to see');
+  await page.goto('/groups/3?person=1');
+  await expect(page.getByRole('alert')).toContainText('not yours to see');
+});
+
+test('tree, list and access grid work by keyboard alone', async ({ page }) => {
+  await signIn(page, 'mirela');
+  await page.goto('/groups/3');
+  const gullhaven = page.getByRole('treeitem').filter({ hasText: 'Gullhaven' });
+  await gullhaven.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Cadets', level: 1 })).toBeVisible();
+  await page.getByRole('row').nth(1).focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(page.getByText('3 people chosen')).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('a');
+  await expect(page).toHaveURL(/\/access\/8/u);
+  const cell = page.locator('[role=gridcell][aria-label^="Engine care for Cadets"]');
+  await cell.focus();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('heading', { name: 'What this would do' })).toBeVisible();
+  await cell.focus();
+  await page.keyboard.press('Backspace');
+  await expect(page.getByRole('heading', { name: 'What this would do' })).toHaveCount(0);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+});
+
+test('bad files say what is wrong with them, and what was there stays', async ({ page }) => {
+  await signIn(page, 'mirela');
+  await page.goto('/ways-in/2');
+  const give = (name: string, buffer: Buffer) => page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer });
+  await give('empty.csv', Buffer.alloc(0));
+  await expect(page.getByRole('alert')).toContainText('is empty');
+  await give('picture.csv', Buffer.from(Array.from({ length: 2000 }, (_, index) => (index * 7) % 256)));
+  await expect(page.getByRole('alert')).toContainText('is not a text file');
+  await give('huge.csv', Buffer.alloc(30 * 1024 * 1024, 'a,b\n'));
+  await expect(page.getByRole('alert')).toContainText('is over 10 MB');
+  await give('nameless.csv', Buffer.from('Colour,Size\nred,4\nblue,5\n'));
+  await expect(page.getByRole('alert')).toContainText('No column holds a name');
+  await page.getByRole('button', { name: /^Colour/u }).click();
+  await page.getByText('Full name', { exact: true }).click();
+  await expect(page.locator('.count .big').first()).toHaveText('2');
+});

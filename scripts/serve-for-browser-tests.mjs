@@ -1,0 +1,21 @@
+// The demo world on a PostgreSQL of the browser tests' own, until told to stop.
+import { fork, spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { root } from './ensure.mjs';
+import { startPostgres } from './pg.mjs';
+
+const postgres = await startPostgres(path.join(root, '.local/e2e-data'), { isDurable: false });
+const env = { ...process.env, DATABASE_URL: postgres.url('gate_roster') };
+const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), '--fresh'], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
+if (loaded.status !== 0) {
+  postgres.stop();
+  process.exit(1);
+}
+const server = fork(path.join(root, 'server/dist/main.js'), { cwd: root, env });
+const stop = () => server.kill('SIGTERM');
+process.on('SIGTERM', stop);
+process.on('SIGINT', stop);
+server.on('exit', (code) => {
+  postgres.stop();
+  process.exit(code ?? 0);
+});
