@@ -20,12 +20,21 @@ const upwards = (floor) => {
   return {
     files: [`${floor}/**/*.{ts,vue}`],
     rules: {
-      'no-restricted-imports': ['error', {
-        patterns: [
-          { group: [...banned.map((other) => `@gate-roster/${other}`), ...banned.map((other) => `**/../${other}/**`)], message: `${floor} stands below: an import does not go up a floor.` },
-          { group: Object.keys(floors).map((other) => `@gate-roster/${other}/*`), message: 'Import what the floor offers, not what lies inside it.' },
-        ],
-      }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: [...banned.map((other) => `@gate-roster/${other}`), ...banned.map((other) => `**/../${other}/**`)],
+              message: `${floor} stands below: an import does not go up a floor.`,
+            },
+            {
+              group: Object.keys(floors).map((other) => `@gate-roster/${other}/*`),
+              message: 'Import what the floor offers, not what lies inside it.',
+            },
+          ],
+        },
+      ],
     },
   };
 };
@@ -48,17 +57,36 @@ export default defineConfig(
     files: ['core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'no-restricted-globals': ['error', 'process', 'window', 'document', 'fetch', 'localStorage', 'setTimeout', 'crypto', 'performance', 'navigator', 'location'],
+      'no-restricted-globals': [
+        'error',
+        'process',
+        'window',
+        'document',
+        'fetch',
+        'localStorage',
+        'setTimeout',
+        'crypto',
+        'performance',
+        'navigator',
+        'location',
+      ],
       'no-restricted-syntax': [
         'error',
         { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Time comes in as an argument.' },
         { selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']", message: 'Time comes in as an argument.' },
-        { selector: "CallExpression[callee.object.name='Math'][callee.property.name='random']", message: 'Randomness comes in as an argument.' },
+        {
+          selector: "CallExpression[callee.object.name='Math'][callee.property.name='random']",
+          message: 'Randomness comes in as an argument.',
+        },
         { selector: 'ImportDeclaration[source.value=/^node:/]', message: 'The core does no I/O.' },
       ],
     },
   },
-  { files: ['web/**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser }, globals: globals.browser }, rules: { 'vue/multi-word-component-names': 'off' } },
+  {
+    files: ['web/**/*.vue'],
+    languageOptions: { parserOptions: { parser: ts.parser }, globals: globals.browser },
+    rules: { 'vue/multi-word-component-names': 'off' },
+  },
   { files: ['web/src/**/*.ts'], languageOptions: { globals: globals.browser } },
   { files: ['server/src/player/page/*.js'], languageOptions: { globals: globals.browser } },
   { files: ['**/*.{mjs,js}'], extends: [ts.configs.disableTypeChecked] },

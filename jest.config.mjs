@@ -7,7 +7,17 @@ const project = (name) => ({
   testMatch: ['<rootDir>/src/**/*.test.ts'],
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts'],
-  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' }, transform: {} }, module: { type: 'es6' }, sourceMaps: 'inline' }] },
+  transform: {
+    '^.+\\.ts$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript' }, transform: {} }, module: { type: 'es6' }, sourceMaps: 'inline' },
+    ],
+  },
 });
 
-export default { projects: ['core', 'server', 'web', 'demo'].map(project), globalSetup: './scripts/jest-postgres.mjs', globalTeardown: './scripts/jest-postgres-stop.mjs', testTimeout: 60_000 };
+export default {
+  projects: ['core', 'server', 'web', 'demo'].map(project),
+  globalSetup: './scripts/jest-postgres.mjs',
+  globalTeardown: './scripts/jest-postgres-stop.mjs',
+  testTimeout: 60_000,
+};

@@ -21,8 +21,24 @@ export default defineConfig({
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
-  webServer: { command: 'node scripts/serve-for-browser-tests.mjs', cwd: '..', url: `http://127.0.0.1:${port}/api/health`, env: { PORT: String(port) }, reuseExistingServer: false, timeout: 60_000, gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 } },
+  webServer: {
+    command: 'node scripts/serve-for-browser-tests.mjs',
+    cwd: '..',
+    url: `http://127.0.0.1:${port}/api/health`,
+    env: { PORT: String(port) },
+    reuseExistingServer: false,
+    timeout: 60_000,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },
+  },
 });

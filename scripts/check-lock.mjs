@@ -6,6 +6,7 @@ const { packages } = JSON.parse(fs.readFileSync(path.join(import.meta.dirname, '
 const missing = Object.entries(packages).flatMap(([at, { optionalDependencies }]) =>
   Object.keys(optionalDependencies ?? {})
     .filter((name) => !packages[`node_modules/${name}`] && !packages[`${at}/node_modules/${name}`])
-    .map((name) => `${at} -> ${name}`));
+    .map((name) => `${at} -> ${name}`),
+);
 for (const each of missing) console.error(`missing in package-lock.json: ${each}`);
 process.exit(missing.length > 0 ? 1 : 0);

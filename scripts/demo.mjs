@@ -10,7 +10,9 @@ import { startPostgres } from './pg.mjs';
 const wish = process.argv.slice(2);
 const unknown = wish.filter((word) => !['--fresh', '--empty'].includes(word));
 if (unknown.length > 0) {
-  console.error(`Not known: ${unknown.join(' ')}. There are --fresh (the demo world from its beginning) and --empty (nothing, you make the first administrator).`);
+  console.error(
+    `Not known: ${unknown.join(' ')}. There are --fresh (the demo world from its beginning) and --empty (nothing, you make the first administrator).`,
+  );
   process.exit(1);
 }
 
@@ -43,13 +45,20 @@ process.on('SIGTERM', () => stop(0));
 process.on('SIGHUP', () => stop(0));
 
 const env = { ...process.env, DATABASE_URL: url, PORT: String(port), NODE_OPTIONS: '--enable-source-maps' };
-const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), ...wish, ...(ownDatabase ? ['--own'] : [])], { cwd: root, env, stdio: ['inherit', 'pipe', 'inherit'], encoding: 'utf8' });
+const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), ...wish, ...(ownDatabase ? ['--own'] : [])], {
+  cwd: root,
+  env,
+  stdio: ['inherit', 'pipe', 'inherit'],
+  encoding: 'utf8',
+});
 if (loaded.status !== 0) stop(loaded.status ?? 1);
 else {
   server = fork(path.join(root, 'server/dist/main.js'), { cwd: root, env, detached: true });
   server.on('message', ({ listening }) => {
     const { isDemoWorld } = JSON.parse(loaded.stdout);
-    const signIns = !isDemoWorld ? '  A site of your own: the first page makes the first administrator.' : fs.readFileSync(path.join(root, 'demo/sign-ins.txt'), 'utf8').trimEnd();
+    const signIns = !isDemoWorld
+      ? '  A site of your own: the first page makes the first administrator.'
+      : fs.readFileSync(path.join(root, 'demo/sign-ins.txt'), 'utf8').trimEnd();
     console.log(`\nGate Roster is at ${listening}\n\n${signIns}\n\nCtrl-C stops it. The data stays${ownDatabase ? '' : ` in ${home}`}.`);
   });
   server.on('exit', (code) => stop(code ?? 1));

@@ -19,7 +19,9 @@ export function run(command, args, options = {}) {
 export const tool = (file, args = [], options = {}) => run(process.execPath, [path.join(root, 'node_modules', file), ...args], options);
 
 export function ensurePackages() {
-  const wanted = createHash('sha256').update(fs.readFileSync(path.join(root, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha256')
+    .update(fs.readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = path.join(root, 'node_modules', '.lock-hash');
   if (fs.existsSync(mark) && fs.readFileSync(mark, 'utf8') === wanted) return;
   console.log('Installing the npm packages. This takes a minute the first time.');
@@ -33,7 +35,9 @@ export function ensureDebian(needed) {
   if (missing.length === 0) return;
   const names = missing.join(' ');
   if (process.getuid?.() !== 0) {
-    console.error(`Missing on this machine: ${names}. Install with:\n\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${names}\n\nthen run this again.`);
+    console.error(
+      `Missing on this machine: ${names}. Install with:\n\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${names}\n\nthen run this again.`,
+    );
     process.exit(1);
   }
   console.log(`Installing from Debian: ${names}`);
@@ -47,6 +51,8 @@ export function ensureDebian(needed) {
   run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], { env });
 }
 
-const binaries = fs.existsSync('/usr/lib/postgresql') ? fs.readdirSync('/usr/lib/postgresql').map((version) => `/usr/lib/postgresql/${version}/bin/initdb`) : [];
+const binaries = fs.existsSync('/usr/lib/postgresql')
+  ? fs.readdirSync('/usr/lib/postgresql').map((version) => `/usr/lib/postgresql/${version}/bin/initdb`)
+  : [];
 export const postgresql = { name: 'postgresql', files: [...binaries, '/usr/lib/postgresql/15/bin/initdb'] };
 export const chromium = { name: 'chromium', files: [process.env.CHROMIUM ?? '/usr/bin/chromium'] };

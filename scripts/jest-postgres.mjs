@@ -10,8 +10,14 @@ export default async function start() {
   const postgres = await startPostgres(path.join(root, '.local/test'), { isDurable: false });
   globalThis.gateRosterPostgres = postgres;
   process.env.TEST_POSTGRES = postgres.url('postgres');
-  for (const [name, flag] of [['demo_template', '--fresh'], ['empty_template', '--empty']]) {
-    const loaded = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'demo/dist/load.js'), flag], { env: { ...process.env, DATABASE_URL: postgres.url(name) }, stdio: ['ignore', 'ignore', 'inherit'] });
+  for (const [name, flag] of [
+    ['demo_template', '--fresh'],
+    ['empty_template', '--empty'],
+  ]) {
+    const loaded = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'demo/dist/load.js'), flag], {
+      env: { ...process.env, DATABASE_URL: postgres.url(name) },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
     if (loaded.status !== 0) throw new Error(`${name} could not be loaded`);
   }
 }

@@ -6,7 +6,11 @@ import { startPostgres } from './pg.mjs';
 
 const postgres = await startPostgres(path.join(root, '.local/e2e-data'), { isDurable: false });
 const env = { ...process.env, DATABASE_URL: postgres.url('gate_roster') };
-const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), '--fresh'], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
+const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), '--fresh'], {
+  cwd: root,
+  env,
+  stdio: ['ignore', 'ignore', 'inherit'],
+});
 if (loaded.status !== 0) {
   postgres.stop();
   process.exit(1);

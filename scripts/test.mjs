@@ -8,14 +8,27 @@ ensurePackages();
 const { buildAll } = await import('./build.mjs');
 
 const env = { ...process.env, NODE_ENV: 'test', LOG_LEVEL: process.env.LOG_LEVEL ?? 'silent' };
-const node = (file, args, options = []) => () => spawnSync(process.execPath, [...options, path.join(root, 'node_modules', file), ...args], { cwd: root, stdio: 'inherit', env }).status ?? 1;
+const node =
+  (file, args, options = []) =>
+  () =>
+    spawnSync(process.execPath, [...options, path.join(root, 'node_modules', file), ...args], { cwd: root, stdio: 'inherit', env })
+      .status ?? 1;
 
 const steps = [
   ['lock file', () => spawnSync(process.execPath, [path.join(root, 'scripts/check-lock.mjs')], { stdio: 'inherit' }).status ?? 1],
   ['types', node('vue-tsc/bin/vue-tsc.js', ['-b'])],
   ['lint', node('eslint/bin/eslint.js', ['.', '--cache', '--cache-location', '.local/eslint', '--max-warnings', '0'])],
-  ['build', async () => { await buildAll(); return 0; }],
-  ['unit and server', node('jest/bin/jest.js', ['--maxWorkers=2', '--forceExit'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning'])],
+  [
+    'build',
+    async () => {
+      await buildAll();
+      return 0;
+    },
+  ],
+  [
+    'unit and server',
+    node('jest/bin/jest.js', ['--maxWorkers=2', '--forceExit'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning']),
+  ],
   ['browser', node('@playwright/test/cli.js', ['test', '--config', 'e2e/playwright.config.ts'])],
 ];
 

@@ -16,10 +16,28 @@ export type AccessCell = z.output<typeof accessCell>;
 
 export const accessGrid = z.object({
   courses: z.array(z.object({ id, name: z.string(), units: z.array(named), set: z.string().nullable() })),
-  rows: z.array(z.object({ id, parentId: id.nullable(), name: z.string(), depth: z.number().int(), isAbove: z.boolean(), mayOpen: z.boolean(), cells: z.array(accessCell) })),
+  rows: z.array(
+    z.object({
+      id,
+      parentId: id.nullable(),
+      name: z.string(),
+      depth: z.number().int(),
+      isAbove: z.boolean(),
+      mayOpen: z.boolean(),
+      cells: z.array(accessCell),
+    }),
+  ),
 });
 export type AccessGrid = z.output<typeof accessGrid>;
 
 export const accessRoutes = defineRoutes({
-  accessGrid: { method: 'GET', path: '/api/v1/groups/:groupId/access', room: 'access', who: 'leader', summary: 'Which course is open to which group of the branch, and by whose word', params: groupParams, response: accessGrid },
+  accessGrid: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/access',
+    room: 'access',
+    who: 'leader',
+    summary: 'Which course is open to which group of the branch, and by whose word',
+    params: groupParams,
+    response: accessGrid,
+  },
 });

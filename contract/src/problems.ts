@@ -9,14 +9,14 @@ export const problems = {
   'wrong-origin': { status: 403, title: 'The request comes from another site' },
   'not-found': { status: 404, title: 'There is nothing here' },
   'effects-differ': { status: 409, title: 'What this would do has changed since it was looked at' },
-  'blocked': { status: 409, title: 'Something stands in the way of this change' },
+  blocked: { status: 409, title: 'Something stands in the way of this change' },
   'already-begun': { status: 409, title: 'This site has its administrator' },
   'request-id-reused': { status: 409, title: 'Another change was made with this request id' },
   'too-large': { status: 413, title: 'The request is too large' },
   'wrong-password': { status: 422, title: 'The current password is wrong' },
   'not-open': { status: 422, title: 'The course is not open' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
-  'failed': { status: 500, title: 'Something failed on the server' },
+  failed: { status: 500, title: 'Something failed on the server' },
   'database-away': { status: 503, title: 'The database does not answer' },
 } as const satisfies Record<string, { status: number; title: string }>;
 

@@ -7,7 +7,18 @@ export const progressReport = z.object({
   notCounted: z.number().int(),
   total: tally,
   courses: z.array(named),
-  rows: z.array(z.object({ id, parentId: id.nullable(), name: z.string(), depth: z.number().int(), hasSubgroups: z.boolean(), learners: z.number().int(), total: tally, cells: z.array(tally.nullable()) })),
+  rows: z.array(
+    z.object({
+      id,
+      parentId: id.nullable(),
+      name: z.string(),
+      depth: z.number().int(),
+      hasSubgroups: z.boolean(),
+      learners: z.number().int(),
+      total: tally,
+      cells: z.array(tally.nullable()),
+    }),
+  ),
   /** Enrolments done per week, the oldest first. */
   weeks: z.array(z.object({ monday: day, done: z.number().int() })),
 });
@@ -15,36 +26,92 @@ export type ProgressReport = z.output<typeof progressReport>;
 
 export const progressRoutes = defineRoutes({
   progress: {
-    method: 'GET', path: '/api/v1/groups/:groupId/progress', room: 'progress', who: 'leader', summary: 'Group by course: how far they are, each learner once per branch',
-    params: groupParams, query: scopeQuery, response: progressReport,
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Group by course: how far they are, each learner once per branch',
+    params: groupParams,
+    query: scopeQuery,
+    response: progressReport,
   },
   progressFile: {
-    method: 'GET', path: '/api/v1/groups/:groupId/progress.csv', room: 'progress', who: 'leader', summary: 'The same numbers as a CSV file', params: groupParams, query: scopeQuery, response: 'csv',
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress.csv',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The same numbers as a CSV file',
+    params: groupParams,
+    query: scopeQuery,
+    response: 'csv',
   },
   progressPeople: {
-    method: 'GET', path: '/api/v1/groups/:groupId/progress/people', room: 'progress', who: 'leader', summary: 'The enrolments behind a cell, a page at a time',
-    params: groupParams, query: scopeQuery.extend({ courseId: idInPath, after: z.string().max(400).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) }),
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/people',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The enrolments behind a cell, a page at a time',
+    params: groupParams,
+    query: scopeQuery.extend({
+      courseId: idInPath,
+      after: z.string().max(400).optional(),
+      limit: z.coerce.number().int().min(1).max(200).default(100),
+    }),
     response: z.object({
-      enrolments: z.array(z.object({ personId: id, givenName: z.string(), familyName: z.string(), status, lateness, due: day.nullable(), doneDay: day.nullable(), score: z.number().nullable(), exempt: z.boolean() })),
+      enrolments: z.array(
+        z.object({
+          personId: id,
+          givenName: z.string(),
+          familyName: z.string(),
+          status,
+          lateness,
+          due: day.nullable(),
+          doneDay: day.nullable(),
+          score: z.number().nullable(),
+          exempt: z.boolean(),
+        }),
+      ),
       next: z.string().nullable(),
     }),
   },
 });
 
 export const myCourse = z.object({
-  id, name: z.string(), open: z.boolean(), opensOn: day.nullable(), status, lateness, due: day.nullable(), doneDay: day.nullable(), score: z.number().nullable(),
-  units: z.number().int(), unitsDone: z.number().int(), setBy: named.nullable(),
+  id,
+  name: z.string(),
+  open: z.boolean(),
+  opensOn: day.nullable(),
+  status,
+  lateness,
+  due: day.nullable(),
+  doneDay: day.nullable(),
+  score: z.number().nullable(),
+  units: z.number().int(),
+  unitsDone: z.number().int(),
+  setBy: named.nullable(),
 });
 export type MyCourse = z.output<typeof myCourse>;
 
 export const learnerRoutes = defineRoutes({
   myCourses: {
-    method: 'GET', path: '/api/v1/my/courses', room: 'courses', who: 'signed in', summary: 'The own courses: what to do next on top',
-    response: z.object({ groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })), courses: z.array(myCourse) }),
+    method: 'GET',
+    path: '/api/v1/my/courses',
+    room: 'courses',
+    who: 'signed in',
+    summary: 'The own courses: what to do next on top',
+    response: z.object({
+      groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })),
+      courses: z.array(myCourse),
+    }),
   },
   launch: {
-    method: 'POST', path: '/api/v1/my/courses/:courseId/launch', room: 'courses', who: 'signed in', summary: 'Open a course in its player; the address holds a token bound to person, course and end',
-    params: z.object({ courseId: idInPath }), response: z.object({ address: z.string() }),
+    method: 'POST',
+    path: '/api/v1/my/courses/:courseId/launch',
+    room: 'courses',
+    who: 'signed in',
+    summary: 'Open a course in its player; the address holds a token bound to person, course and end',
+    params: z.object({ courseId: idInPath }),
+    response: z.object({ address: z.string() }),
   },
 });
 
@@ -55,7 +122,9 @@ export const xapiStatement = z.looseObject({
   actor: z.looseObject({ account: z.strictObject({ homePage: iri, name: z.uuid() }) }),
   verb: z.looseObject({ id: iri }),
   object: z.looseObject({ id: iri }),
-  result: z.looseObject({ completion: z.boolean().optional(), score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional() }).optional(),
+  result: z
+    .looseObject({ completion: z.boolean().optional(), score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional() })
+    .optional(),
   timestamp: moment(),
 });
 function moment() {
@@ -64,16 +133,31 @@ function moment() {
 
 export const sourceRoutes = defineRoutes({
   report: {
-    method: 'POST', path: '/api/v1/source/statements', room: 'progress', who: 'source', summary: 'An outside course platform reports work, xAPI-shaped, signed with its own key',
-    body: z.array(xapiStatement).min(1).max(100), response: z.object({ taken: z.number().int() }),
+    method: 'POST',
+    path: '/api/v1/source/statements',
+    room: 'progress',
+    who: 'source',
+    summary: 'An outside course platform reports work, xAPI-shaped, signed with its own key',
+    body: z.array(xapiStatement).min(1).max(100),
+    response: z.object({ taken: z.number().int() }),
   },
   outline: {
-    method: 'GET', path: '/api/v1/source/launches/:launchId', room: 'courses', who: 'source', summary: 'What a launch opens: the course, its units and activities, and what is finished',
+    method: 'GET',
+    path: '/api/v1/source/launches/:launchId',
+    room: 'courses',
+    who: 'source',
+    summary: 'What a launch opens: the course, its units and activities, and what is finished',
     params: z.object({ launchId: z.uuid() }),
     response: z.object({
       course: named,
       learner: z.string(),
-      units: z.array(z.object({ id, name: z.string(), activities: z.array(z.object({ id, name: z.string(), scored: z.boolean(), finished: z.boolean(), score: z.number().nullable() })) })),
+      units: z.array(
+        z.object({
+          id,
+          name: z.string(),
+          activities: z.array(z.object({ id, name: z.string(), scored: z.boolean(), finished: z.boolean(), score: z.number().nullable() })),
+        }),
+      ),
     }),
   },
 });

@@ -32,6 +32,10 @@ export type Given<R extends Route> = (R['params'] extends z.ZodType ? { params: 
   (R['query'] extends z.ZodType ? { query?: Sent<R['query']> } : object) &
   (R['body'] extends z.ZodType ? { body: Sent<R['body']> } : object);
 
-export type Answer<R extends Route> = R['response'] extends z.ZodType ? z.output<R['response']> : R['response'] extends 'csv' ? string : undefined;
+export type Answer<R extends Route> = R['response'] extends z.ZodType
+  ? z.output<R['response']>
+  : R['response'] extends 'csv'
+    ? string
+    : undefined;
 
 export const defineRoutes = <T extends Record<string, Route>>(routes: T): T => routes;

@@ -8,7 +8,15 @@ import { systemRoutes } from './system.ts';
 
 /** Everything that goes over the wire. Server, web, OpenAPI and tests all read this table. */
 export const routes = {
-  ...systemRoutes, ...accountRoutes, ...groupRoutes, ...peopleRoutes, ...accessRoutes, ...changeRoutes, ...progressRoutes, ...learnerRoutes, ...sourceRoutes,
+  ...systemRoutes,
+  ...accountRoutes,
+  ...groupRoutes,
+  ...peopleRoutes,
+  ...accessRoutes,
+  ...changeRoutes,
+  ...progressRoutes,
+  ...learnerRoutes,
+  ...sourceRoutes,
 };
 export type Routes = typeof routes;
 export type RouteName = keyof Routes;

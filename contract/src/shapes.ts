@@ -13,8 +13,13 @@ export const groupParams = z.object({ groupId: idInPath });
 export const scopeQuery = z.strictObject({ subgroups: yesNo.default('yes') });
 
 export const tally = z.object({
-  all: z.number().int(), done: z.number().int(), underWay: z.number().int(), exempt: z.number().int(),
-  overdue: z.number().int(), scoreSum: z.number(), scored: z.number().int(),
+  all: z.number().int(),
+  done: z.number().int(),
+  underWay: z.number().int(),
+  exempt: z.number().int(),
+  overdue: z.number().int(),
+  scoreSum: z.number(),
+  scored: z.number().int(),
 });
 
 export const named = z.object({ id, name: z.string() });

@@ -5,6 +5,20 @@ export const liveTopics = ['people', 'access', 'progress', 'groups', 'session'] 
 export type LiveTopic = (typeof liveTopics)[number];
 
 export const systemRoutes = defineRoutes({
-  health: { method: 'GET', path: '/api/health', room: 'system', who: 'anyone', summary: 'Does the server run, and does its database answer?', response: z.object({ ok: z.literal(true) }) },
-  live: { method: 'GET', path: '/api/v1/live', room: 'system', who: 'signed in', summary: 'Server-sent events: which topics changed in the own groups (never what)', response: 'events' },
+  health: {
+    method: 'GET',
+    path: '/api/health',
+    room: 'system',
+    who: 'anyone',
+    summary: 'Does the server run, and does its database answer?',
+    response: z.object({ ok: z.literal(true) }),
+  },
+  live: {
+    method: 'GET',
+    path: '/api/v1/live',
+    room: 'system',
+    who: 'signed in',
+    summary: 'Server-sent events: which topics changed in the own groups (never what)',
+    response: 'events',
+  },
 });

@@ -17,7 +17,11 @@ export const demoPassword = 'lantern-over-water';
 type Cell = string | number | boolean | null | readonly (string | number)[];
 
 /** Fills an empty, migrated database with the demo world as of today. One transaction: all of it or nothing. */
-export async function loadDemoWorld(url: string, now: Date, intake: Uint8Array): Promise<{ people: number; groups: number; courses: number; results: number }> {
+export async function loadDemoWorld(
+  url: string,
+  now: Date,
+  intake: Uint8Array,
+): Promise<{ people: number; groups: number; courses: number; results: number }> {
   const { pool, db } = connect(url);
   const today = dayOfMoment(now, organisation.timeZone);
   const random = new Random(seed);
@@ -34,13 +38,33 @@ export async function loadDemoWorld(url: string, now: Date, intake: Uint8Array):
       await tx.execute(sql`select setval(pg_get_serial_sequence(t, c), (xpath('/row/m/text()', query_to_xml(format('select coalesce(max(%I), 1) as m from %I', c, t), true, true, '')))[1]::text::bigint)
         from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id')) as ids(t, c)`);
       await rebuildDerived(tx, today);
-      const entitled = (await tx.execute(sql`
+      const entitled = (
+        await tx.execute(sql`
         select p.id as "personId", x.course_id as "courseId", to_jsonb(x.units) as units, to_jsonb(x.via_groups) as "viaGroups",
           (select min((from_at at time zone 'UTC')::date) from membership m where m.person_id = p.id) as since
         from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
-        where p.counted and coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true) order by p.id, x.course_id`)).rows as unknown as Entitled[];
+        where p.counted and coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true) order by p.id, x.course_id`)
+      ).rows as unknown as Entitled[];
       const progress = makeProgress(random, entitled, plan.activities, today, named.learner.id);
-      await copy(client, 'enrolment', ['id', 'person_id', 'course_id', 'status', 'begun_at', 'done_at', 'done_day', 'score', 'finished_activities', 'exempt', 'exempt_reason', 'via_groups'], progress.enrolments);
+      await copy(
+        client,
+        'enrolment',
+        [
+          'id',
+          'person_id',
+          'course_id',
+          'status',
+          'begun_at',
+          'done_at',
+          'done_day',
+          'score',
+          'finished_activities',
+          'exempt',
+          'exempt_reason',
+          'via_groups',
+        ],
+        progress.enrolments,
+      );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);
@@ -69,31 +93,99 @@ async function copy(client: pg.PoolClient, table: string, columns: readonly stri
 }
 
 async function copyGroups(client: pg.PoolClient, groups: readonly PlacedGroup[]): Promise<void> {
-  await copy(client, 'groups', ['id', 'young_learners'], groups.map(({ id, plan }) => [id, plan.young ?? false]));
-  await copy(client, 'group_version', ['group_id', 'parent_id', 'name', 'name_key', 'from_at'], groups.map(({ id, parentId, plan }) => [id, parentId, plan.name, nameKey(plan.name), '2024-01-10T08:00:00Z']));
+  await copy(
+    client,
+    'groups',
+    ['id', 'young_learners'],
+    groups.map(({ id, plan }) => [id, plan.young ?? false]),
+  );
+  await copy(
+    client,
+    'group_version',
+    ['group_id', 'parent_id', 'name', 'name_key', 'from_at'],
+    groups.map(({ id, parentId, plan }) => [id, parentId, plan.name, nameKey(plan.name), '2024-01-10T08:00:00Z']),
+  );
 }
 
-async function copyPeople(client: pg.PoolClient, groups: readonly PlacedGroup[], people: readonly DemoPerson[], named: Named, now: Date): Promise<void> {
+async function copyPeople(
+  client: pg.PoolClient,
+  groups: readonly PlacedGroup[],
+  people: readonly DemoPerson[],
+  named: Named,
+  now: Date,
+): Promise<void> {
   const daysAgo = (days: number): string => new Date(now.getTime() - days * 86_400_000 - (days % 7) * 3_000_000).toISOString();
   await client.query(`insert into membership_set (key) values ('')`);
-  await copy(client, 'person', ['id', 'role', 'set_id', 'signed_in_at', 'active_at'], people.map((person) => {
-    const active = person.activeDaysAgo === null ? null : daysAgo(person.activeDaysAgo);
-    return [person.id, person.role, 1, active, active];
-  }));
-  await copy(client, 'personal', ['person_id', 'given_name', 'family_name', 'email', 'sign_in_name', 'id_number', 'id_issuer'], people.map((person) => [
-    person.id, person.givenName, person.familyName, person.email, person.signInName, person.idNumber, person.idNumber === null ? null : 1,
-  ]));
-  await copy(client, 'person_state', ['person_id', 'state'], people.map(({ id, state }) => [id, state]));
-  await copy(client, 'membership', ['person_id', 'group_id', 'first_day', 'last_day', 'came_by', 'from_at'], people.flatMap(({ id, memberships }) =>
-    memberships.map((held) => [id, held.groupId, held.firstDay, held.lastDay, held.cameBy, `${held.since}T09:00:00Z`])));
+  await copy(
+    client,
+    'person',
+    ['id', 'role', 'set_id', 'signed_in_at', 'active_at'],
+    people.map((person) => {
+      const active = person.activeDaysAgo === null ? null : daysAgo(person.activeDaysAgo);
+      return [person.id, person.role, 1, active, active];
+    }),
+  );
+  await copy(
+    client,
+    'personal',
+    ['person_id', 'given_name', 'family_name', 'email', 'sign_in_name', 'id_number', 'id_issuer'],
+    people.map((person) => [
+      person.id,
+      person.givenName,
+      person.familyName,
+      person.email,
+      person.signInName,
+      person.idNumber,
+      person.idNumber === null ? null : 1,
+    ]),
+  );
+  await copy(
+    client,
+    'person_state',
+    ['person_id', 'state'],
+    people.map(({ id, state }) => [id, state]),
+  );
+  await copy(
+    client,
+    'membership',
+    ['person_id', 'group_id', 'first_day', 'last_day', 'came_by', 'from_at'],
+    people.flatMap(({ id, memberships }) =>
+      memberships.map((held) => [id, held.groupId, held.firstDay, held.lastDay, held.cameBy, `${held.since}T09:00:00Z`]),
+    ),
+  );
   const tags = [...new Set([...groups.flatMap(({ plan }) => plan.tags ?? []), ...people.flatMap((person) => person.tags)])];
   const tagId = new Map(tags.map((name, index) => [name, index + 1]));
-  await copy(client, 'tag', ['id', 'name', 'name_key', 'branch_id'], tags.map((name, index) => [index + 1, name, nameKey(name), 1]));
-  await copy(client, 'person_tag', ['person_id', 'tag_id'], people.flatMap(({ id, tags: own }) => [...new Set(own)].map((name) => [id, tagId.get(name) ?? 0])));
-  await copy(client, 'group_tag', ['group_id', 'tag_id'], groups.flatMap(({ id, plan }) => (plan.tags ?? []).map((name) => [id, tagId.get(name) ?? 0])));
-  await copy(client, 'leadership', ['person_id', 'group_id', 'powers'], named.leaders.map(({ person, groupId, preset }) => [person.id, groupId, presets[preset]]));
+  await copy(
+    client,
+    'tag',
+    ['id', 'name', 'name_key', 'branch_id'],
+    tags.map((name, index) => [index + 1, name, nameKey(name), 1]),
+  );
+  await copy(
+    client,
+    'person_tag',
+    ['person_id', 'tag_id'],
+    people.flatMap(({ id, tags: own }) => [...new Set(own)].map((name) => [id, tagId.get(name) ?? 0])),
+  );
+  await copy(
+    client,
+    'group_tag',
+    ['group_id', 'tag_id'],
+    groups.flatMap(({ id, plan }) => (plan.tags ?? []).map((name) => [id, tagId.get(name) ?? 0])),
+  );
+  await copy(
+    client,
+    'leadership',
+    ['person_id', 'group_id', 'powers'],
+    named.leaders.map(({ person, groupId, preset }) => [person.id, groupId, presets[preset]]),
+  );
   const hash = await hashPassword(demoPassword);
-  await copy(client, 'credential', ['person_id', 'password_hash'], [named.administrator, named.leaders[0]?.person, named.learner].flatMap((person) => (person ? [[person.id, hash]] : [])));
+  await copy(
+    client,
+    'credential',
+    ['person_id', 'password_hash'],
+    [named.administrator, named.leaders[0]?.person, named.learner].flatMap((person) => (person ? [[person.id, hash]] : [])),
+  );
 }
 
 export interface CourseContent {
@@ -102,14 +194,44 @@ export interface CourseContent {
 }
 
 async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
-  await client.query('insert into source (key, secret, name) values ($1, $2, $3)', [playerKey, randomBytes(32).toString('base64url'), 'Course player (stand-in)']);
+  await client.query('insert into source (key, secret, name) values ($1, $2, $3)', [
+    playerKey,
+    randomBytes(32).toString('base64url'),
+    'Course player (stand-in)',
+  ]);
   const sets = ['Basics', 'Boats and search', 'Duty'];
-  await copy(client, 'course_set', ['id', 'name', 'name_key', 'position'], sets.map((name, index) => [index + 1, name, nameKey(name), index]));
-  await copy(client, 'course', ['id', 'source_id', 'name', 'name_key', 'description', 'pass_score', 'valid_months'], courses.map((course, index) => [
-    index + 1, 1, course.name, nameKey(course.name), course.description, course.passScore ?? null, course.validMonths ?? null,
-  ]));
-  await copy(client, 'course_terms', ['course_id', 'terms'], courses.map((_, index) => [index + 1, 'group']));
-  await copy(client, 'course_set_course', ['course_set_id', 'course_id'], courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1]));
+  await copy(
+    client,
+    'course_set',
+    ['id', 'name', 'name_key', 'position'],
+    sets.map((name, index) => [index + 1, name, nameKey(name), index]),
+  );
+  await copy(
+    client,
+    'course',
+    ['id', 'source_id', 'name', 'name_key', 'description', 'pass_score', 'valid_months'],
+    courses.map((course, index) => [
+      index + 1,
+      1,
+      course.name,
+      nameKey(course.name),
+      course.description,
+      course.passScore ?? null,
+      course.validMonths ?? null,
+    ]),
+  );
+  await copy(
+    client,
+    'course_terms',
+    ['course_id', 'terms'],
+    courses.map((_, index) => [index + 1, 'group']),
+  );
+  await copy(
+    client,
+    'course_set_course',
+    ['course_set_id', 'course_id'],
+    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1]),
+  );
   const content: CourseContent = { activities: new Map(), units: new Map() };
   const units: Cell[][] = [];
   const activities: Cell[][] = [];
@@ -118,27 +240,53 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
     course.units.forEach((name, position) => {
       const unitId = units.length + 1;
       units.push([unitId, courseIndex + 1, position + 1, name]);
-      for (const [place, [label, scored]] of ([[`${name}: crew notes`, false], [`${name}: exercise`, true]] as const).entries()) {
+      for (const [place, [label, scored]] of (
+        [
+          [`${name}: crew notes`, false],
+          [`${name}: exercise`, true],
+        ] as const
+      ).entries()) {
         const id = activities.length + 1;
         activities.push([id, unitId, place + 1, label, scored]);
         own.push({ id, unitId, scored });
       }
     });
     content.activities.set(courseIndex + 1, own);
-    content.units.set(course.name, own.filter(({ scored }) => scored).map(({ unitId }) => unitId));
+    content.units.set(
+      course.name,
+      own.filter(({ scored }) => scored).map(({ unitId }) => unitId),
+    );
   });
   await copy(client, 'unit', ['id', 'course_id', 'position', 'name'], units);
   await copy(client, 'activity', ['id', 'unit_id', 'position', 'name', 'scored'], activities);
   return content;
 }
 
-async function copyGrants(client: pg.PoolClient, groups: readonly PlacedGroup[], { units }: CourseContent, { administrator }: Named, today: Day): Promise<void> {
+async function copyGrants(
+  client: pg.PoolClient,
+  groups: readonly PlacedGroup[],
+  { units }: CourseContent,
+  { administrator }: Named,
+  today: Day,
+): Promise<void> {
   const groupAt = (at: string): number => groups.find(({ path }) => path === at)?.id ?? 0;
   const row = (grant: GrantPlan): Cell[] => [
-    groupAt(grant.at), courses.findIndex(({ name }) => name === grant.course) + 1, grant.effect ?? 'open', grant.firm ?? false,
-    grant.from === undefined ? null : addDays(today, grant.from), grant.units === undefined ? null : (units.get(grant.course) ?? []).slice(0, grant.units),
-    grant.due && 'day' in grant.due ? addDays(today, grant.due.day) : null, grant.due && 'days' in grant.due ? grant.due.days : null, grant.due && 'least' in grant.due ? grant.due.least : null,
-    administrator.id, `${addDays(today, -400)}T08:00:00Z`,
+    groupAt(grant.at),
+    courses.findIndex(({ name }) => name === grant.course) + 1,
+    grant.effect ?? 'open',
+    grant.firm ?? false,
+    grant.from === undefined ? null : addDays(today, grant.from),
+    grant.units === undefined ? null : (units.get(grant.course) ?? []).slice(0, grant.units),
+    grant.due && 'day' in grant.due ? addDays(today, grant.due.day) : null,
+    grant.due && 'days' in grant.due ? grant.due.days : null,
+    grant.due && 'least' in grant.due ? grant.due.least : null,
+    administrator.id,
+    `${addDays(today, -400)}T08:00:00Z`,
   ];
-  await copy(client, 'access_grant', ['group_id', 'course_id', 'effect', 'firm', 'first_day', 'units', 'due_day', 'due_days', 'due_least_days', 'made_by', 'from_at'], grants.map(row));
+  await copy(
+    client,
+    'access_grant',
+    ['group_id', 'course_id', 'effect', 'firm', 'first_day', 'units', 'due_day', 'due_days', 'due_least_days', 'made_by', 'from_at'],
+    grants.map(row),
+  );
 }

@@ -17,13 +17,18 @@ if (!wish.own) await makeDatabase();
 else if (wish.fresh || wish.empty) await emptyOwnDatabase();
 await migrate(url.href, path.join(root, 'server/drizzle'));
 if (wish.empty) await query(url, `comment on database ${quoted(database)} is '${emptyMark}'`);
-const [mark] = await query<{ mark: string | null }>(url, `select shobj_description(oid, 'pg_database') as mark from pg_database where datname = current_database()`);
+const [mark] = await query<{ mark: string | null }>(
+  url,
+  `select shobj_description(oid, 'pg_database') as mark from pg_database where datname = current_database()`,
+);
 const isEmptySite = mark?.mark === emptyMark;
 if (!isEmptySite && !(await hasSite(url.href))) {
   const from = Date.now();
   console.error('Loading the demo world.');
   const counts = await loadDemoWorld(url.href, new Date(), readFileSync(path.join(root, 'demo/samples/autumn-intake-north.csv')));
-  console.error(`Loaded ${counts.people} people in ${counts.groups} groups, ${counts.courses} courses, ${counts.results} activity results in ${((Date.now() - from) / 1000).toFixed(1)} s.`);
+  console.error(
+    `Loaded ${counts.people} people in ${counts.groups} groups, ${counts.courses} courses, ${counts.results} activity results in ${((Date.now() - from) / 1000).toFixed(1)} s.`,
+  );
 }
 console.log(JSON.stringify({ isDemoWorld: !isEmptySite }));
 
@@ -37,8 +42,12 @@ async function makeDatabase(): Promise<void> {
 
 /** In a database of the user's own we drop only what is ours: a site of the demo world, or nothing but our tables. */
 async function emptyOwnDatabase(): Promise<void> {
-  const tables = await query<{ name: string }>(url, `select table_name as name from information_schema.tables where table_schema = 'public' and table_type = 'BASE TABLE'`);
-  const isOurs = tables.length === 0 || (tables.some(({ name }) => name === 'change_log') && tables.some(({ name }) => name === 'access_grant'));
+  const tables = await query<{ name: string }>(
+    url,
+    `select table_name as name from information_schema.tables where table_schema = 'public' and table_type = 'BASE TABLE'`,
+  );
+  const isOurs =
+    tables.length === 0 || (tables.some(({ name }) => name === 'change_log') && tables.some(({ name }) => name === 'access_grant'));
   if (!isOurs) {
     console.error('DATABASE_URL names a database that holds other things. Give an empty one, or leave --fresh and --empty out.');
     process.exit(1);

@@ -24,7 +24,12 @@ export interface Named {
 }
 
 /** Everybody of the demo world. Made in a fixed order from the seed, so the same on every run. */
-export function makePeople(random: Random, groups: readonly PlacedGroup[], today: Day, intake: Uint8Array): { people: DemoPerson[]; named: Named } {
+export function makePeople(
+  random: Random,
+  groups: readonly PlacedGroup[],
+  today: Day,
+  intake: Uint8Array,
+): { people: DemoPerson[]; named: Named } {
   const people: DemoPerson[] = [];
   const signInNames = new Set<string>(['mirela', 'ottoline', 'bao']);
   const emails = new Set<string>();
@@ -39,18 +44,38 @@ export function makePeople(random: Random, groups: readonly PlacedGroup[], today
     let email = `${address}@brannoch.example`;
     for (let next = 2; emails.has(email); next++) email = `${address}${next}@brannoch.example`;
     emails.add(email);
-    const name = more.signInName ?? signInName({ givenName, familyName }, (candidate) => signInNames.has(candidate), () => random.whole(0, 99));
+    const name =
+      more.signInName ??
+      signInName(
+        { givenName, familyName },
+        (candidate) => signInNames.has(candidate),
+        () => random.whole(0, 99),
+      );
     signInNames.add(name);
     const id = people.length + 1;
     const person: DemoPerson = {
-      id, givenName, familyName, email, signInName: name, idNumber: `BR-${String(id).padStart(4, '0')}`, state: 'active', role: 'none', memberships: [], tags: [],
-      activeDaysAgo: random.chance(0.9) ? Math.floor(random.next() ** 2 * 60) : null, ...more,
+      id,
+      givenName,
+      familyName,
+      email,
+      signInName: name,
+      idNumber: `BR-${String(id).padStart(4, '0')}`,
+      state: 'active',
+      role: 'none',
+      memberships: [],
+      tags: [],
+      activeDaysAgo: random.chance(0.9) ? Math.floor(random.next() ** 2 * 60) : null,
+      ...more,
     };
     people.push(person);
     return person;
   };
   const joined = (groupId: number): DemoPerson['memberships'][number] => ({
-    groupId, since: addDays(today, -random.whole(8, 700)), firstDay: null, lastDay: null, cameBy: random.chance(0.7) ? 'file' : 'hand',
+    groupId,
+    since: addDays(today, -random.whole(8, 700)),
+    firstDay: null,
+    lastDay: null,
+    cameBy: random.chance(0.7) ? 'file' : 'hand',
   });
 
   const administrator = add('Mirela', 'Aasen', { role: 'administrator', signInName: 'mirela', activeDaysAgo: 0 });
@@ -61,11 +86,16 @@ export function makePeople(random: Random, groups: readonly PlacedGroup[], today
   ];
   for (const group of groups) {
     const depth = group.path === '' ? 0 : group.path.split('/').length;
-    if (group.id !== gullhaven && (depth === 1 || depth === 2)) leaders.push({ person: add(random.pick(givenNames), random.pick(familyNames)), groupId: group.id, preset: 'head' });
+    if (group.id !== gullhaven && (depth === 1 || depth === 2))
+      leaders.push({ person: add(random.pick(givenNames), random.pick(familyNames)), groupId: group.id, preset: 'head' });
   }
   const learner = add('Bao', 'Petrossian', {
-    signInName: 'bao', email: null, activeDaysAgo: 1,
-    memberships: [joined(groupAt('North Reach/Gullhaven/Cadets').id), joined(groupAt('North Reach/Gullhaven/Inshore crew').id)].map((held) => ({ ...held, since: addDays(today, -60) })),
+    signInName: 'bao',
+    email: null,
+    activeDaysAgo: 1,
+    memberships: [joined(groupAt('North Reach/Gullhaven/Cadets').id), joined(groupAt('North Reach/Gullhaven/Inshore crew').id)].map(
+      (held) => ({ ...held, since: addDays(today, -60) }),
+    ),
   });
 
   for (const group of groups) {
@@ -76,8 +106,10 @@ export function makePeople(random: Random, groups: readonly PlacedGroup[], today
       if (random.chance(0.12)) person.tags.push(...tagNames.filter((tag) => tag !== person.tags[0] && random.chance(0.15)));
       if (random.chance(0.07)) person.memberships.push(joined(secondCrew(random, groups, group).id));
       if (random.chance(0.012)) person.state = 'paused';
-      else if (random.chance(0.008)) for (const held of person.memberships) Object.assign(held, { firstDay: addDays(today, random.whole(4, 40)) });
-      else if (random.chance(0.02)) for (const held of person.memberships) Object.assign(held, { lastDay: addDays(today, random.whole(10, 200)) });
+      else if (random.chance(0.008))
+        for (const held of person.memberships) Object.assign(held, { firstDay: addDays(today, random.whole(4, 40)) });
+      else if (random.chance(0.02))
+        for (const held of person.memberships) Object.assign(held, { lastDay: addDays(today, random.whole(10, 200)) });
     }
   }
   addKnownOfIntake(people, add, joined, groupAt, intake);
@@ -87,22 +119,47 @@ export function makePeople(random: Random, groups: readonly PlacedGroup[], today
 /** Somebody in two crews is mostly in two of the same station. */
 function secondCrew(random: Random, groups: readonly PlacedGroup[], first: PlacedGroup): PlacedGroup {
   const near = groups.filter((group) => group.parentId === first.parentId && group.id !== first.id && group.plan.people > 0);
-  return random.pick(near.length > 0 && random.chance(0.8) ? near : groups.filter((group) => group.id !== first.id && group.plan.people > 0));
+  return random.pick(
+    near.length > 0 && random.chance(0.8) ? near : groups.filter((group) => group.id !== first.id && group.plan.people > 0),
+  );
 }
 
 /** Some people of the autumn intake are known already: they join a further group, or a detail of theirs has changed. */
-function addKnownOfIntake(people: readonly DemoPerson[], add: (given: string, family: string, more: Partial<DemoPerson>) => DemoPerson, joined: (groupId: number) => DemoPerson['memberships'][number], groupAt: (path: string) => PlacedGroup, intake: Uint8Array): void {
+function addKnownOfIntake(
+  people: readonly DemoPerson[],
+  add: (given: string, family: string, more: Partial<DemoPerson>) => DemoPerson,
+  joined: (groupId: number) => DemoPerson['memberships'][number],
+  groupAt: (path: string) => PlacedGroup,
+  intake: Uint8Array,
+): void {
   const table = readTable(intake);
   if ('problem' in table) throw new Error(table.problem);
-  const rows = mapRows(table, true, detectColumns(table).columns.map(({ field }) => field));
+  const rows = mapRows(
+    table,
+    true,
+    detectColumns(table).columns.map(({ field }) => field),
+  );
   const known = rows.filter(({ row, cells }) => row >= 180 && row <= 211 && row !== 199 && cells.email);
   known.forEach(({ cells }, index) => {
-    const group = (cells.group ?? '').split('>').map((part) => part.trim()).join('/');
+    const group = (cells.group ?? '')
+      .split('>')
+      .map((part) => part.trim())
+      .join('/');
     const isChange = index >= known.length - 8;
     add(cells.givenName ?? '', cells.familyName ?? '', {
       idNumber: cells.idNumber ?? null,
       email: isChange ? `${foldName(cells.familyName ?? '')}.${people.length}@old-post.example` : (cells.email ?? null),
-      memberships: [joined(groupAt(isChange ? `North Reach/${group}` : group.startsWith('Penmarrow') ? 'North Reach/Stacks Point/Shore crew' : 'North Reach/Penmarrow/Inshore crew').id)],
+      memberships: [
+        joined(
+          groupAt(
+            isChange
+              ? `North Reach/${group}`
+              : group.startsWith('Penmarrow')
+                ? 'North Reach/Stacks Point/Shore crew'
+                : 'North Reach/Penmarrow/Inshore crew',
+          ).id,
+        ),
+      ],
     });
   });
 }

@@ -19,11 +19,18 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
   return db.transaction(async (tx) => {
     const begun = await tx.execute(sql`insert into day_turn (day) values (${today}) on conflict do nothing`);
     if (begun.rowCount !== 1) return false;
-    const turning = await rows<{ person_id: number }>(tx, sql`
+    const turning = await rows<{ person_id: number }>(
+      tx,
+      sql`
       select person_id from membership where until_at is null and (first_day is not null or last_day is not null)
       union select person_id from person_state where until_at is null and (first_day is not null or last_day is not null)
-      union select m.person_id from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id where m.until_at is null and (g.first_day is not null or g.last_day is not null)`);
-    const { newSets, ownPeople } = await refreshSets(tx, turning.map(({ person_id }) => person_id), today);
+      union select m.person_id from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id where m.until_at is null and (g.first_day is not null or g.last_day is not null)`,
+    );
+    const { newSets, ownPeople } = await refreshSets(
+      tx,
+      turning.map(({ person_id }) => person_id),
+      today,
+    );
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
     const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
     await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });
@@ -34,9 +41,13 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
 /** Watches for the day to turn. @returns How to stop. */
 export function watchDays(db: Database, now: () => Date, log: Logger): () => void {
   const check = (): void => {
-    turnDay(db, now()).catch((error: unknown) => { log.warn({ err: error }, 'the day could not be turned; trying again'); });
+    turnDay(db, now()).catch((error: unknown) => {
+      log.warn({ err: error }, 'the day could not be turned; trying again');
+    });
   };
   check();
   const timer = setInterval(check, checkMilliseconds);
-  return () => { clearInterval(timer); };
+  return () => {
+    clearInterval(timer);
+  };
 }

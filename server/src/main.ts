@@ -17,7 +17,12 @@ const publicUrl = (env['PUBLIC_URL'] ?? `http://${host}:${port}`).replace(/\/$/u
 await migrate(databaseUrl, env['MIGRATIONS_FOLDER'] ?? path.join(here, '../drizzle'));
 const running = await serve(
   {
-    databaseUrl, port, host, publicUrl, isSecure: publicUrl.startsWith('https:'), trustProxy: env['TRUST_PROXY'] ? Number(env['TRUST_PROXY']) : false,
+    databaseUrl,
+    port,
+    host,
+    publicUrl,
+    isSecure: publicUrl.startsWith('https:'),
+    trustProxy: env['TRUST_PROXY'] ? Number(env['TRUST_PROXY']) : false,
     webFolder: env['WEB_FOLDER'] ?? path.join(here, '../../web/dist'),
   },
   env['PLAYER_PAGES'] ?? path.join(here, '../src/player/page'),

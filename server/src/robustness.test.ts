@@ -10,13 +10,16 @@ const problemOf = async (answer: Response): Promise<Problem> => (await answer.js
 
 describe('bad input', () => {
   let site: Site;
-  beforeAll(async () => { site = await startSite(); });
+  beforeAll(async () => {
+    site = await startSite();
+  });
   afterAll(() => site.stop());
 
   test('a wrong password ten times slows down this account from this address, and nobody else', async () => {
     const stranger = await site.as(null);
     const tries: number[] = [];
-    for (let index = 0; index < 10; index++) tries.push((await stranger.send('signIn', { body: { signInName: 'ottoline', password: 'guess' } })).status);
+    for (let index = 0; index < 10; index++)
+      tries.push((await stranger.send('signIn', { body: { signInName: 'ottoline', password: 'guess' } })).status);
     expect(tries).toEqual([401, 401, 401, 401, 401, 429, 429, 429, 429, 429]);
     const slowed = await stranger.send('signIn', { body: { signInName: 'ottoline', password: demoPassword } });
     expect(slowed.status).toBe(429);
@@ -30,7 +33,11 @@ describe('bad input', () => {
     ['an extra field', { change: { kind: 'rename-group', groupId: 3, name: 'x', also: 1 } }, 'body.change'],
     ['a missing field', { change: { kind: 'rename-group', groupId: 3 } }, 'body.change.name'],
     ['an unknown kind', { change: { kind: 'drop-everything' } }, 'body.change.kind'],
-    ['a day that does not exist', { change: { kind: 'add-members', groupId: 3, personIds: [5], firstDay: '2026-02-31', lastDay: null } }, 'body.change.firstDay'],
+    [
+      'a day that does not exist',
+      { change: { kind: 'add-members', groupId: 3, personIds: [5], firstDay: '2026-02-31', lastDay: null } },
+      'body.change.firstDay',
+    ],
     ['no JSON', '{"change":', undefined],
   ])('%s is named with its place', async (_what, body, place) => {
     const answer = await (await site.as('mirela')).send('look', { body });
@@ -40,25 +47,44 @@ describe('bad input', () => {
 
   test('a body that is too large, a write from another site, a page that is not there', async () => {
     const mirela = await site.as('mirela');
-    expect(await problemOf(await mirela.send('signIn', { body: { signInName: 'x'.repeat(300_000), password: 'y' } }))).toMatchObject({ code: 'too-large' });
-    expect(await problemOf(await mirela.send('signOut', { headers: { origin: 'https://elsewhere.example' } }))).toMatchObject({ code: 'wrong-origin' });
+    expect(await problemOf(await mirela.send('signIn', { body: { signInName: 'x'.repeat(300_000), password: 'y' } }))).toMatchObject({
+      code: 'too-large',
+    });
+    expect(await problemOf(await mirela.send('signOut', { headers: { origin: 'https://elsewhere.example' } }))).toMatchObject({
+      code: 'wrong-origin',
+    });
     expect((await fetch(`${site.url}/api/v1/nothing`)).status).toBe(404);
     await expect(mirela.call('me', {})).resolves.toMatchObject({ givenName: 'Mirela' });
   });
 
   test('rows out of order or twice, a wrong time zone and a foreign cursor do no harm', async () => {
     const mirela = await site.as('mirela');
-    const rows = [{ row: 2, cells: { fullName: 'A B' } }, { row: 2, cells: { fullName: 'C D' } }];
-    expect((await mirela.send('look', { body: { change: { kind: 'bring-in-roster', into: 3, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows } } })).status).toBe(400);
+    const rows = [
+      { row: 2, cells: { fullName: 'A B' } },
+      { row: 2, cells: { fullName: 'C D' } },
+    ];
+    expect(
+      (
+        await mirela.send('look', {
+          body: { change: { kind: 'bring-in-roster', into: 3, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows } },
+        })
+      ).status,
+    ).toBe(400);
     const page = await mirela.call('groupPeople', { params: { groupId: 3 }, query: { after: 'bm90IGpzb24', limit: 5 } });
     expect(page.people).toHaveLength(5);
   });
 
   test('no secret and no password leaves by any answer', async () => {
     const mirela = await site.as('mirela');
-    const [{ secret } = { secret: '' }] = await execute<{ secret: string }>(site.databaseUrl, `select secret from source where key = 'player'`);
+    const [{ secret } = { secret: '' }] = await execute<{ secret: string }>(
+      site.databaseUrl,
+      `select secret from source where key = 'player'`,
+    );
     const texts = await Promise.all((['me', 'tree', 'log'] as const).map(async (name) => (await mirela.send(name)).text()));
-    texts.push(await (await mirela.send('person', { params: { personId: 2 } })).text(), await (await fetch(`${site.url}/api/openapi.json`)).text());
+    texts.push(
+      await (await mirela.send('person', { params: { personId: 2 } })).text(),
+      await (await fetch(`${site.url}/api/openapi.json`)).text(),
+    );
     for (const text of texts) {
       expect(text).not.toContain(secret);
       expect(text).not.toContain('$argon2');
@@ -80,21 +106,40 @@ describe('accounts', () => {
   test('an empty site makes one administrator, and only one', async () => {
     site = await startSite({ template: 'empty_template' });
     const client = await site.as(null);
-    const body = { organisation: 'Tide Watch', givenName: 'Ada', familyName: 'Quay', signInName: 'ada@tide.example', password: 'long enough it is', timeZone: 'Europe/Lisbon' };
+    const body = {
+      organisation: 'Tide Watch',
+      givenName: 'Ada',
+      familyName: 'Quay',
+      signInName: 'ada@tide.example',
+      password: 'long enough it is',
+      timeZone: 'Europe/Lisbon',
+    };
     expect((await client.send('me')).status).toBe(401);
-    const answers = await Promise.all([client.send('beginSite', { body }), (await site.as(null)).send('beginSite', { body: { ...body, signInName: 'eve' } })]);
+    const answers = await Promise.all([
+      client.send('beginSite', { body }),
+      (await site.as(null)).send('beginSite', { body: { ...body, signInName: 'eve' } }),
+    ]);
     expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
     const owner = await site.as(null);
     await owner.call('signIn', { body: { signInName: answers[0]?.status === 200 ? 'ADA@tide.example' : 'eve', password: body.password } });
     expect((await owner.call('tree', {})).groups).toMatchObject([{ name: 'Tide Watch', people: 0 }]);
-    await owner.apply({ kind: 'bring-in-roster', into: 1, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: [{ row: 1, cells: { fullName: 'First Learner' } }] });
+    await owner.apply({
+      kind: 'bring-in-roster',
+      into: 1,
+      fileName: null,
+      hasGroupColumn: false,
+      dateOrder: 'dayFirst',
+      rows: [{ row: 1, cells: { fullName: 'First Learner' } }],
+    });
     expect((await owner.call('tree', {})).groups).toMatchObject([{ people: 1 }]);
   });
 
   test('a changed password ends the other sessions and opens new ones', async () => {
     site = await startSite();
     const [here, there] = [await site.as('ottoline'), await site.as('ottoline')];
-    expect(await problemOf(await here.send('changePassword', { body: { current: 'wrong', next: 'another long one' } }))).toMatchObject({ code: 'wrong-password' });
+    expect(await problemOf(await here.send('changePassword', { body: { current: 'wrong', next: 'another long one' } }))).toMatchObject({
+      code: 'wrong-password',
+    });
     await here.call('changePassword', { body: { current: demoPassword, next: 'another long one' } });
     expect([(await here.send('me')).status, (await there.send('me')).status]).toEqual([200, 401]);
     await (await site.as(null)).call('signIn', { body: { signInName: 'ottoline', password: 'another long one' } });
@@ -105,7 +150,9 @@ describe('accounts', () => {
     const open = await site.as('ottoline');
     await execute(site.databaseUrl, `update person_state set state = 'paused' where person_id = 2 and until_at is null`);
     expect((await open.send('me')).status).toBe(401);
-    expect(await problemOf(await (await site.as(null)).send('signIn', { body: { signInName: 'ottoline', password: demoPassword } }))).toMatchObject({ code: 'wrong-sign-in' });
+    expect(
+      await problemOf(await (await site.as(null)).send('signIn', { body: { signInName: 'ottoline', password: demoPassword } })),
+    ).toMatchObject({ code: 'wrong-sign-in' });
   });
 });
 
@@ -125,7 +172,12 @@ test('the database goes away under a running server: a clear 503, and back by it
         const outside = net.connect(databasePort, target.hostname);
         for (const socket of [inside, outside]) {
           sockets.add(socket);
-          socket.on('error', () => undefined).on('close', () => { inside.destroy(); outside.destroy(); });
+          socket
+            .on('error', () => undefined)
+            .on('close', () => {
+              inside.destroy();
+              outside.destroy();
+            });
         }
         inside.pipe(outside).pipe(inside);
       });
@@ -160,28 +212,68 @@ test('the database goes away under a running server: a clear 503, and back by it
 
 test('kill -9 in the middle of an import leaves nothing half done, and the import can be run again', async () => {
   const site = await startSite();
-  const before = await execute(site.databaseUrl, 'select (select count(*) from person) as people, (select count(*) from membership) as memberships, (select count(*) from change_log) as changes');
-  const rows = Array.from({ length: 6000 }, (_, index) => ({ row: index + 2, cells: { givenName: `Given${index}`, familyName: `Family${index}`, idNumber: `K-${index}`, tags: 'night, radio' } }));
-  const change = { kind: 'bring-in-roster' as const, into: 3, fileName: 'large.csv', hasGroupColumn: false, dateOrder: 'dayFirst' as const, rows };
-  const child = fork(path.join(import.meta.dirname, '../dist/main.js'), { env: { ...process.env, DATABASE_URL: site.databaseUrl, PORT: '0', PUBLIC_URL: 'http://127.0.0.1:1', NODE_OPTIONS: '' }, stdio: ['ignore', 'ignore', 'ignore', 'ipc'] });
+  const before = await execute(
+    site.databaseUrl,
+    'select (select count(*) from person) as people, (select count(*) from membership) as memberships, (select count(*) from change_log) as changes',
+  );
+  const rows = Array.from({ length: 6000 }, (_, index) => ({
+    row: index + 2,
+    cells: { givenName: `Given${index}`, familyName: `Family${index}`, idNumber: `K-${index}`, tags: 'night, radio' },
+  }));
+  const change = {
+    kind: 'bring-in-roster' as const,
+    into: 3,
+    fileName: 'large.csv',
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst' as const,
+    rows,
+  };
+  const child = fork(path.join(import.meta.dirname, '../dist/main.js'), {
+    env: { ...process.env, DATABASE_URL: site.databaseUrl, PORT: '0', PUBLIC_URL: 'http://127.0.0.1:1', NODE_OPTIONS: '' },
+    stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+  });
   const [{ port }] = (await once(child, 'message')) as [{ port: number }];
   const at = `http://127.0.0.1:${port}/api/v1`;
   const json = { 'content-type': 'application/json' };
-  const signIn = await fetch(`${at}/session`, { method: 'POST', headers: json, body: JSON.stringify({ signInName: 'mirela', password: demoPassword }) });
+  const signIn = await fetch(`${at}/session`, {
+    method: 'POST',
+    headers: json,
+    body: JSON.stringify({ signInName: 'mirela', password: demoPassword }),
+  });
   const headers = { ...json, cookie: signIn.headers.getSetCookie()[0]?.split(';')[0] ?? '' };
-  const { digest } = (await (await fetch(`${at}/changes/look`, { method: 'POST', headers, body: JSON.stringify({ change }) })).json()) as { digest: string };
+  const { digest } = (await (await fetch(`${at}/changes/look`, { method: 'POST', headers, body: JSON.stringify({ change }) })).json()) as {
+    digest: string;
+  };
   const requestId = randomUUID();
-  const applying = fetch(`${at}/changes`, { method: 'POST', headers, body: JSON.stringify({ change, digest, requestId }) }).then(() => 'answered', () => 'cut off');
+  const applying = fetch(`${at}/changes`, { method: 'POST', headers, body: JSON.stringify({ change, digest, requestId }) }).then(
+    () => 'answered',
+    () => 'cut off',
+  );
   // As soon as the transaction has begun to write people, the process is gone.
-  for (let isWriting = false; !isWriting; ) {
-    const [state] = await execute<{ writing: boolean }>(site.databaseUrl, `select coalesce(bool_or(l.mode = 'RowExclusiveLock'), false) as writing from pg_locks l where l.relation = 'membership'::regclass and l.pid <> pg_backend_pid()`);
+  for (let isWriting = false; !isWriting;) {
+    const [state] = await execute<{ writing: boolean }>(
+      site.databaseUrl,
+      `select coalesce(bool_or(l.mode = 'RowExclusiveLock'), false) as writing from pg_locks l where l.relation = 'membership'::regclass and l.pid <> pg_backend_pid()`,
+    );
     isWriting = state?.writing ?? false;
   }
   child.kill('SIGKILL');
   expect(await applying).toBe('cut off');
   // PostgreSQL notices the broken connection and rolls back.
-  for (let open = 1; open > 0; ) open = (await execute<{ n: number }>(site.databaseUrl, `select count(*)::int as n from pg_locks where relation = 'membership'::regclass and mode = 'RowExclusiveLock'`))[0]?.n ?? 0;
-  expect(await execute(site.databaseUrl, 'select (select count(*) from person) as people, (select count(*) from membership) as memberships, (select count(*) from change_log) as changes')).toEqual(before);
+  for (let open = 1; open > 0;)
+    open =
+      (
+        await execute<{ n: number }>(
+          site.databaseUrl,
+          `select count(*)::int as n from pg_locks where relation = 'membership'::regclass and mode = 'RowExclusiveLock'`,
+        )
+      )[0]?.n ?? 0;
+  expect(
+    await execute(
+      site.databaseUrl,
+      'select (select count(*) from person) as people, (select count(*) from membership) as memberships, (select count(*) from change_log) as changes',
+    ),
+  ).toEqual(before);
 
   const mirela = await site.as('mirela');
   const again = await mirela.call('look', { body: { change } });
@@ -196,7 +288,13 @@ test('live updates tell each listener only of what they may see', async () => {
     const reader = (await client.send('live')).body?.pipeThrough(new TextDecoderStream()).getReader();
     const heard: string[] = [];
     void (async () => {
-      for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) heard.push(...part.value.split('\n').filter((line) => line.startsWith('data: ') && !/^data: \d+$/u.test(line)).map((line) => line.slice(6)));
+      for (let part = await reader?.read(); part && !part.done; part = await reader?.read())
+        heard.push(
+          ...part.value
+            .split('\n')
+            .filter((line) => line.startsWith('data: ') && !/^data: \d+$/u.test(line))
+            .map((line) => line.slice(6)),
+        );
     })().catch(() => undefined);
     return { heard, take: () => heard.splice(0) };
   };
@@ -206,8 +304,18 @@ test('live updates tell each listener only of what they may see', async () => {
   await act.apply({ kind: 'rename-group', groupId: 38, name: 'Partner boats' });
   await settle();
   expect([mirela.take(), ottoline.take(), bao.take()]).toEqual([['people groups'], [], []]);
-  await act.apply({ kind: 'grant-access', end: [], begin: [{ groupId: 2, courseId: 7, effect: 'open', withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null }] });
+  await act.apply({
+    kind: 'grant-access',
+    end: [],
+    begin: [
+      { groupId: 2, courseId: 7, effect: 'open', withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null },
+    ],
+  });
   await settle();
-  expect([mirela.take(), ottoline.take(), bao.take()]).toEqual([['access progress groups'], ['access progress groups'], ['access progress groups']]);
+  expect([mirela.take(), ottoline.take(), bao.take()]).toEqual([
+    ['access progress groups'],
+    ['access progress groups'],
+    ['access progress groups'],
+  ]);
   await site.stop();
 });

@@ -42,10 +42,14 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
       stopWatching();
       await streams.stop();
       await new Promise<void>((resolve) => {
-        server.close(() => { resolve(); });
+        server.close(() => {
+          resolve();
+        });
         server.closeIdleConnections();
         // Requests under way get a moment to finish.
-        setTimeout(() => { server.closeAllConnections(); }, 5000).unref();
+        setTimeout(() => {
+          server.closeAllConnections();
+        }, 5000).unref();
       });
       await pool.end();
     },
@@ -71,6 +75,8 @@ async function sharedSecret(db: Database, name: string, fresh: string): Promise<
 function listen(server: Server, port: number, host: string): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, host, () => { resolve(); });
+    server.listen(port, host, () => {
+      resolve();
+    });
   });
 }

@@ -16,7 +16,8 @@ const queries = new QueryClient({
     queries: {
       staleTime: 30_000,
       // Only what may come back by itself is tried again.
-      retry: (failures, error) => error instanceof Failure && (error.code === 'offline' || error.code === 'database-away') && failures < retries,
+      retry: (failures, error) =>
+        error instanceof Failure && (error.code === 'offline' || error.code === 'database-away') && failures < retries,
     },
   },
 });

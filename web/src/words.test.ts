@@ -22,14 +22,16 @@ function textsOf(node: Node): string[] {
   // Strings inside `{{ … }}` count as text, the names of classes and routes in attributes do not.
   if (node.type === 5 && typeof node.content === 'object') own.push(...literals(node.content.content ?? ''));
   for (const prop of node.props ?? []) {
-    if (prop.type === 6 && said.has(prop.name) && hasLetters(prop.value?.content ?? '')) own.push(`${prop.name}=${prop.value?.content ?? ''}`);
+    if (prop.type === 6 && said.has(prop.name) && hasLetters(prop.value?.content ?? ''))
+      own.push(`${prop.name}=${prop.value?.content ?? ''}`);
     if (prop.type === 7 && prop.name === 'bind' && said.has(prop.arg?.content ?? '')) own.push(...literals(prop.exp?.content ?? ''));
   }
   return [...own, ...(node.children ?? []).flatMap(textsOf)];
 }
 
 /** Quoted strings that are written out; not those that a value is compared with, or that pick a word. */
-const literals = (code: string): string[] => [...code.matchAll(/(===|!==|\[|\()?\s*'([^']*)'/gu)].flatMap(([, before, text = '']) => (before || !hasLetters(text) ? [] : [text]));
+const literals = (code: string): string[] =>
+  [...code.matchAll(/(===|!==|\[|\()?\s*'([^']*)'/gu)].flatMap(([, before, text = '']) => (before || !hasLetters(text) ? [] : [text]));
 
 const screen = (template: string): string[] => {
   const { ast } = parse(`<template>${template}</template>`).descriptor.template as SFCTemplateBlock;

@@ -1,5 +1,18 @@
 import type { AccessCell, LogEntry, MyCourse, PersonSheet, Problem, WhyStep } from '@gate-roster/contract';
-import type { CheckedRow, Conflict, DateOrder, Delimiter, Encoding, Lateness, RosterField, RowOutcome, RowReason, Status, TableProblem, Tally } from '@gate-roster/core';
+import type {
+  CheckedRow,
+  Conflict,
+  DateOrder,
+  Delimiter,
+  Encoding,
+  Lateness,
+  RosterField,
+  RowOutcome,
+  RowReason,
+  Status,
+  TableProblem,
+  Tally,
+} from '@gate-roster/core';
 import { showDay } from './ui/format.ts';
 
 /*
@@ -8,15 +21,28 @@ import { showDay } from './ui/format.ts';
 
 const many = (count: number, one: string, more: string): string => (count === 1 ? one : more);
 const some = (count: number, one: string, more: string): string => `${count} ${many(count, one, more)}`;
-const list = (parts: readonly string[]): string => (parts.length <= 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`);
+const list = (parts: readonly string[]): string =>
+  parts.length <= 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
 
 const common = {
-  cancel: 'Cancel', close: 'Close', tryAgain: 'Try again', more: 'Show more', export: 'Export', exportCsv: 'Export as CSV',
+  cancel: 'Cancel',
+  close: 'Close',
+  tryAgain: 'Try again',
+  more: 'Show more',
+  export: 'Export',
+  exportCsv: 'Export as CSV',
 };
 
 const areas = { groups: 'Groups', 'ways-in': 'Ways in', access: 'Access', progress: 'Progress', log: 'Log', myCourses: 'My courses' };
 
-const failures: Record<Problem['code'] | 'offline', string> & { notHere: string; notHereTitle: string; awayBanner: string; tooManyTries: (seconds: number) => string } = {
+const failures: Record<Problem['code'] | 'offline', string> & {
+  notHere: string;
+  notHereTitle: string;
+  awayTitle: string;
+  away: string;
+  awayBanner: string;
+  tooManyTries: (seconds: number) => string;
+} = {
   'bad-request': 'The server did not understand this. Check what you typed.',
   'not-signed-in': 'You are not signed in any more. Sign in again; this page stays as it is.',
   'wrong-sign-in': 'Sign-in name and password do not fit together.',
@@ -34,6 +60,8 @@ const failures: Record<Problem['code'] | 'offline', string> & { notHere: string;
   failed: 'Something failed on the server. Nothing was half done. Try again.',
   'database-away': 'The server cannot reach its database. Try again in a moment.',
   offline: 'The server cannot be reached. Try again in a moment.',
+  awayTitle: 'One moment',
+  away: 'The server or its database is away. Nothing is lost. This page comes back by itself.',
   notHereTitle: 'Not here',
   notHere: 'There is nothing at this address, or it is not yours to see.',
   awayBanner: 'The server or its database is away. What you see may be old; this page comes back by itself.',
@@ -41,85 +69,233 @@ const failures: Record<Problem['code'] | 'offline', string> & { notHere: string;
 };
 
 const shell = {
-  skip: 'To the content', areas: 'Areas', scope: 'Where you are', withSubgroups: 'with subgroups', toStart: 'To the start',
+  skip: 'To the content',
+  areas: 'Areas',
+  scope: 'Where you are',
+  withSubgroups: 'with subgroups',
+  toStart: 'To the start',
   below: (count: number) => `${some(count, 'group', 'groups')} below`,
 };
 
 const find = {
-  title: 'Find anything', hint: 'A group, a person, an address, an ID number', how: 'Type any part of a name.', keys: 'Arrows choose, Enter opens.',
+  title: 'Find anything',
+  hint: 'A group, a person, an address, an ID number',
+  how: 'Type any part of a name.',
+  keys: 'Arrows choose, Enter opens.',
   nothing: (typed: string) => `Nothing is called “${typed}”.`,
 };
 
 const keys = {
-  title: 'Keys', single: 'Single-letter keys',
-  list: [['/', 'Find anything'], ['g g', 'Go to Groups'], ['g w', 'Go to Ways in'], ['g a', 'Go to Access'], ['g p', 'Go to Progress'], ['g l', 'Go to the log'], ['?', 'These keys'],
-    ['Arrows', 'Move in the tree, the lists and the access grid'], ['Shift + arrows', 'Choose a range'], ['Space', 'Choose; in the access grid, open'], ['X', 'In the access grid, block'], ['Backspace', 'In the access grid, leave it to the groups above']] as [string, string][],
+  title: 'Keys',
+  single: 'Single-letter keys',
+  list: [
+    ['/', 'Find anything'],
+    ['g g', 'Go to Groups'],
+    ['g w', 'Go to Ways in'],
+    ['g a', 'Go to Access'],
+    ['g p', 'Go to Progress'],
+    ['g l', 'Go to the log'],
+    ['?', 'These keys'],
+    ['Arrows', 'Move in the tree, the lists and the access grid'],
+    ['Shift + arrows', 'Choose a range'],
+    ['Space', 'Choose; in the access grid, open'],
+    ['X', 'In the access grid, block'],
+    ['Backspace', 'In the access grid, leave it to the groups above'],
+  ] as [string, string][],
 };
 
 const settings = { title: 'Settings', theme: 'Light or dark', themes: { system: 'As the system', light: 'Light', dark: 'Dark' } };
 
 const accounts = {
-  signIn: 'Sign in', signOut: 'Sign out', password: 'Password', nameOrEmail: 'Sign-in name or email', signInTo: (name: string) => `Sign in to ${name}`,
-  changePassword: 'Change password', currentPassword: 'Current password', newPassword: 'New password', passwordHint: 'At least 10 characters', passwordChanged: 'Your password is changed.', othersEnd: 'Your other sessions end when it is changed.',
+  signIn: 'Sign in',
+  signOut: 'Sign out',
+  password: 'Password',
+  nameOrEmail: 'Sign-in name or email',
+  signInTo: (name: string) => `Sign in to ${name}`,
+  changePassword: 'Change password',
+  currentPassword: 'Current password',
+  newPassword: 'New password',
+  passwordHint: 'At least 10 characters',
+  passwordChanged: 'Your password is changed.',
+  othersEnd: 'Your other sessions end when it is changed.',
   begin: {
-    title: 'Begin', intro: 'This site is empty. Make its first administrator.', act: 'Begin', organisation: 'Organisation', organisationHint: 'The name on top of your groups',
-    wrong: { organisation: 'A name is needed', givenName: 'A given name is needed', familyName: 'Too long', signInName: 'A sign-in name is needed', password: 'At least 10 characters' },
+    title: 'Begin',
+    intro: 'This site is empty. Make its first administrator.',
+    act: 'Begin',
+    organisation: 'Organisation',
+    organisationHint: 'The name on top of your groups',
+    wrong: {
+      organisation: 'A name is needed',
+      givenName: 'A given name is needed',
+      familyName: 'Too long',
+      signInName: 'A sign-in name is needed',
+      password: 'At least 10 characters',
+    },
   },
 };
 
 const groups = {
-  tree: 'Groups', group: 'Group', narrow: 'Narrow the tree', ledBy: 'Led by', noLeader: 'No leader', rename: 'Rename', name: 'Name', renamed: 'The group is renamed.', figures: 'This group in figures',
+  tree: 'Groups',
+  group: 'Group',
+  narrow: 'Narrow the tree',
+  ledBy: 'Led by',
+  noLeader: 'No leader',
+  rename: 'Rename',
+  name: 'Name',
+  renamed: 'The group is renamed.',
+  figures: 'This group in figures',
   noMatch: (typed: string) => `No group is called “${typed}”.`,
   renameTitle: (name: string) => `Rename ${name}`,
 };
 
-const reasons = { 'begins later': 'Begins later', 'has ended': 'Has ended', paused: 'Paused', asking: 'Asking to join', 'group not active': 'Group not active' };
-const cameBy: Record<string, string> = { file: 'by a file', hand: 'by hand', 'join code': 'by a join code', invitation: 'by invitation', rule: 'by a rule', feed: 'by a feed', undo: 'by undo' };
+const reasons = {
+  'begins later': 'Begins later',
+  'has ended': 'Has ended',
+  paused: 'Paused',
+  asking: 'Asking to join',
+  'group not active': 'Group not active',
+};
+const cameBy: Record<string, string> = {
+  file: 'by a file',
+  hand: 'by hand',
+  'join code': 'by a join code',
+  invitation: 'by invitation',
+  rule: 'by a rule',
+  feed: 'by a feed',
+  undo: 'by undo',
+};
 
 const people = {
-  title: 'People', person: 'Person', name: 'Name', givenName: 'Given name', familyName: 'Family name', email: 'Email', noEmail: 'none', idNumber: 'ID number', signInName: 'Sign-in name', groups: 'Groups', subgroup: 'Subgroup', tags: 'Tags', tag: 'Tag',
-  cameInBy: 'Came in by', whyNot: 'Not counted because', lastActive: 'Last active', neverActive: 'never', state: 'State', search: 'Search these people', inNoGroup: 'In no group', cameBy,
-  states: { asking: 'asking to join', active: 'active', paused: 'paused', ended: 'ended' }, reasons,
+  title: 'People',
+  person: 'Person',
+  name: 'Name',
+  givenName: 'Given name',
+  familyName: 'Family name',
+  email: 'Email',
+  noEmail: 'none',
+  idNumber: 'ID number',
+  signInName: 'Sign-in name',
+  groups: 'Groups',
+  subgroup: 'Subgroup',
+  tags: 'Tags',
+  tag: 'Tag',
+  cameInBy: 'Came in by',
+  whyNot: 'Not counted because',
+  lastActive: 'Last active',
+  neverActive: 'never',
+  state: 'State',
+  search: 'Search these people',
+  inNoGroup: 'In no group',
+  cameBy,
+  states: { asking: 'asking to join', active: 'active', paused: 'paused', ended: 'ended' },
+  reasons,
   learners: (count: number) => many(count, 'learner', 'learners'),
   leadersAndSeveral: (leaders: number, several: number) => `${some(leaders, 'leader', 'leaders')}, ${several} in several groups`,
-  came: (by: string, day: string) => ({ file: `File, ${day.replace(/ \d{4}$/u, '')}`, hand: 'By hand', 'join code': 'Join code', invitation: 'Invitation', rule: 'Rule', feed: 'Feed', undo: 'Undo' })[by] ?? by,
+  came: (by: string, day: string) =>
+    ({
+      file: `File, ${day.replace(/ \d{4}$/u, '')}`,
+      hand: 'By hand',
+      'join code': 'Join code',
+      invitation: 'Invitation',
+      rule: 'Rule',
+      feed: 'Feed',
+      undo: 'Undo',
+    })[by] ?? by,
   sinceBy: (day: string, by: string) => `since ${day}, ${by}`,
   until: (day: string) => `, until ${day}`,
   shown: (matching: number, total: number) => (matching === total ? some(total, 'person', 'people') : `${matching} of ${total} shown`),
-  choose: (name: string) => `Choose ${name}`, chooseAll: (count: number) => `Choose all ${count}`, chosen: (count: number) => `${some(count, 'person', 'people')} chosen`, chosenLabel: 'What can be done to the chosen people', chooseNone: 'Choose none',
-  putInGroup: 'Put in a group', intoGroup: 'Into which group', put: 'Put in', remove: 'Remove', removeFrom: (group: string) => `Remove from ${group}…`, moved: 'Done. The people are where you put them.',
-  putTitle: (count: number) => `Put ${some(count, 'person', 'people')} in a group`, removeTitle: (count: number, group: string) => `Remove ${some(count, 'person', 'people')} from ${group}`,
+  choose: (name: string) => `Choose ${name}`,
+  chooseAll: (count: number) => `Choose all ${count}`,
+  chosen: (count: number) => `${some(count, 'person', 'people')} chosen`,
+  chosenLabel: 'What can be done to the chosen people',
+  chooseNone: 'Choose none',
+  putInGroup: 'Put in a group',
+  intoGroup: 'Into which group',
+  put: 'Put in',
+  remove: 'Remove',
+  removeFrom: (group: string) => `Remove from ${group}…`,
+  moved: 'Done. The people are where you put them.',
+  putTitle: (count: number) => `Put ${some(count, 'person', 'people')} in a group`,
+  removeTitle: (count: number, group: string) => `Remove ${some(count, 'person', 'people')} from ${group}`,
   removeStays: 'They leave this very group. They stay on the platform, and in their other groups.',
-  add: 'Add people', added: (group: string) => `Added to ${group}.`, known: 'Known people', newPeople: 'New people', findKnown: 'Find somebody by name', leaveOut: (name: string) => `Leave out ${name}`,
-  typeNames: 'Names and addresses, a line each', typeHint: 'Hana Petrossian hana@brannoch.example. The address may be left out.', checkAddresses: 'An address does not look whole yet.', alreadyIn: (count: number) => `${some(count, 'person is', 'people are')} in already.`,
-  noneMatch: 'Nobody fits. Clear the search or the filter.', none: 'Nobody is in here yet. Add people, or bring in a file.',
+  add: 'Add people',
+  added: (group: string) => `Added to ${group}.`,
+  known: 'Known people',
+  newPeople: 'New people',
+  findKnown: 'Find somebody by name',
+  leaveOut: (name: string) => `Leave out ${name}`,
+  typeNames: 'Names and addresses, a line each',
+  typeHint: 'Hana Petrossian hana@brannoch.example. The address may be left out.',
+  checkAddresses: 'An address does not look whole yet.',
+  alreadyIn: (count: number) => `${some(count, 'person is', 'people are')} in already.`,
+  noneMatch: 'Nobody fits. Clear the search or the filter.',
+  none: 'Nobody is in here yet. Add people, or bring in a file.',
   footer: (count: string, group: string) => `${count} in ${group}.`,
-  notCounted: (parts: { reason: keyof typeof reasons; people: number }[]) => `Not counted: ${parts.map(({ reason, people: count }) => `${count} ${reasons[reason].toLowerCase()}`).join(', ')}. Who?`,
-  notCountedChip: 'Not counted', backToCounted: 'Back to those who count',
+  notCounted: (parts: { reason: keyof typeof reasons; people: number }[]) =>
+    `Not counted: ${parts.map(({ reason, people: count }) => `${count} ${reasons[reason].toLowerCase()}`).join(', ')}. Who?`,
+  notCountedChip: 'Not counted',
+  backToCounted: 'Back to those who count',
 };
 
 const courses = {
-  title: 'Courses', course: 'Course', open: 'open', none: 'no course open',
+  title: 'Courses',
+  course: 'Course',
+  open: 'open',
+  none: 'no course open',
   fromAbove: (above: number, blocked: number) => `${above} from above${blocked > 0 ? `, ${blocked} blocked` : ''}`,
-  standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) => (open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open'),
+  standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
+    open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
 };
 
-const states: Record<AccessCell['state'], string> = { here: 'opened here', above: 'from above', part: 'some units', later: 'opens later', blocked: 'blocked', closed: 'not open' };
+const states: Record<AccessCell['state'], string> = {
+  here: 'opened here',
+  above: 'from above',
+  part: 'some units',
+  later: 'opens later',
+  blocked: 'blocked',
+  closed: 'not open',
+};
 const drafts = { open: 'opened here in this draft', block: 'blocked here in this draft', end: 'left to the groups above in this draft' };
 const cellWords = (cell: AccessCell, allUnits: number): string => {
   if (cell.state === 'part') return `${cell.units} of ${allUnits} units`;
   if (cell.state === 'later' && cell.opensOn) return `opens ${showDay(cell.opensOn)}`;
   return states[cell.state];
 };
-const verdicts: Record<WhyStep['verdict'], string> = { decided: 'this decides', overruled: 'overruled below', 'not in force': 'does not speak today' };
+const verdicts: Record<WhyStep['verdict'], string> = {
+  decided: 'this decides',
+  overruled: 'overruled below',
+  'not in force': 'does not speak today',
+};
 
 const access = {
-  title: 'Who gets into what', legend: 'What the marks mean', states, noSet: 'Other', why: 'Why?', whyOf: (course: string) => `Why is ${course} open or not`, applied: 'Applied.',
-  keys: 'Arrows move, Space opens, X blocks, Backspace leaves it to the groups above.', fold: (group: string) => `Subgroups of ${group}`, foldedSet: (set: string) => `Courses of ${set}, folded`,
-  draft: (count: number) => `Draft, ${some(count, 'statement', 'statements')}`, says: { open: 'Open', block: 'Block', end: 'Take back what was said of' }, forGroup: 'for', withSubgroups: ' with its subgroups', alone: ' alone', refine: 'Days, units, due', dropIt: 'Leave it',
-  firstDay: 'First day', lastDay: 'Last day', alsoBelow: 'Also for its subgroups', firm: 'Firm: holds whatever other groups say', dueDays: 'Due so many days after one can begin', dueDay: 'Due on', units: 'Units',
-  someUnits: (count: number | null) => (count === null ? 'All units' : some(count, 'unit', 'units')), joinLater: 'Whoever joins later gets in too.',
-  cell: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) => `${course} for ${group}: ${draft ? drafts[draft] : cellWords(cell, allUnits)}`,
+  title: 'Who gets into what',
+  legend: 'What the marks mean',
+  states,
+  noSet: 'Other',
+  why: 'Why?',
+  whyOf: (course: string) => `Why is ${course} open or not`,
+  applied: 'Applied.',
+  keys: 'Arrows move, Space opens, X blocks, Backspace leaves it to the groups above.',
+  fold: (group: string) => `Subgroups of ${group}`,
+  foldedSet: (set: string) => `Courses of ${set}, folded`,
+  draft: (count: number) => `Draft, ${some(count, 'statement', 'statements')}`,
+  says: { open: 'Open', block: 'Block', end: 'Take back what was said of' },
+  forGroup: 'for',
+  withSubgroups: ' with its subgroups',
+  alone: ' alone',
+  refine: 'Days, units, due',
+  dropIt: 'Leave it',
+  firstDay: 'First day',
+  lastDay: 'Last day',
+  alsoBelow: 'Also for its subgroups',
+  firm: 'Firm: holds whatever other groups say',
+  dueDays: 'Due so many days after one can begin',
+  dueDay: 'Due on',
+  units: 'Units',
+  someUnits: (count: number | null) => (count === null ? 'All units' : some(count, 'unit', 'units')),
+  joinLater: 'Whoever joins later gets in too.',
+  cell: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
+    `${course} for ${group}: ${draft ? drafts[draft] : cellWords(cell, allUnits)}`,
   status: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
     `${group}, ${course}: ${draft ? `${drafts[draft]}; before, ` : ''}${cellWords(cell, allUnits)}${cell.decidedAt && cell.decidedAt.name !== group ? `, said at ${cell.decidedAt.name}` : ''}.`,
   step(step: WhyStep): string {
@@ -127,7 +303,8 @@ const access = {
     const where = step.path ? ` (for ${step.path.name})` : '';
     if (step.kind === 'inactive') return 'The account does not work today.';
     if (step.kind === 'archived') return 'The course is archived.';
-    if (step.kind === 'terms') return `The course itself: ${{ everyone: 'open to everyone', group: 'by group only', request: 'on request' }[step.terms ?? 'group']}${where}; ${verdicts[step.verdict]}.`;
+    if (step.kind === 'terms')
+      return `The course itself: ${{ everyone: 'open to everyone', group: 'by group only', request: 'on request' }[step.terms ?? 'group']}${where}; ${verdicts[step.verdict]}.`;
     const days = [step.firstDay ? ` from ${showDay(step.firstDay)}` : '', step.lastDay ? ` until ${showDay(step.lastDay)}` : ''].join('');
     const says = step.effect === 'block' ? (step.kind === 'firm' ? 'Blocked firmly' : 'Blocked') : 'Opened';
     return `${says}${step.some ? ' in part' : ''} ${step.at ? `at ${step.at.name}` : 'for this person'}${days}${where}; ${verdicts[step.verdict]}.`;
@@ -138,112 +315,295 @@ const statusWords: Record<Status, string> = { 'not begun': 'Not begun', 'under w
 const latenessWords: Record<Lateness, string> = { 'on time': '', 'due soon': ', due soon', overdue: ', overdue', 'done late': ' late' };
 
 const progress = {
-  title: 'How far they are', done: 'done', underWayWord: 'under way', overdueWord: 'overdue', notBegun: 'not begun', learners: 'Learners', status: 'Status', doneOn: 'Done on', scoreTitle: 'Score', dueTitle: 'Due', exemptWord: 'Exempt', table: 'Groups by course',
-  overdue: (count: number) => `${count} overdue`, underWay: (count: number) => `${count} under way`, ofAll: (done: number, all: number) => `${done} of ${all}`, score: (score: string) => `, score ${score}`, due: (day: string) => `, due ${day}`,
+  title: 'How far they are',
+  done: 'done',
+  underWayWord: 'under way',
+  overdueWord: 'overdue',
+  notBegun: 'not begun',
+  learners: 'Learners',
+  status: 'Status',
+  doneOn: 'Done on',
+  scoreTitle: 'Score',
+  dueTitle: 'Due',
+  exemptWord: 'Exempt',
+  table: 'Groups by course',
+  overdue: (count: number) => `${count} overdue`,
+  underWay: (count: number) => `${count} under way`,
+  ofAll: (done: number, all: number) => `${done} of ${all}`,
+  score: (score: string) => `, score ${score}`,
+  due: (day: string) => `, due ${day}`,
   statusOf: (status: Status, lateness: Lateness) => statusWords[status] + latenessWords[lateness],
-  bar: (all: number, done: number, underWay: number, overdue: number) => `${done} of ${all} done, ${underWay} under way${overdue > 0 ? `, ${overdue} overdue` : ''}`,
-  counted: (learners: string, notCounted: number) => `${learners} learners${notCounted > 0 ? `. ${notCounted} more are not counted: they begin later, are paused or have ended.` : ''}`,
-  enrolments: (count: string) => `${count} enrolments`, exempt: (count: number) => `${count} exempt`, perWeek: 'Done per week, last 12 weeks', meanScore: 'Mean score by group', noScores: 'No scores yet.', nothingOpen: 'No course is open to these groups yet. Open one under Access.',
-  weeksSpoken: (weeks: string) => `Enrolments done per week. ${weeks}`, weekTip: (day: string, done: number) => `Week of ${day}: ${done} done`, allExempt: 'exempt', mean: (score: string) => `mean ${score}`, goDown: 'Go down to this group',
+  bar: (all: number, done: number, underWay: number, overdue: number) =>
+    `${done} of ${all} done, ${underWay} under way${overdue > 0 ? `, ${overdue} overdue` : ''}`,
+  counted: (learners: string, notCounted: number) =>
+    `${learners} learners${notCounted > 0 ? `. ${notCounted} more are not counted: they begin later, are paused or have ended.` : ''}`,
+  enrolments: (count: string) => `${count} enrolments`,
+  exempt: (count: number) => `${count} exempt`,
+  perWeek: 'Done per week, last 12 weeks',
+  meanScore: 'Mean score by group',
+  noScores: 'No scores yet.',
+  nothingOpen: 'No course is open to these groups yet. Open one under Access.',
+  weeksSpoken: (weeks: string) => `Enrolments done per week. ${weeks}`,
+  weekTip: (day: string, done: number) => `Week of ${day}: ${done} done`,
+  allExempt: 'exempt',
+  mean: (score: string) => `mean ${score}`,
+  goDown: 'Go down to this group',
   key: 'overdue. A number opens to its people; a group’s name goes down a level.',
-  cellTitle: (tally: Tally) => `${tally.done} of ${tally.all - tally.exempt} done, ${tally.underWay} under way, ${tally.overdue} overdue${tally.exempt > 0 ? `, ${tally.exempt} exempt` : ''}`,
+  cellTitle: (tally: Tally) =>
+    `${tally.done} of ${tally.all - tally.exempt} done, ${tally.underWay} under way, ${tally.overdue} overdue${tally.exempt > 0 ? `, ${tally.exempt} exempt` : ''}`,
   cellLabel: (group: string, course: string, tally: Tally) => `${course} at ${group}: ${progress.cellTitle(tally)}`,
   cellDialog: (course: string, group: string) => `${course} at ${group}`,
 };
 
 const learner = {
-  hello: (name: string) => `Hello ${name}`, none: 'No course is open to you yet. Ask the people who lead your group.', closed: 'Not open now',
+  hello: (name: string) => `Hello ${name}`,
+  none: 'No course is open to you yet. Ask the people who lead your group.',
+  closed: 'Not open now',
   group: (path: string[], leaders: string[]) => `${path.join(': ')}${leaders.length > 0 ? `. Ask ${list(leaders)}` : ''}`,
   units: (done: number, all: number, setBy: string | null) => `${done} of ${some(all, 'unit', 'units')}${setBy ? `, set by ${setBy}` : ''}`,
   due: (lateness: Lateness, day: string) => (lateness === 'overdue' ? `was due ${day}` : `due ${day}`),
-  standing: (status: MyCourse['status'], day: string | null, score: string | null) => `${status === 'done' ? `Done${day ? ` ${day}` : ''}` : statusWords[status]}${score ? `, score ${score}` : ''}`,
-  open: { 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }, openLabel: (status: MyCourse['status'], course: string) => `${{ 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }[status]} ${course}`,
+  standing: (status: MyCourse['status'], day: string | null, score: string | null) =>
+    `${status === 'done' ? `Done${day ? ` ${day}` : ''}` : statusWords[status]}${score ? `, score ${score}` : ''}`,
+  open: { 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' },
+  openLabel: (status: MyCourse['status'], course: string) =>
+    `${{ 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }[status]} ${course}`,
   opens: (day: string) => `Opens ${day}`,
 };
 
 const fields: Record<RosterField, string> = {
-  givenName: 'Given name', familyName: 'Family name', fullName: 'Full name', email: 'Email', idNumber: 'ID number', group: 'Group', tags: 'Tags', firstDay: 'First day', lastDay: 'Last day',
+  givenName: 'Given name',
+  familyName: 'Family name',
+  fullName: 'Full name',
+  email: 'Email',
+  idNumber: 'ID number',
+  group: 'Group',
+  tags: 'Tags',
+  firstDay: 'First day',
+  lastDay: 'Last day',
 };
 const emailProblems = {
-  'no at': 'No @ in the address', 'two ats': 'Two @ in the address', 'nothing before the at': 'Nothing before the @', 'no ending': 'No ending after the @ part, such as “.example”', 'not an address': 'Not an address',
+  'no at': 'No @ in the address',
+  'two ats': 'Two @ in the address',
+  'nothing before the at': 'Nothing before the @',
+  'no ending': 'No ending after the @ part, such as “.example”',
+  'not an address': 'Not an address',
 };
-const outcomes: Record<RowOutcome, string> = { new: 'New', joins: 'Joins a group', changes: 'Details change', nothing: 'Nothing to do', 'needs a look': 'Needs a look' };
+const outcomes: Record<RowOutcome, string> = {
+  new: 'New',
+  joins: 'Joins a group',
+  changes: 'Details change',
+  nothing: 'Nothing to do',
+  'needs a look': 'Needs a look',
+};
 
 const entry = {
-  bringIn: 'Bring in a file', goHere: 'new people go in here or below', chooseFile: 'Choose a file', dropHere: 'Drop a file here, with a row for each person.', another: 'Another file', done: 'The file is in.', rows: 'Rows of the file', row: 'Row', whatOfIt: 'What would happen', fromUntil: 'First, last day',
+  bringIn: 'Bring in a file',
+  goHere: 'new people go in here or below',
+  chooseFile: 'Choose a file',
+  dropHere: 'Drop a file here, with a row for each person.',
+  another: 'Another file',
+  done: 'The file is in.',
+  rows: 'Rows of the file',
+  row: 'Row',
+  whatOfIt: 'What would happen',
+  fromUntil: 'First, last day',
   what: (megabytes: number, rows: string) => `Any columns in any order, as CSV or text. At most ${megabytes} MB and ${rows} rows.`,
-  reading: (rows: string, delimiter: string, hasHeader: boolean, encoding: string) => `${rows} rows, ${delimiter.toLowerCase()}, ${encoding}, ${hasHeader ? 'first row holds the names of the columns' : 'no row of names'}.`, notRight: 'Not right?',
-  delimiter: 'Between the columns', delimiters: { ',': 'Commas', ';': 'Semicolons', '\t': 'Tabs', '|': 'Bars' } satisfies Record<Delimiter, string>, encoding: 'Letters written as',
-  encodings: { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } satisfies Record<Encoding, string>, hasHeader: 'The first row holds the names of the columns',
-  columnBecomes: 'Your column becomes', columnNumber: (number: number) => `Column ${number}`, leftOut: 'left out', leaveColumnOut: 'Leave out', noValues: 'empty', fields,
-  dateOrders: { dayFirst: 'day first', monthFirst: 'month first', yearFirst: 'year first' } satisfies Record<DateOrder, string>, askDateOrder: 'The days can be read both ways. Which number comes first?',
-  new: 'New people', joins: 'Known, joining a group', changes: 'Known, details change', nothing: 'Nothing to do', needsALook: 'Need a look', access: 'Get a course',
-  bring: (people: number, rows: number) => (people > 0 ? `Bring in ${some(people, 'person', 'people')}` : `Apply ${some(rows, 'row', 'rows')}`), getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`, problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`, whyColumn: 'What is wrong',
-  outcomes, mend: (field: string, row: number) => `${field} of row ${row}`, show: 'Show', hide: 'Hide', goodRows: (count: string) => `Good rows, ${count}`, leftRows: (count: number) => `${some(count, 'row', 'rows')} left out. Take back`,
-  causeRows: (cause: string, rows: number) => `${cause}, ${some(rows, 'row', 'rows')}`, leaveRowsOut: (rows: number) => many(rows, 'Leave it out', `Leave all ${rows} out`), takeProposals: (rows: number) => many(rows, 'Take what is near', 'Take what is near in all'), line: (row: number, why: string) => `Line ${row}: ${why}`,
+  reading: (rows: string, delimiter: string, hasHeader: boolean, encoding: string) =>
+    `${rows} rows, ${delimiter.toLowerCase()}, ${encoding}, ${hasHeader ? 'first row holds the names of the columns' : 'no row of names'}.`,
+  notRight: 'Not right?',
+  delimiter: 'Between the columns',
+  delimiters: { ',': 'Commas', ';': 'Semicolons', '\t': 'Tabs', '|': 'Bars' } satisfies Record<Delimiter, string>,
+  encoding: 'Letters written as',
+  encodings: {
+    'utf-8': 'UTF-8',
+    'utf-16le': 'UTF-16',
+    'utf-16be': 'UTF-16, big end first',
+    'windows-1252': 'Windows-1252',
+  } satisfies Record<Encoding, string>,
+  hasHeader: 'The first row holds the names of the columns',
+  columnBecomes: 'Your column becomes',
+  columnNumber: (number: number) => `Column ${number}`,
+  leftOut: 'left out',
+  leaveColumnOut: 'Leave out',
+  noValues: 'empty',
+  fields,
+  dateOrders: { dayFirst: 'day first', monthFirst: 'month first', yearFirst: 'year first' } satisfies Record<DateOrder, string>,
+  askDateOrder: 'The days can be read both ways. Which number comes first?',
+  new: 'New people',
+  joins: 'Known, joining a group',
+  changes: 'Known, details change',
+  nothing: 'Nothing to do',
+  needsALook: 'Need a look',
+  access: 'Get a course',
+  bring: (people: number, rows: number) =>
+    people > 0 ? `Bring in ${some(people, 'person', 'people')}` : `Apply ${some(rows, 'row', 'rows')}`,
+  getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
+  problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`,
+  whyColumn: 'What is wrong',
+  outcomes,
+  mend: (field: string, row: number) => `${field} of row ${row}`,
+  show: 'Show',
+  hide: 'Hide',
+  goodRows: (count: string) => `Good rows, ${count}`,
+  leftRows: (count: number) => `${some(count, 'row', 'rows')} left out. Take back`,
+  causeRows: (cause: string, rows: number) => `${cause}, ${some(rows, 'row', 'rows')}`,
+  leaveRowsOut: (rows: number) => many(rows, 'Leave it out', `Leave all ${rows} out`),
+  takeProposals: (rows: number) => many(rows, 'Take what is near', 'Take what is near in all'),
+  line: (row: number, why: string) => `Line ${row}: ${why}`,
   cause(reason: RowReason): string {
     switch (reason.code) {
-      case 'group unknown': case 'group ambiguous': case 'group missing': return 'Group';
-      case 'email': return 'Address';
-      case 'no such day': case 'not a date': case 'ends before it starts': return 'Dates';
-      case 'name missing': return 'Name';
-      default: return 'Who is it?';
+      case 'group unknown':
+      case 'group ambiguous':
+      case 'group missing':
+        return 'Group';
+      case 'email':
+        return 'Address';
+      case 'no such day':
+      case 'not a date':
+      case 'ends before it starts':
+        return 'Dates';
+      case 'name missing':
+        return 'Name';
+      default:
+        return 'Who is it?';
     }
   },
   reason(reason: RowReason, cells: CheckedRow['cells']): string {
     switch (reason.code) {
-      case 'name missing': return 'No name';
-      case 'email': return emailProblems[reason.problem];
-      case 'email of another row': return `Row ${reason.likeRow} has this address under another name and ID number`;
-      case 'ID number of another row': return `Row ${reason.likeRow} has this ID number under another name and address`;
-      case 'rows contradict': return `Row ${reason.likeRow} says otherwise of the same person`;
-      case 'group missing': return 'No group, and nothing else says where';
-      case 'group unknown': return `No group “${reason.group}”.${reason.near ? ' Did you mean' : ''}`;
-      case 'group ambiguous': return `Several groups are called “${reason.group}”. Write more of the path`;
-      case 'no such day': return `There is no ${cells[reason.field] ?? ''}`;
-      case 'not a date': return `“${cells[reason.field] ?? ''}” is not a day`;
-      case 'ends before it starts': return 'Ends before it starts';
-      case 'known by another name': return 'Somebody known has this number or address under another name';
-      case 'two known people': return 'The number is one known person’s, the address another’s';
-      case 'administrator': return 'A file does not change an administrator’s details';
+      case 'name missing':
+        return 'No name';
+      case 'email':
+        return emailProblems[reason.problem];
+      case 'email of another row':
+        return `Row ${reason.likeRow} has this address under another name and ID number`;
+      case 'ID number of another row':
+        return `Row ${reason.likeRow} has this ID number under another name and address`;
+      case 'rows contradict':
+        return `Row ${reason.likeRow} says otherwise of the same person`;
+      case 'group missing':
+        return 'No group, and nothing else says where';
+      case 'group unknown':
+        return `No group “${reason.group}”.${reason.near ? ' Did you mean' : ''}`;
+      case 'group ambiguous':
+        return `Several groups are called “${reason.group}”. Write more of the path`;
+      case 'no such day':
+        return `There is no ${cells[reason.field] ?? ''}`;
+      case 'not a date':
+        return `“${cells[reason.field] ?? ''}” is not a day`;
+      case 'ends before it starts':
+        return 'Ends before it starts';
+      case 'known by another name':
+        return 'Somebody known has this number or address under another name';
+      case 'two known people':
+        return 'The number is one known person’s, the address another’s';
+      case 'administrator':
+        return 'A file does not change an administrator’s details';
     }
   },
   fileProblems: {
-    empty: () => 'is empty. Choose a file with a row for each person.', 'not text': () => 'is not a text file. Save the list as CSV and choose that.', spreadsheet: () => 'is a spreadsheet. Save the sheet as CSV and choose that.',
-    'too large': (megabytes: number) => `is over ${megabytes} MB. Split it, or leave columns out.`, 'too many rows': (_megabytes: number, rows: string) => `has more than ${rows} rows. Split it.`, 'too many columns': () => 'has more than 100 columns. Leave some out.',
-    'no names': () => 'No column holds a name. Say on the left which one does.', 'date order': () => 'The days can be read both ways. Say on the left which number comes first.',
+    empty: () => 'is empty. Choose a file with a row for each person.',
+    'not text': () => 'is not a text file. Save the list as CSV and choose that.',
+    spreadsheet: () => 'is a spreadsheet. Save the sheet as CSV and choose that.',
+    'too large': (megabytes: number) => `is over ${megabytes} MB. Split it, or leave columns out.`,
+    'too many rows': (_megabytes: number, rows: string) => `has more than ${rows} rows. Split it.`,
+    'too many columns': () => 'has more than 100 columns. Leave some out.',
+    'no names': () => 'No column holds a name. Say on the left which one does.',
+    'date order': () => 'The days can be read both ways. Say on the left which number comes first.',
   } satisfies Record<TableProblem | 'no names' | 'date order', (megabytes: number, rows: string) => string>,
 };
 
-const kinds = { 'bring-in-roster': 'Files brought in', 'grant-access': 'Courses opened and blocked', 'add-members': 'People added', 'remove-members': 'People removed', 'rename-group': 'Groups renamed', undo: 'Undone' };
-const named = (things: readonly { name: string }[], one: string, most = 3): string => (things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name)));
+const kinds = {
+  'bring-in-roster': 'Files brought in',
+  'grant-access': 'Courses opened and blocked',
+  'add-members': 'People added',
+  'remove-members': 'People removed',
+  'rename-group': 'Groups renamed',
+  undo: 'Undone',
+};
+const named = (things: readonly { name: string }[], one: string, most = 3): string =>
+  things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
 
 const changes = {
-  apply: 'Apply', discard: 'Discard', undo: 'Undo', undone: 'Undone.', undoInLog: 'Others have built on this. Look in the log before you undo it.', undoLook: 'Undo…', undoTitle: 'Undo this?', whatItWouldDo: 'What this would do', looking: 'Working it out…', who: 'Who?', canBeUndone: 'Can be undone from the log.',
-  kind: 'What was done', kinds, you: 'You', somebodyAbove: 'Somebody above', noneYet: 'Nothing was done yet. Whatever changes people, groups or access is listed here, and can be undone.', wasUndone: '(undone)',
-  gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'), loses: (count: number) => (count === 1 ? 'person loses something.' : count === 0 ? 'people lose anything.' : 'people lose a course.'), still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
-  newPeople: (count: number) => many(count, 'new person', 'new people'), takenBack: (count: number) => `${many(count, 'person is', 'people are')} taken back. Who has signed in since is ended, not deleted.`,
-  join: (count: number) => many(count, 'joins', 'join'), leave: (count: number) => many(count, 'leaves', 'leave'), moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`, newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `, fromDay: (day: string) => `, from ${day}`,
+  apply: 'Apply',
+  discard: 'Discard',
+  undo: 'Undo',
+  undone: 'Undone.',
+  undoInLog: 'Others have built on this. Look in the log before you undo it.',
+  undoLook: 'Undo…',
+  undoTitle: 'Undo this?',
+  whatItWouldDo: 'What this would do',
+  looking: 'Working it out…',
+  who: 'Who?',
+  canBeUndone: 'Can be undone from the log.',
+  kind: 'What was done',
+  kinds,
+  you: 'You',
+  somebodyAbove: 'Somebody above',
+  noneYet: 'Nothing was done yet. Whatever changes people, groups or access is listed here, and can be undone.',
+  wasUndone: '(undone)',
+  gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
+  loses: (count: number) => (count === 1 ? 'person loses something.' : count === 0 ? 'people lose anything.' : 'people lose a course.'),
+  still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
+  newPeople: (count: number) => many(count, 'new person', 'new people'),
+  takenBack: (count: number) => `${many(count, 'person is', 'people are')} taken back. Who has signed in since is ended, not deleted.`,
+  join: (count: number) => many(count, 'joins', 'join'),
+  leave: (count: number) => many(count, 'leaves', 'leave'),
+  moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
+  newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `,
+  fromDay: (day: string) => `, from ${day}`,
   spoken: (gaining: number, losing: number) => `${gaining} gain, ${losing} lose.`,
   conflicts: {
-    'name taken': () => 'Another group beside it has this name.', 'name empty': () => 'A group needs a name.', 'name too long': () => 'At most 120 characters.',
-    'already in': (count) => `${some(count, 'person is', 'people are')} in this group already.`, 'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
-    'grant gone': () => 'What was said here has changed meanwhile. Discard the draft and look again.', 'same already': (count) => (count === 1 ? 'This is said already.' : `${count} of these are said already.`),
-    'course by leader': () => 'You can open a course only while it is open to the group you lead.', 'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as now.`, 'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
-    'nothing to do': () => 'There is nothing to do.', 'too old': () => 'This is too long ago to be undone.',
+    'name taken': () => 'Another group beside it has this name.',
+    'name empty': () => 'A group needs a name.',
+    'name too long': () => 'At most 120 characters.',
+    'already in': (count) => `${some(count, 'person is', 'people are')} in this group already.`,
+    'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
+    'grant gone': () => 'What was said here has changed meanwhile. Discard the draft and look again.',
+    'same already': (count) => (count === 1 ? 'This is said already.' : `${count} of these are said already.`),
+    'course by leader': () => 'You can open a course only while it is open to the group you lead.',
+    'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as now.`,
+    'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
+    'nothing to do': () => 'There is nothing to do.',
+    'too old': () => 'This is too long ago to be undone.',
   } satisfies Record<Conflict['code'], (count: number) => string>,
   sentence(entry: LogEntry): string {
     const where = named(entry.groups, 'group');
     const count = (key: string): number => entry.counts[key] ?? 0;
     switch (entry.kind) {
-      case 'bring-in-roster': return entry.fileName === null ? `Added ${some(count('newPeople'), 'new person', 'new people')} to ${where}.` : `Brought in ${entry.fileName} for ${where}: ${some(count('newPeople'), 'new person', 'new people')}, ${count('joining')} known joining, ${count('changed')} with new details${count('leftOut') > 0 ? `, ${some(count('leftOut'), 'row', 'rows')} left out` : ''}.`;
-      case 'grant-access': return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
-      case 'add-members': return `Added ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} to ${where}.`;
-      case 'remove-members': return `Removed ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} from ${where}.`;
-      case 'rename-group': return `Renamed ${entry.names?.before ?? ''} to ${entry.names?.after ?? ''}.`;
-      default: return `Undid: ${kinds[entry.undid as keyof typeof kinds]?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
+      case 'bring-in-roster':
+        return entry.fileName === null
+          ? `Added ${some(count('newPeople'), 'new person', 'new people')} to ${where}.`
+          : `Brought in ${entry.fileName} for ${where}: ${some(count('newPeople'), 'new person', 'new people')}, ${count('joining')} known joining, ${count('changed')} with new details${count('leftOut') > 0 ? `, ${some(count('leftOut'), 'row', 'rows')} left out` : ''}.`;
+      case 'grant-access':
+        return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
+      case 'add-members':
+        return `Added ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} to ${where}.`;
+      case 'remove-members':
+        return `Removed ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} from ${where}.`;
+      case 'rename-group':
+        return `Renamed ${entry.names?.before ?? ''} to ${entry.names?.after ?? ''}.`;
+      default:
+        return `Undid: ${kinds[entry.undid as keyof typeof kinds]?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
     }
   },
 };
 
-export const words = { product: 'Gate Roster', common, areas, failures, shell, find, keys, settings, accounts, groups, people, courses, access, progress, learner, entry, changes };
+export const words = {
+  product: 'Gate Roster',
+  common,
+  areas,
+  failures,
+  shell,
+  find,
+  keys,
+  settings,
+  accounts,
+  groups,
+  people,
+  courses,
+  access,
+  progress,
+  learner,
+  entry,
+  changes,
+};

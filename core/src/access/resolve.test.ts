@@ -7,15 +7,41 @@ import { opensLater, windows } from './windows.ts';
 
 const day0: Day = '2026-03-01';
 const course: CourseFacts = { id: 1, units: [11, 12, 13], terms: 'group', archived: false };
-const node = (id: number, parentId: number | null, more: Partial<GroupNode> = {}): GroupNode => ({ id, parentId, name: `g${id}`, state: 'active', firstDay: null, lastDay: null, ...more });
+const node = (id: number, parentId: number | null, more: Partial<GroupNode> = {}): GroupNode => ({
+  id,
+  parentId,
+  name: `g${id}`,
+  state: 'active',
+  firstDay: null,
+  lastDay: null,
+  ...more,
+});
 /** 1 region › 2 station › 3 crew, 4 cadets; 5 another region. */
 const tree = new Tree([node(1, null), node(2, 1), node(3, 2), node(4, 2), node(5, 1)]);
 let nextId = 1;
 const grant = (group: number, effect: 'open' | 'block', more: Partial<Grant> = {}): Grant => ({
-  id: nextId++, at: { group, withSubgroups: true }, about: { course: 1 }, effect, firm: false, firstDay: null, lastDay: null, units: null, due: null, makerBranch: null, madeDay: day0, ...more,
+  id: nextId++,
+  at: { group, withSubgroups: true },
+  about: { course: 1 },
+  effect,
+  firm: false,
+  firstDay: null,
+  lastDay: null,
+  units: null,
+  due: null,
+  makerBranch: null,
+  madeDay: day0,
+  ...more,
 });
-const member = (...groups: number[]): Learner => ({ personId: 7, active: true, firstDay: null, lastDay: null, memberships: groups.map((groupId) => ({ groupId, firstDay: null, lastDay: null })) });
-const unitsFor = (learner: Learner, grants: Grant[], facts = course): readonly number[] => resolve(courseRules(tree, facts, grants), learner, day0).units;
+const member = (...groups: number[]): Learner => ({
+  personId: 7,
+  active: true,
+  firstDay: null,
+  lastDay: null,
+  memberships: groups.map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
+});
+const unitsFor = (learner: Learner, grants: Grant[], facts = course): readonly number[] =>
+  resolve(courseRules(tree, facts, grants), learner, day0).units;
 
 describe('resolve', () => {
   it('lets the nearest grant win on a path', () => {
@@ -70,18 +96,25 @@ describe('resolve', () => {
   it('tells which grant decided and which was overruled', () => {
     const [above, here] = [grant(1, 'open'), grant(4, 'block')];
     const { chain } = resolve(courseRules(tree, course, [above, here]), member(4), day0);
-    expect(chain.map(({ grant: id, verdict }) => [id, verdict])).toEqual([[null, 'overruled'], [above.id, 'overruled'], [here.id, 'decided']]);
+    expect(chain.map(({ grant: id, verdict }) => [id, verdict])).toEqual([
+      [null, 'overruled'],
+      [above.id, 'overruled'],
+      [here.id, 'decided'],
+    ]);
   });
 
   it('agrees with its twin, unit by unit, on thousands of random worlds', () => {
     let opened = 0;
-    fc.assert(fc.property(world, ({ nodes, grants, learner, terms }) => {
-      const random = new Tree(nodes);
-      const facts: CourseFacts = { ...course, terms };
-      const found = resolve(courseRules(random, facts, grants), learner, day0).units;
-      opened += found.length > 0 ? 1 : 0;
-      expect(found).toEqual(facts.units.filter((unit) => twinIsOpen({ nodes, grants, facts }, learner, day0, unit)));
-    }), { numRuns: 6000 });
+    fc.assert(
+      fc.property(world, ({ nodes, grants, learner, terms }) => {
+        const random = new Tree(nodes);
+        const facts: CourseFacts = { ...course, terms };
+        const found = resolve(courseRules(random, facts, grants), learner, day0).units;
+        opened += found.length > 0 ? 1 : 0;
+        expect(found).toEqual(facts.units.filter((unit) => twinIsOpen({ nodes, grants, facts }, learner, day0, unit)));
+      }),
+      { numRuns: 6000 },
+    );
     // The worlds are not all closed.
     expect(opened).toBeGreaterThan(500);
   });
@@ -89,23 +122,32 @@ describe('resolve', () => {
 
 describe('windows', () => {
   it('splits an open from 2 to 10 March around a block on 5 and 6 March', () => {
-    const rules = courseRules(tree, course, [grant(1, 'open', { firstDay: '2026-03-02', lastDay: '2026-03-10' }), grant(3, 'block', { firstDay: '2026-03-05', lastDay: '2026-03-06' })]);
-    expect(windows(rules, member(3)).map(({ firstDay, lastDay }) => [firstDay, lastDay])).toEqual([['2026-03-02', '2026-03-04'], ['2026-03-07', '2026-03-10']]);
+    const rules = courseRules(tree, course, [
+      grant(1, 'open', { firstDay: '2026-03-02', lastDay: '2026-03-10' }),
+      grant(3, 'block', { firstDay: '2026-03-05', lastDay: '2026-03-06' }),
+    ]);
+    expect(windows(rules, member(3)).map(({ firstDay, lastDay }) => [firstDay, lastDay])).toEqual([
+      ['2026-03-02', '2026-03-04'],
+      ['2026-03-07', '2026-03-10'],
+    ]);
     expect(opensLater(rules, member(3), '2026-03-05')).toBe('2026-03-07');
     expect(opensLater(rules, member(3), '2026-03-10')).toBeNull();
   });
 
   it('says the same as resolve on every day', () => {
-    fc.assert(fc.property(world, ({ nodes, grants, learner, terms }) => {
-      const rules = courseRules(new Tree(nodes), { ...course, terms }, grants);
-      const found = windows(rules, learner);
-      for (let ahead = -6; ahead <= 6; ahead++) {
-        const day = addDays(day0, ahead);
-        const inWindow = found.filter((window) => contains(window, day));
-        expect(inWindow.length).toBeLessThanOrEqual(1);
-        expect(inWindow[0]?.units ?? []).toEqual(resolve(rules, learner, day).units);
-      }
-    }), { numRuns: 1500 });
+    fc.assert(
+      fc.property(world, ({ nodes, grants, learner, terms }) => {
+        const rules = courseRules(new Tree(nodes), { ...course, terms }, grants);
+        const found = windows(rules, learner);
+        for (let ahead = -6; ahead <= 6; ahead++) {
+          const day = addDays(day0, ahead);
+          const inWindow = found.filter((window) => contains(window, day));
+          expect(inWindow.length).toBeLessThanOrEqual(1);
+          expect(inWindow[0]?.units ?? []).toEqual(resolve(rules, learner, day).units);
+        }
+      }),
+      { numRuns: 1500 },
+    );
   });
 });
 
@@ -114,32 +156,85 @@ describe('windows', () => {
 const dayNear = fc.integer({ min: -4, max: 4 }).map((by) => addDays(day0, by));
 const span = fc.oneof(
   { weight: 3, arbitrary: fc.constant({ firstDay: null, lastDay: null }) },
-  { weight: 1, arbitrary: fc.tuple(fc.option(dayNear), fc.option(dayNear)).map(([a, b]) => (a && b && a > b ? { firstDay: b, lastDay: a } : { firstDay: a, lastDay: b })) },
+  {
+    weight: 1,
+    arbitrary: fc
+      .tuple(fc.option(dayNear), fc.option(dayNear))
+      .map(([a, b]) => (a && b && a > b ? { firstDay: b, lastDay: a } : { firstDay: a, lastDay: b })),
+  },
 );
 const world = fc.integer({ min: 1, max: 9 }).chain((size) => {
   const group = fc.integer({ min: 1, max: size });
-  const target = fc.oneof({ weight: 5, arbitrary: fc.record({ group, withSubgroups: fc.boolean() }) }, { weight: 1, arbitrary: fc.constant({ person: 7 }) });
+  const target = fc.oneof(
+    { weight: 5, arbitrary: fc.record({ group, withSubgroups: fc.boolean() }) },
+    { weight: 1, arbitrary: fc.constant({ person: 7 }) },
+  );
   const about = fc.oneof(fc.constant({ course: 1 }), fc.constant({ courseSet: 9 }));
   return fc.record({
-    nodes: fc.tuple(...Array.from({ length: size }, (_, index) =>
-      fc.record({ parent: fc.integer({ min: 1, max: Math.max(1, index) }), days: span, archived: fc.integer({ max: 11, min: 0 }) }).map(({ parent, days, archived }) =>
-        node(index + 1, index === 0 ? null : parent, { ...days, state: archived === 0 ? 'archived' : 'active' })))),
-    grants: fc.array(fc.record({ at: target, about, effect: fc.constantFrom<'open' | 'block'>('open', 'open', 'block'), firm: fc.boolean(), days: span, units: fc.option(fc.subarray([...course.units], { minLength: 1 })), makerBranch: fc.option(group) }), { maxLength: 8 })
-      .map((list) => list.map(({ days, ...each }, index): Grant => ({ ...each, ...days, id: index + 1, firm: each.firm && each.effect === 'block', units: 'course' in each.about ? each.units : null, due: null, madeDay: day0 }))),
-    learner: fc.record({ memberships: fc.array(fc.record({ groupId: group, days: span }), { maxLength: 3 }), days: span, active: fc.integer({ min: 0, max: 9 }) }).map(({ memberships, days, active }): Learner => ({
-      personId: 7, active: active > 0, ...days, memberships: memberships.filter((held, index) => memberships.findIndex(({ groupId }) => groupId === held.groupId) === index).map((held) => ({ groupId: held.groupId, ...held.days })),
-    })),
+    nodes: fc.tuple(
+      ...Array.from({ length: size }, (_, index) =>
+        fc
+          .record({ parent: fc.integer({ min: 1, max: Math.max(1, index) }), days: span, archived: fc.integer({ max: 11, min: 0 }) })
+          .map(({ parent, days, archived }) =>
+            node(index + 1, index === 0 ? null : parent, { ...days, state: archived === 0 ? 'archived' : 'active' }),
+          ),
+      ),
+    ),
+    grants: fc
+      .array(
+        fc.record({
+          at: target,
+          about,
+          effect: fc.constantFrom<'open' | 'block'>('open', 'open', 'block'),
+          firm: fc.boolean(),
+          days: span,
+          units: fc.option(fc.subarray([...course.units], { minLength: 1 })),
+          makerBranch: fc.option(group),
+        }),
+        { maxLength: 8 },
+      )
+      .map((list) =>
+        list.map(({ days, ...each }, index): Grant => ({
+          ...each,
+          ...days,
+          id: index + 1,
+          firm: each.firm && each.effect === 'block',
+          units: 'course' in each.about ? each.units : null,
+          due: null,
+          madeDay: day0,
+        })),
+      ),
+    learner: fc
+      .record({
+        memberships: fc.array(fc.record({ groupId: group, days: span }), { maxLength: 3 }),
+        days: span,
+        active: fc.integer({ min: 0, max: 9 }),
+      })
+      .map(({ memberships, days, active }): Learner => ({
+        personId: 7,
+        active: active > 0,
+        ...days,
+        memberships: memberships
+          .filter((held, index) => memberships.findIndex(({ groupId }) => groupId === held.groupId) === index)
+          .map((held) => ({ groupId: held.groupId, ...held.days })),
+      })),
     terms: fc.constantFrom<CourseFacts['terms']>('everyone', 'group', 'request'),
   });
 });
 
 /* The twin: asks of one unit, from the group upwards, with nothing shared but the facts. */
 
-interface World { nodes: readonly GroupNode[]; grants: readonly Grant[]; facts: CourseFacts }
+interface World {
+  nodes: readonly GroupNode[];
+  grants: readonly Grant[];
+  facts: CourseFacts;
+}
 
 function twinIsOpen(all: World, learner: Learner, day: Day, unit: number): boolean {
   if (!learner.active || !contains(learner, day)) return false;
-  const groups = learner.memberships.filter((held) => contains(held, day) && ancestry(all, held.groupId).every((each) => each.state === 'active' && contains(each, day))).map(({ groupId }) => groupId);
+  const groups = learner.memberships
+    .filter((held) => contains(held, day) && ancestry(all, held.groupId).every((each) => each.state === 'active' && contains(each, day)))
+    .map(({ groupId }) => groupId);
   const ways: (number | null)[] = groups.length > 0 ? groups : [null];
   const mine = all.grants.filter(({ at }) => 'person' in at && at.person === learner.personId);
   const speaksOnPath = (each: Grant, way: number): boolean => isSpeaking(all, each, way, day);
@@ -151,7 +246,11 @@ function twinIsOpen(all: World, learner: Learner, day: Day, unit: number): boole
     const opens = bestOpens(leaders);
     if (opens.length > 0) {
       // By any leader's open on the person at all, what a firm block from above its branch names is off this path.
-      const firmAbove = leaders.filter(({ effect }) => effect === 'open').some((each) => firmBlocks(all, groups, way, day).some((block) => covers(block, unit) && isFromAbove(all, block, each.makerBranch ?? 0)));
+      const firmAbove = leaders
+        .filter(({ effect }) => effect === 'open')
+        .some((each) =>
+          firmBlocks(all, groups, way, day).some((block) => covers(block, unit) && isFromAbove(all, block, each.makerBranch ?? 0)),
+        );
       return opens.some((each) => covers(each, unit)) && !firmAbove && !isBlockedHere;
     }
     const plain = nearest(all, way, day, unit, null) && !firmBlocks(all, groups, way, day).some((block) => covers(block, unit));
@@ -163,7 +262,9 @@ function twinIsOpen(all: World, learner: Learner, day: Day, unit: number): boole
   if (opens.length === 0) return ways.some(open);
   if (opens.some((each) => covers(each, unit))) return true;
   // Beside an administrator's open, only what leaders opened for this person remains.
-  return groups.some((way) => mine.some((each) => each.makerBranch !== null && each.effect === 'open' && speaksOnPath(each, way)) && open(way));
+  return groups.some(
+    (way) => mine.some((each) => each.makerBranch !== null && each.effect === 'open' && speaksOnPath(each, way)) && open(way),
+  );
 }
 
 const covers = (each: Grant, unit: number): boolean => each.units === null || each.units.includes(unit);
@@ -183,13 +284,23 @@ function isSpeaking(all: World, each: Grant, way: number, day: Day): boolean {
   if (makerBranch === null) return true;
   if (!ancestry(all, way).some(({ id }) => id === makerBranch)) return false;
   if (each.effect === 'block') return true;
-  return all.facts.units.some((unit) => nearest(all, makerBranch, day, unit, makerBranch) && !firmBlocks(all, [makerBranch], makerBranch, day).some((block) => covers(block, unit)));
+  return all.facts.units.some(
+    (unit) =>
+      nearest(all, makerBranch, day, unit, makerBranch) &&
+      !firmBlocks(all, [makerBranch], makerBranch, day).some((block) => covers(block, unit)),
+  );
 }
-const reachesGroup = ({ at }: Grant, stands: number, way: number): boolean => 'group' in at && at.group === stands && (at.withSubgroups || stands === way);
+const reachesGroup = ({ at }: Grant, stands: number, way: number): boolean =>
+  'group' in at && at.group === stands && (at.withSubgroups || stands === way);
 /** The nearest group that says anything of this unit decides. */
 function nearest(all: World, way: number, day: Day, unit: number, without: number | null): boolean {
   for (const { id } of ancestry(all, way)) {
-    const said = all.grants.filter((each) => reachesGroup(each, id, way) && !(each.effect === 'open' && without !== null && each.makerBranch === without) && isSpeaking(all, each, way, day));
+    const said = all.grants.filter(
+      (each) =>
+        reachesGroup(each, id, way) &&
+        !(each.effect === 'open' && without !== null && each.makerBranch === without) &&
+        isSpeaking(all, each, way, day),
+    );
     if (said.some((each) => each.effect === 'block' && covers(each, unit))) return false;
     const opens = bestOpens(said);
     if (opens.length > 0) return opens.some((each) => covers(each, unit));
@@ -198,10 +309,22 @@ function nearest(all: World, way: number, day: Day, unit: number, without: numbe
 }
 /** Firm blocks anywhere on the person's groups or above that act on this way. */
 function firmBlocks(all: World, groups: readonly number[], way: number, day: Day): Grant[] {
-  return groups.flatMap((group) => ancestry(all, group).flatMap(({ id }) =>
-    all.grants.filter((each) => each.firm && each.effect === 'block' && reachesGroup(each, id, group) && isSpeaking(all, each, group, day) && (each.makerBranch === null || ancestry(all, way).some((step) => step.id === each.makerBranch)))));
+  return groups.flatMap((group) =>
+    ancestry(all, group).flatMap(({ id }) =>
+      all.grants.filter(
+        (each) =>
+          each.firm &&
+          each.effect === 'block' &&
+          reachesGroup(each, id, group) &&
+          isSpeaking(all, each, group, day) &&
+          (each.makerBranch === null || ancestry(all, way).some((step) => step.id === each.makerBranch)),
+      ),
+    ),
+  );
 }
 function isFromAbove(all: World, { at, makerBranch }: Grant, branch: number): boolean {
-  const above = ancestry(all, branch).slice(1).map(({ id }) => id);
+  const above = ancestry(all, branch)
+    .slice(1)
+    .map(({ id }) => id);
   return makerBranch === null || above.includes(makerBranch) || ('group' in at && above.includes(at.group));
 }

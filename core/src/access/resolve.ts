@@ -117,7 +117,14 @@ function walkPath(rules: CourseRules, groupId: GroupId, day: Day, chain: WhyStep
 }
 
 /** Opens before blocks; of each, those on a course set before those on the course. */
-function applyInOrder(rules: CourseRules, walk: Walk, grants: readonly Grant[], chain: WhyStep[], firstStep: number, kind: WhyStep['kind'] = 'grant'): void {
+function applyInOrder(
+  rules: CourseRules,
+  walk: Walk,
+  grants: readonly Grant[],
+  chain: WhyStep[],
+  firstStep: number,
+  kind: WhyStep['kind'] = 'grant',
+): void {
   for (const about of ['courseSet', 'course'] as const) {
     const opens = grants.filter((grant) => grant.effect === 'open' && about in grant.about);
     if (opens.length === 0) continue;
@@ -163,7 +170,14 @@ function* firmOnRoute(rules: CourseRules, groupId: GroupId, day: Day): Generator
  * Step 4: grants on the person. An administrator's act on the whole; a leader's only on the paths
  * through their branch, and their opens never on what a firm block from above that branch names.
  */
-function applyPersonal(rules: CourseRules, grants: readonly Grant[], groups: readonly GroupId[], paths: Walk[], day: Day, chain: WhyStep[]): Set<UnitId> {
+function applyPersonal(
+  rules: CourseRules,
+  grants: readonly Grant[],
+  groups: readonly GroupId[],
+  paths: Walk[],
+  day: Day,
+  chain: WhyStep[],
+): Set<UnitId> {
   const byLeader = grants.filter((grant) => grant.makerBranch !== null);
   const byAdministrator = grants.filter((grant) => grant.makerBranch === null && contains(grant, day));
   const openedByLeader = new Set<UnitId>();
@@ -176,7 +190,14 @@ function applyPersonal(rules: CourseRules, grants: readonly Grant[], groups: rea
     const opens = inForce.filter((grant) => grant.effect === 'open');
     applyInOrder(rules, path, opens, chain, chain.length, 'person');
     for (const open of opens) for (const unit of firmFromAbove(rules, groups, open.makerBranch, path.groupId, day)) path.units.delete(unit);
-    applyInOrder(rules, path, inForce.filter((grant) => grant.effect === 'block'), chain, chain.length, 'person');
+    applyInOrder(
+      rules,
+      path,
+      inForce.filter((grant) => grant.effect === 'block'),
+      chain,
+      chain.length,
+      'person',
+    );
     if (opens.length > 0) for (const unit of path.units) openedByLeader.add(unit);
   }
 
@@ -205,7 +226,8 @@ function firmFromAbove(rules: CourseRules, groups: readonly GroupId[], branch: G
   for (const groupId of groups) {
     for (const block of firmOnRoute(rules, groupId, day)) {
       const standsAt = 'group' in block.at ? block.at.group : null;
-      const isFromAbove = block.makerBranch === null || above.includes(block.makerBranch) || (standsAt !== null && above.includes(standsAt));
+      const isFromAbove =
+        block.makerBranch === null || above.includes(block.makerBranch) || (standsAt !== null && above.includes(standsAt));
       if (!isFromAbove || !reaches(rules, block.makerBranch, path)) continue;
       for (const unit of block.units ?? rules.course.units) units.add(unit);
     }

@@ -63,7 +63,12 @@ function sameWay(a: Pick<Window, 'units' | 'paths'>, b: Pick<Window, 'units' | '
     a.paths.length === b.paths.length &&
     a.paths.every((path, index) => {
       const other = b.paths[index];
-      return other !== undefined && path.groupId === other.groupId && path.openedBy === other.openedBy && path.units.join() === other.units.join();
+      return (
+        other !== undefined &&
+        path.groupId === other.groupId &&
+        path.openedBy === other.openedBy &&
+        path.units.join() === other.units.join()
+      );
     })
   );
 }

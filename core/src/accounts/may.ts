@@ -18,9 +18,7 @@ export type Target = { path: readonly GroupId[] };
 export function may(actor: Actor, act: Power | 'see' | 'administer', target: Target): boolean {
   if (actor.role === 'administrator') return true;
   if (act === 'administer') return false;
-  return actor.leaderships.some(
-    (held) => target.path.includes(held.groupId) && (act === 'see' || held.powers.includes(act)),
-  );
+  return actor.leaderships.some((held) => target.path.includes(held.groupId) && (act === 'see' || held.powers.includes(act)));
 }
 
 /** The tops of the branches in which the actor holds a power; null means everywhere. */

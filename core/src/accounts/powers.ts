@@ -1,7 +1,18 @@
 /** What a leader may do in the branch of a group. */
 export const powers = [
-  'seeProgress', 'helpSignIn', 'decideEntry', 'managePeople', 'shapeGroups', 'appointLeaders', 'openCourses',
-  'handOutSeats', 'orderSeats', 'markWork', 'writeMessages', 'export', 'shareOutside',
+  'seeProgress',
+  'helpSignIn',
+  'decideEntry',
+  'managePeople',
+  'shapeGroups',
+  'appointLeaders',
+  'openCourses',
+  'handOutSeats',
+  'orderSeats',
+  'markWork',
+  'writeMessages',
+  'export',
+  'shareOutside',
 ] as const;
 export type Power = (typeof powers)[number];
 

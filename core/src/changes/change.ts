@@ -34,4 +34,11 @@ export type Change =
   | { kind: 'undo'; changeId: number };
 
 export type ChangeKind = Change['kind'];
-export const changeKinds = ['bring-in-roster', 'grant-access', 'add-members', 'remove-members', 'rename-group', 'undo'] as const satisfies readonly ChangeKind[];
+export const changeKinds = [
+  'bring-in-roster',
+  'grant-access',
+  'add-members',
+  'remove-members',
+  'rename-group',
+  'undo',
+] as const satisfies readonly ChangeKind[];

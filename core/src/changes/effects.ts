@@ -27,7 +27,19 @@ export interface GroupEffect {
 
 /** What stands in the way. `blocks`: nothing can be applied; otherwise that part is left as it is. */
 export interface Conflict {
-  code: 'name taken' | 'name empty' | 'name too long' | 'already in' | 'not in' | 'grant gone' | 'same already' | 'course by leader' | 'changed since' | 'gone since' | 'nothing to do' | 'too old';
+  code:
+    | 'name taken'
+    | 'name empty'
+    | 'name too long'
+    | 'already in'
+    | 'not in'
+    | 'grant gone'
+    | 'same already'
+    | 'course by leader'
+    | 'changed since'
+    | 'gone since'
+    | 'nothing to do'
+    | 'too old';
   blocks: boolean;
   count: number;
 }
@@ -51,7 +63,17 @@ export interface Effects {
 }
 
 export const noEffects = (): Effects => ({
-  gains: [], loses: [], still: [], joins: [], leaves: [], newPeople: 0, newcomers: [], changedPeople: [], takenBack: [], rows: [], conflicts: [],
+  gains: [],
+  loses: [],
+  still: [],
+  joins: [],
+  leaves: [],
+  newPeople: 0,
+  newcomers: [],
+  changedPeople: [],
+  takenBack: [],
+  rows: [],
+  conflicts: [],
 });
 
 export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);
@@ -63,11 +85,24 @@ export const isBlocked = (effects: Effects): boolean => effects.conflicts.some((
  */
 export function digestText(effects: Effects, peopleOf: (sets: readonly number[]) => readonly PersonId[]): string {
   const ids = (who: Who): number[] => [...new Set([...peopleOf(who.sets), ...who.persons])].sort((a, b) => a - b);
-  const byKey = <T>(list: readonly T[], key: (each: T) => string, who: (each: T) => Who): string[] => list.map((each) => `${key(each)}:${ids(who(each)).join()}`).sort();
+  const byKey = <T>(list: readonly T[], key: (each: T) => string, who: (each: T) => Who): string[] =>
+    list.map((each) => `${key(each)}:${ids(who(each)).join()}`).sort();
   return JSON.stringify({
-    loses: byKey(effects.loses, (each) => `${each.courseId}@${each.day ?? ''}`, (each) => each.who),
-    joins: byKey(effects.joins, (each) => String(each.groupId), (each) => each.who),
-    leaves: byKey(effects.leaves, (each) => String(each.groupId), (each) => each.who),
+    loses: byKey(
+      effects.loses,
+      (each) => `${each.courseId}@${each.day ?? ''}`,
+      (each) => each.who,
+    ),
+    joins: byKey(
+      effects.joins,
+      (each) => String(each.groupId),
+      (each) => each.who,
+    ),
+    leaves: byKey(
+      effects.leaves,
+      (each) => String(each.groupId),
+      (each) => each.who,
+    ),
     newPeople: effects.newPeople,
     changed: [...effects.changedPeople].sort((a, b) => a - b),
     takenBack: [...effects.takenBack].sort((a, b) => a - b),

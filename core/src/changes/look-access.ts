@@ -39,7 +39,8 @@ export function lookAtGrants(
     for (const each of classes) {
       const afterwards = windows(after, each.learner);
       tally.compare(course.id, each, windows(before, each.learner), afterwards, today);
-      if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0) tally.add('still', course.id, null, each);
+      if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0)
+        tally.add('still', course.id, null, each);
     }
   }
   return tally.result();
@@ -61,8 +62,12 @@ export function lookAtMoves(rules: readonly CourseRules[], moving: readonly Movi
       const before = each.before ? windows(course, each.before) : [];
       const after = each.after ? windows(course, each.after) : [];
       tally.compare(course.course.id, each, before, after, today);
-      const left = (each.before?.memberships ?? []).filter((held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId));
-      const hadByLeft = before.some((window) => isWithin(window, today) && window.paths.some((path) => left.some(({ groupId }) => groupId === path.groupId)));
+      const left = (each.before?.memberships ?? []).filter(
+        (held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId),
+      );
+      const hadByLeft = before.some(
+        (window) => isWithin(window, today) && window.paths.some((path) => left.some(({ groupId }) => groupId === path.groupId)),
+      );
       if (hadByLeft && unitsOn(after, today).length > 0) tally.add('still', course.course.id, null, each);
     }
   }
@@ -93,7 +98,8 @@ class EffectTally {
   }
 
   result(): AccessEffects {
-    const sorted = (list: Map<string, CourseEffect>): CourseEffect[] => [...list.values()].sort((a, b) => a.courseId - b.courseId || (a.day ?? '').localeCompare(b.day ?? ''));
+    const sorted = (list: Map<string, CourseEffect>): CourseEffect[] =>
+      [...list.values()].sort((a, b) => a.courseId - b.courseId || (a.day ?? '').localeCompare(b.day ?? ''));
     return { gains: sorted(this.#found.gains), loses: sorted(this.#found.loses), still: sorted(this.#found.still) };
   }
 }
@@ -114,7 +120,8 @@ function firstDayOnlyIn(a: readonly Window[], b: readonly Window[], today: Day):
   return null;
 }
 
-const isWithin = (window: Window, day: Day): boolean => (window.firstDay === null || window.firstDay <= day) && (window.lastDay === null || day <= window.lastDay);
+const isWithin = (window: Window, day: Day): boolean =>
+  (window.firstDay === null || window.firstDay <= day) && (window.lastDay === null || day <= window.lastDay);
 
 const unitsOn = (list: readonly Window[], day: Day): readonly number[] => list.find((window) => isWithin(window, day))?.units ?? [];
 
@@ -122,5 +129,7 @@ const unitsOn = (list: readonly Window[], day: Day): readonly number[] => list.f
 function isMeant(tree: Tree, grant: Grant, learner: Learner): boolean {
   const { at } = grant;
   if ('person' in at) return at.person === learner.personId;
-  return learner.memberships.some(({ groupId }) => groupId === at.group || (at.withSubgroups && tree.has(groupId) && tree.isInBranch(groupId, at.group)));
+  return learner.memberships.some(
+    ({ groupId }) => groupId === at.group || (at.withSubgroups && tree.has(groupId) && tree.isInBranch(groupId, at.group)),
+  );
 }

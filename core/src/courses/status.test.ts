@@ -1,13 +1,22 @@
 import { dueDay } from '../access/due.ts';
 import { lateness, standing } from './status.ts';
 
-const activities = [{ id: 1, unitId: 10, scored: false }, { id: 2, unitId: 10, scored: true }, { id: 3, unitId: 11, scored: true }];
+const activities = [
+  { id: 1, unitId: 10, scored: false },
+  { id: 2, unitId: 10, scored: true },
+  { id: 3, unitId: 11, scored: true },
+];
 const rule = { activities: null, passScore: null };
 const done = (activityId: number, score: number | null = null) => ({ activityId, finished: true, score });
 
 describe('standing', () => {
   it('is done when all activities of the open units are, and no others', () => {
-    expect(standing(activities, [10], [done(1), done(2, 80)], rule)).toEqual({ status: 'done', score: 80, finishedActivities: 2, neededActivities: 2 });
+    expect(standing(activities, [10], [done(1), done(2, 80)], rule)).toEqual({
+      status: 'done',
+      score: 80,
+      finishedActivities: 2,
+      neededActivities: 2,
+    });
     expect(standing(activities, [10, 11], [done(1), done(2, 80)], rule).status).toBe('under way');
     expect(standing(activities, [10], [], rule)).toMatchObject({ status: 'not begun', score: null });
   });
@@ -24,14 +33,22 @@ describe('standing', () => {
 });
 
 test.each([
-  ['2026-03-10', null, '2026-03-11', 'overdue'], ['2026-03-10', null, '2026-03-10', 'due soon'], ['2026-03-10', null, '2026-03-03', 'due soon'], ['2026-03-10', null, '2026-03-02', 'on time'],
-  ['2026-03-10', '2026-03-11', '2026-04-01', 'done late'], ['2026-03-10', '2026-03-10', '2026-04-01', 'on time'], [null, null, '2026-03-02', 'on time'],
+  ['2026-03-10', null, '2026-03-11', 'overdue'],
+  ['2026-03-10', null, '2026-03-10', 'due soon'],
+  ['2026-03-10', null, '2026-03-03', 'due soon'],
+  ['2026-03-10', null, '2026-03-02', 'on time'],
+  ['2026-03-10', '2026-03-11', '2026-04-01', 'done late'],
+  ['2026-03-10', '2026-03-10', '2026-04-01', 'on time'],
+  [null, null, '2026-03-02', 'on time'],
 ] as const)('due %s, done %s, on %s: %s', (due, doneDay, today, expected) => {
   expect(lateness(due, doneDay, today)).toBe(expected);
 });
 
 describe('dueDay', () => {
-  const path = (at: { day: string } | { days: number } | null, more: { firm?: boolean; least?: number; from?: string } = {}) => ({ rule: at && { at, leastDays: more.least ?? null, firm: more.firm ?? false }, couldBegin: more.from ?? '2026-03-01' });
+  const path = (at: { day: string } | { days: number } | null, more: { firm?: boolean; least?: number; from?: string } = {}) => ({
+    rule: at && { at, leastDays: more.least ?? null, firm: more.firm ?? false },
+    couldBegin: more.from ?? '2026-03-01',
+  });
   it('counts from the day one could begin, and leaves at least so many days', () => {
     expect(dueDay([path({ days: 14 })])).toBe('2026-03-15');
     expect(dueDay([path({ day: '2026-03-05' }, { least: 10 })])).toBe('2026-03-11');
@@ -40,7 +57,9 @@ describe('dueDay', () => {
   it('takes the earliest firm day, else the latest, where no rule is latest', () => {
     expect(dueDay([path({ day: '2026-03-05' }), path({ day: '2026-03-09' })])).toBe('2026-03-09');
     expect(dueDay([path({ day: '2026-03-05' }), path(null)])).toBeNull();
-    expect(dueDay([path({ day: '2026-03-09' }, { firm: true }), path({ day: '2026-03-12' }, { firm: true }), path(null)])).toBe('2026-03-09');
+    expect(dueDay([path({ day: '2026-03-09' }, { firm: true }), path({ day: '2026-03-12' }, { firm: true }), path(null)])).toBe(
+      '2026-03-09',
+    );
     expect(dueDay([])).toBeNull();
   });
 });

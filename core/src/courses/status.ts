@@ -37,9 +37,16 @@ export interface Standing {
 }
 
 /** How far one person is in one course, over the units that are open to them. */
-export function standing(activities: readonly ActivityFacts[], openUnits: readonly UnitId[], results: readonly ActivityResult[], rule: CourseRule): Standing {
+export function standing(
+  activities: readonly ActivityFacts[],
+  openUnits: readonly UnitId[],
+  results: readonly ActivityResult[],
+  rule: CourseRule,
+): Standing {
   const byActivity = new Map(results.map((result) => [result.activityId, result]));
-  const needed = activities.filter((activity) => (rule.activities ? rule.activities.includes(activity.id) : openUnits.includes(activity.unitId)));
+  const needed = activities.filter((activity) =>
+    rule.activities ? rule.activities.includes(activity.id) : openUnits.includes(activity.unitId),
+  );
   const finished = needed.filter((activity) => byActivity.get(activity.id)?.finished);
   const scores = activities.flatMap((activity) => (activity.scored ? (byActivity.get(activity.id)?.score ?? []) : []));
   const score = scores.length === 0 ? null : scores.reduce((sum, each) => sum + each, 0) / scores.length;

@@ -78,7 +78,14 @@ export interface CheckedRoster {
 }
 
 /** Tags in a cell stand apart by commas, semicolons or bars. */
-const splitTags = (cell: string): string[] => [...new Set(cell.split(/[,;|]/u).map(tidyName).filter((tag) => tag !== ''))];
+const splitTags = (cell: string): string[] => [
+  ...new Set(
+    cell
+      .split(/[,;|]/u)
+      .map(tidyName)
+      .filter((tag) => tag !== ''),
+  ),
+];
 
 /**
  * Row by row what a roster would do. Pure: run in the browser's worker and again on the server.
@@ -128,14 +135,26 @@ export function checkRoster(rows: readonly RosterRow[], facts: RosterFacts): Che
     person.email ??= read.email;
     person.idNumber ??= read.idNumber;
     for (const change of changes) if (!person.changes.some(({ field }) => field === change.field)) person.changes.push(change);
-    const joins = read.groups.filter((groupId) => !match?.person.groups.includes(groupId) && !person.memberships.some((held) => held.groupId === groupId));
+    const joins = read.groups.filter(
+      (groupId) => !match?.person.groups.includes(groupId) && !person.memberships.some((held) => held.groupId === groupId),
+    );
     for (const groupId of joins) person.memberships.push({ groupId, firstDay: read.firstDay, lastDay: read.lastDay });
     const tags = read.tags.filter((tag) => !match?.person.tags.includes(tag) && !person.tags.includes(tag));
     person.tags.push(...tags);
-    const outcome = !match ? (person.rows.length > 1 ? 'joins' : 'new') : joins.length > 0 ? 'joins' : changes.length > 0 || tags.length > 0 ? 'changes' : 'nothing';
+    const outcome = !match
+      ? person.rows.length > 1
+        ? 'joins'
+        : 'new'
+      : joins.length > 0
+        ? 'joins'
+        : changes.length > 0 || tags.length > 0
+          ? 'changes'
+          : 'nothing';
     checked.push({ row, outcome, reason: null, field: null, cells });
   }
-  const acting = [...people.values()].filter((person) => person.personId === null || person.memberships.length > 0 || person.changes.length > 0 || person.tags.length > 0);
+  const acting = [...people.values()].filter(
+    (person) => person.personId === null || person.memberships.length > 0 || person.changes.length > 0 || person.tags.length > 0,
+  );
   return { rows: checked, people: acting };
 }
 
@@ -152,8 +171,12 @@ type Problem = { reason: RowReason; field: RosterField };
 
 function readRow(row: number, cells: RosterRow['cells'], facts: RosterFacts, find: ReturnType<typeof groupFinder>): ReadRow | Problem {
   const text = (field: RosterField): string => tidyName(cells[field] ?? '');
-  const name = cells.fullName !== undefined && text('familyName') === '' ? splitFullName(text('fullName')) : { givenName: text('givenName'), familyName: text('familyName') };
-  if (name.givenName === '' && name.familyName === '') return { reason: { code: 'name missing' }, field: cells.fullName === undefined ? 'familyName' : 'fullName' };
+  const name =
+    cells.fullName !== undefined && text('familyName') === ''
+      ? splitFullName(text('fullName'))
+      : { givenName: text('givenName'), familyName: text('familyName') };
+  if (name.givenName === '' && name.familyName === '')
+    return { reason: { code: 'name missing' }, field: cells.fullName === undefined ? 'familyName' : 'fullName' };
 
   const email = text('email') || null;
   const wrong = email === null ? null : emailProblem(email);
@@ -181,7 +204,11 @@ function readRow(row: number, cells: RosterRow['cells'], facts: RosterFacts, fin
 }
 
 /** An earlier row of the same person, or what contradicts it. */
-function sameInFile(read: ReadRow, byEmail: ReadonlyMap<string, ReadRow>, byIdNumber: ReadonlyMap<string, ReadRow>): { row: ReadRow } | Problem | null {
+function sameInFile(
+  read: ReadRow,
+  byEmail: ReadonlyMap<string, ReadRow>,
+  byIdNumber: ReadonlyMap<string, ReadRow>,
+): { row: ReadRow } | Problem | null {
   const withId = read.idNumber === null ? undefined : byIdNumber.get(read.idNumber);
   const withEmail = read.email === null ? undefined : byEmail.get(emailKey(read.email));
   const other = withId ?? withEmail;
@@ -207,7 +234,9 @@ function knownPeople(known: readonly KnownPerson[]): (read: ReadRow) => { person
     const field = withId ? 'idNumber' : 'email';
     const idDiffers = read.idNumber !== null && person.idNumber !== null && read.idNumber !== person.idNumber;
     // One of the two names may have changed, by marriage or a mended spelling; both at once is somebody else.
-    const sharesName = sameName({ ...read, familyName: '' }, { ...person, familyName: '' }) || sameName({ ...read, givenName: '' }, { ...person, givenName: '' });
+    const sharesName =
+      sameName({ ...read, familyName: '' }, { ...person, familyName: '' }) ||
+      sameName({ ...read, givenName: '' }, { ...person, givenName: '' });
     return !sharesName || idDiffers ? { reason: { code: 'known by another name' }, field } : { person };
   };
 }
@@ -223,7 +252,14 @@ function detailChanges(person: KnownPerson, read: ReadRow): DetailChange[] {
 
 function newPerson(read: ReadRow, match: KnownPerson | null): RosterPerson {
   return {
-    rows: [], personId: match?.id ?? null, givenName: read.givenName, familyName: read.familyName,
-    email: read.email, idNumber: read.idNumber, memberships: [], tags: [], changes: [],
+    rows: [],
+    personId: match?.id ?? null,
+    givenName: read.givenName,
+    familyName: read.familyName,
+    email: read.email,
+    idNumber: read.idNumber,
+    memberships: [],
+    tags: [],
+    changes: [],
   };
 }

@@ -16,7 +16,8 @@ export function detectColumns(table: Table): Mapping {
   const first = table.lines[0]?.cells ?? [];
   const width = table.lines.reduce((most, line) => Math.max(most, line.cells.length), 0);
   const byHeader = first.map(fieldOfHeader);
-  const hasHeader = byHeader.some((field) => field !== null) || !first.some((cell) => looksLikeEmail(cell) || looksLikeDate(cell) || /\d{3}/u.test(cell));
+  const hasHeader =
+    byHeader.some((field) => field !== null) || !first.some((cell) => looksLikeEmail(cell) || looksLikeDate(cell) || /\d{3}/u.test(cell));
   const body = (hasHeader ? table.lines.slice(1) : table.lines).slice(0, 1000);
 
   const used = new Set<RosterField>();
@@ -27,12 +28,21 @@ export function detectColumns(table: Table): Mapping {
     if (field) used.add(field);
     return { header: hasHeader ? (first[index] ?? '') : '', field, samples: [...new Set(cells)].slice(0, 3) };
   });
-  return { hasHeader, columns, dateOrder: dateOrderOf(columns.map(({ field }) => field), body.map(({ cells }) => cells)) };
+  return {
+    hasHeader,
+    columns,
+    dateOrder: dateOrderOf(
+      columns.map(({ field }) => field),
+      body.map(({ cells }) => cells),
+    ),
+  };
 }
 
 /** The order of the days in the mapped date columns, all of them together. No date column: day first. */
 export function dateOrderOf(fields: readonly (RosterField | null)[], lines: readonly string[][]): DateOrder | null {
-  const dates = fields.flatMap((field, index) => (field === 'firstDay' || field === 'lastDay' ? lines.map((cells) => cells[index] ?? '') : []));
+  const dates = fields.flatMap((field, index) =>
+    field === 'firstDay' || field === 'lastDay' ? lines.map((cells) => cells[index] ?? '') : [],
+  );
   return dates.some(looksLikeDate) ? detectDateOrder(dates) : 'dayFirst';
 }
 

@@ -31,10 +31,18 @@ export function groupFinder(tree: Tree, top: GroupId): (path: string) => FoundGr
   };
 }
 
-const splitPath = (path: string): string[] => path.split('>').map((part) => part.trim()).filter((part) => part !== '');
+const splitPath = (path: string): string[] =>
+  path
+    .split('>')
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
 
 /** Several groups in one cell stand apart by `;`, `|` or a line end. */
-export const splitGroups = (cell: string): string[] => cell.split(/[;|\n]/u).map((part) => part.trim()).filter((part) => part !== '');
+export const splitGroups = (cell: string): string[] =>
+  cell
+    .split(/[;|\n]/u)
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
 
 const endsWith = (keys: readonly string[], tail: readonly string[]): boolean =>
   tail.length > 0 && tail.length <= keys.length && tail.every((segment, index) => keys[keys.length - tail.length + index] === segment);

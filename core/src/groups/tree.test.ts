@@ -1,7 +1,15 @@
 import { nameKey } from './group-name.ts';
 import { type GroupNode, Tree } from './tree.ts';
 
-const node = (id: number, parentId: number | null, more: Partial<GroupNode> = {}): GroupNode => ({ id, parentId, name: `g${id}`, state: 'active', firstDay: null, lastDay: null, ...more });
+const node = (id: number, parentId: number | null, more: Partial<GroupNode> = {}): GroupNode => ({
+  id,
+  parentId,
+  name: `g${id}`,
+  state: 'active',
+  firstDay: null,
+  lastDay: null,
+  ...more,
+});
 
 describe('Tree', () => {
   it('walks 64 levels and knows branches at each', () => {

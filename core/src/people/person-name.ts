@@ -9,7 +9,15 @@ export function foldName(name: string): string {
 }
 
 const plainLetters: Record<string, string> = {
-  ø: 'o', ð: 'd', þ: 'th', ß: 'ss', æ: 'ae', œ: 'oe', ł: 'l', đ: 'd', ı: 'i',
+  ø: 'o',
+  ð: 'd',
+  þ: 'th',
+  ß: 'ss',
+  æ: 'ae',
+  œ: 'oe',
+  ł: 'l',
+  đ: 'd',
+  ı: 'i',
 };
 
 export interface PersonName {

@@ -12,18 +12,36 @@ export interface Stale {
 }
 
 interface EntitlementRow {
-  id: number; set_id: number | null; person_id: number | null; course_id: number; first_day: string | null; last_day: string | null;
-  units: readonly number[]; via_groups: number[]; by_grants: number[]; due_day: string | null; due_is_own: boolean;
+  id: number;
+  set_id: number | null;
+  person_id: number | null;
+  course_id: number;
+  first_day: string | null;
+  last_day: string | null;
+  units: readonly number[];
+  via_groups: number[];
+  by_grants: number[];
+  due_day: string | null;
+  due_is_own: boolean;
 }
 interface DueRow {
-  entitlement_id: number; group_id: number | null; grant_day: string | null; due_day: string | null; due_days: number | null; least_days: number | null; firm: boolean;
+  entitlement_id: number;
+  group_id: number | null;
+  grant_day: string | null;
+  due_day: string | null;
+  due_days: number | null;
+  least_days: number | null;
+  firm: boolean;
 }
 
 /** Works out anew in which windows sets and people have courses, and keeps that. */
 export async function refreshEntitlements(tx: Transaction, stale: Stale): Promise<void> {
-  const among = (column: SQL, list: readonly number[] | 'all'): SQL => (list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`);
+  const among = (column: SQL, list: readonly number[] | 'all'): SQL =>
+    list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`;
   const courses = stale.courses === 'all' ? sql`true` : sql`course_id = any(${ids(stale.courses)})`;
-  await tx.execute(sql`delete from entitlement where (${among(sql`set_id`, stale.sets)} or ${among(sql`person_id`, stale.persons)}) and ${courses}`);
+  await tx.execute(
+    sql`delete from entitlement where (${among(sql`set_id`, stale.sets)} or ${among(sql`person_id`, stale.persons)}) and ${courses}`,
+  );
 
   const sets = await rows<{ id: number; key: string }>(tx, sql`select id, key from membership_set where ${among(sql`id`, stale.sets)}`);
   const owners = await rows<{ id: number }>(tx, sql`select id from person where own_windows and ${among(sql`id`, stale.persons)}`);
@@ -31,14 +49,23 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
   const about = await grantsByCourse(tx, stale.courses === 'all' ? null : stale.courses);
   const entitled = [
     ...sets.map(({ id, key }) => ({ set: id, person: null as number | null, learner: learnerOfSet(key) })),
-    ...(await learners(tx, owners.map(({ id }) => id))).map((learner) => ({ set: null, person: learner.personId, learner })),
+    ...(
+      await learners(
+        tx,
+        owners.map(({ id }) => id),
+      )
+    ).map((learner) => ({ set: null, person: learner.personId, learner })),
   ];
   await keep(tx, [...windowsOf(tree, about, entitled)]);
 }
 
 type Entitled = { set: number | null; person: number | null; learner: Learner };
 
-function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readonly Entitled[]): Generator<{ row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }> {
+function* windowsOf(
+  tree: Tree,
+  about: readonly CourseGrants[],
+  entitled: readonly Entitled[],
+): Generator<{ row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }> {
   const rules = rulesOf(tree, about);
   for (const [index, course] of rules.entries()) {
     const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
@@ -47,10 +74,16 @@ function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readon
         const { dueDay, due } = dueOf(window, grants);
         yield {
           row: {
-            set_id: set, person_id: person, course_id: course.course.id, first_day: window.firstDay, last_day: window.lastDay, units: window.units,
+            set_id: set,
+            person_id: person,
+            course_id: course.course.id,
+            first_day: window.firstDay,
+            last_day: window.lastDay,
+            units: window.units,
             via_groups: window.paths.flatMap(({ groupId }) => groupId ?? []),
             by_grants: [...new Set(window.paths.flatMap(({ openedBy }) => openedBy ?? []))],
-            due_day: dueDay, due_is_own: due.length > 0,
+            due_day: dueDay,
+            due_is_own: due.length > 0,
           },
           due,
         };
@@ -62,26 +95,38 @@ function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readon
 /** One day for all, or the parts from which each person's own day follows. */
 function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
   const own = window.paths.find((path) => path.groupId === null && path.openedBy !== null);
-  const paths = (own ? [own] : window.paths).map((path) => ({ groupId: path.groupId, grant: path.openedBy === null ? null : (grants.get(path.openedBy) ?? null) }));
+  const paths = (own ? [own] : window.paths).map((path) => ({
+    groupId: path.groupId,
+    grant: path.openedBy === null ? null : (grants.get(path.openedBy) ?? null),
+  }));
   const rules = paths.map(({ grant }) => grant?.due ?? null);
   const needsPerson = rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
   if (!needsPerson) return { dueDay: dueDay(rules.map((rule) => ({ rule, couldBegin: '0001-01-01' }))), due: [] };
   return {
     dueDay: null,
     due: paths.map(({ groupId, grant }) => ({
-      group_id: groupId, grant_day: grant && (grant.firstDay ?? grant.madeDay),
-      due_day: grant?.due && 'day' in grant.due.at ? grant.due.at.day : null, due_days: grant?.due && 'days' in grant.due.at ? grant.due.at.days : null,
-      least_days: grant?.due?.leastDays ?? null, firm: grant?.due?.firm ?? false,
+      group_id: groupId,
+      grant_day: grant && (grant.firstDay ?? grant.madeDay),
+      due_day: grant?.due && 'day' in grant.due.at ? grant.due.at.day : null,
+      due_days: grant?.due && 'days' in grant.due.at ? grant.due.at.days : null,
+      least_days: grant?.due?.leastDays ?? null,
+      firm: grant?.due?.firm ?? false,
     })),
   };
 }
 
 const batch = 5000;
 
-async function keep(tx: Transaction, found: readonly { row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }[]): Promise<void> {
+async function keep(
+  tx: Transaction,
+  found: readonly { row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }[],
+): Promise<void> {
   for (let from = 0; from < found.length; from += batch) {
     const part = found.slice(from, from + batch);
-    const numbers = await rows<{ id: number }>(tx, sql`select nextval(pg_get_serial_sequence('entitlement', 'id')) as id from generate_series(1, ${part.length}::int)`);
+    const numbers = await rows<{ id: number }>(
+      tx,
+      sql`select nextval(pg_get_serial_sequence('entitlement', 'id')) as id from generate_series(1, ${part.length}::int)`,
+    );
     const windowRows = part.map(({ row }, index) => ({ id: numbers[index]?.id, ...row }));
     const dueRows = part.flatMap(({ due }, index) => due.map((each) => ({ entitlement_id: numbers[index]?.id, ...each })));
     await tx.execute(sql`

@@ -1,5 +1,15 @@
 import type { AccessCell, AccessGrid } from '@gate-roster/contract';
-import { type CourseGrants, courseRules, type CourseRules, type Grant, type Learner, may, opensLater, resolve, type Tree } from '@gate-roster/core';
+import {
+  type CourseGrants,
+  courseRules,
+  type CourseRules,
+  type Grant,
+  type Learner,
+  may,
+  opensLater,
+  resolve,
+  type Tree,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
@@ -8,11 +18,19 @@ import { wholeTree } from '../groups/queries.ts';
 import { grantsByCourse } from './load-rules.ts';
 
 /** How every course stands for members of these groups, as this reader may know it. */
-export async function accessRows(db: Queryable, actor: SignedIn, groupIds: readonly number[]): Promise<{ groupId: number; cells: AccessCell[] }[]> {
+export async function accessRows(
+  db: Queryable,
+  actor: SignedIn,
+  groupIds: readonly number[],
+): Promise<{ groupId: number; cells: AccessCell[] }[]> {
   const tree = await wholeTree(db);
   const courses = await grantsByCourse(db, null);
   const seen = await seenGroups(db, actor);
-  const rules = courses.map((each) => ({ ...each, rules: courseRules(tree, each.course, each.grants), byId: new Map(each.grants.map((grant) => [grant.id, grant])) }));
+  const rules = courses.map((each) => ({
+    ...each,
+    rules: courseRules(tree, each.course, each.grants),
+    byId: new Map(each.grants.map((grant) => [grant.id, grant])),
+  }));
   return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor.today, seen)) }));
 }
 
@@ -22,26 +40,52 @@ const manyRows = 400;
 export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number): Promise<AccessGrid> {
   const tree = await wholeTree(db);
   const seen = await seenGroups(db, actor);
-  const above = tree.path(groupId).slice(0, -1).filter((id) => seen === null || seen.has(id));
+  const above = tree
+    .path(groupId)
+    .slice(0, -1)
+    .filter((id) => seen === null || seen.has(id));
   const depth = tree.path(groupId).length;
   const branch = tree.branch(groupId);
   const shown = branch.length > manyRows ? branch.filter((id) => tree.path(id).length <= depth + 2) : branch;
   const cells = await accessRows(db, actor, [...above, ...shown]);
-  const courses = await rows<AccessGrid['courses'][number]>(db, sql`
+  const courses = await rows<AccessGrid['courses'][number]>(
+    db,
+    sql`
     select c.id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name) order by u.position) from unit u where u.course_id = c.id), '[]') as units,
       (select s.name from course_set_course sc join course_set s on s.id = sc.course_set_id where sc.course_id = c.id and sc.until_at is null order by s.position limit 1) as set
-    from course c order by c.id`);
+    from course c order by c.id`,
+  );
   return {
     courses,
     rows: cells.map(({ groupId: id, cells: row }) => {
       const path = tree.path(id);
-      return { id, parentId: tree.node(id).parentId, name: tree.node(id).name, depth: path.length - 1, isAbove: above.includes(id), mayOpen: may(actor, 'openCourses', { path }), cells: row };
+      return {
+        id,
+        parentId: tree.node(id).parentId,
+        name: tree.node(id).name,
+        depth: path.length - 1,
+        isAbove: above.includes(id),
+        mayOpen: may(actor, 'openCourses', { path }),
+        cells: row,
+      };
     }),
   };
 }
 
-function cellOf(tree: Tree, { rules, byId }: CourseGrants & { rules: CourseRules; byId: ReadonlyMap<number, Grant> }, groupId: number, today: string, seen: ReadonlySet<number> | null): AccessCell {
-  const member: Learner = { personId: null, active: true, firstDay: null, lastDay: null, memberships: [{ groupId, firstDay: null, lastDay: null }] };
+function cellOf(
+  tree: Tree,
+  { rules, byId }: CourseGrants & { rules: CourseRules; byId: ReadonlyMap<number, Grant> },
+  groupId: number,
+  today: string,
+  seen: ReadonlySet<number> | null,
+): AccessCell {
+  const member: Learner = {
+    personId: null,
+    active: true,
+    firstDay: null,
+    lastDay: null,
+    memberships: [{ groupId, firstDay: null, lastDay: null }],
+  };
   const access = resolve(rules, member, today);
   const grants = (rules.atGroup.get(groupId) ?? []).map(({ id, effect }) => ({ id, effect }));
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
@@ -55,7 +99,10 @@ function cellOf(tree: Tree, { rules, byId }: CourseGrants & { rules: CourseRules
     return decidedBy?.effect === 'block' ? 'blocked' : 'closed';
   })();
   return {
-    state, units: access.units.length, opensOn, grants,
+    state,
+    units: access.units.length,
+    opensOn,
+    grants,
     decidedAt: at !== null && (seen === null || seen.has(at)) ? { id: at, name: tree.node(at).name } : null,
   };
 }

@@ -1,26 +1,59 @@
-import { type CourseGrants, type CourseId, type CourseRules, courseRules, type Day, type DueRule, type Grant, type Learner, type LearnerClass, type Tree, groupsOfKey } from '@gate-roster/core';
+import {
+  type CourseGrants,
+  type CourseId,
+  type CourseRules,
+  courseRules,
+  type Day,
+  type DueRule,
+  type Grant,
+  type Learner,
+  type LearnerClass,
+  type Tree,
+  groupsOfKey,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 
 interface GrantRow {
-  id: number; group_id: number | null; person_id: number | null; with_subgroups: boolean; course_id: number | null; course_set_id: number | null;
-  effect: Grant['effect']; firm: boolean; first_day: Day | null; last_day: Day | null; units: number[] | null;
-  due_day: Day | null; due_days: number | null; due_least_days: number | null; due_firm: boolean; maker_branch_id: number | null; made_day: Day; about: number;
+  id: number;
+  group_id: number | null;
+  person_id: number | null;
+  with_subgroups: boolean;
+  course_id: number | null;
+  course_set_id: number | null;
+  effect: Grant['effect'];
+  firm: boolean;
+  first_day: Day | null;
+  last_day: Day | null;
+  units: number[] | null;
+  due_day: Day | null;
+  due_days: number | null;
+  due_least_days: number | null;
+  due_firm: boolean;
+  maker_branch_id: number | null;
+  made_day: Day;
+  about: number;
 }
 
 /** Courses (null: all) with the grants that speak about them, directly or through a course set. */
 export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId[] | null): Promise<CourseGrants[]> {
   const wanted = courseIds === null ? sql`true` : sql`c.id = any(${ids(courseIds)})`;
-  const courses = await rows<{ id: CourseId; terms: 'everyone' | 'group' | 'request'; archived: boolean; units: number[] }>(db, sql`
+  const courses = await rows<{ id: CourseId; terms: 'everyone' | 'group' | 'request'; archived: boolean; units: number[] }>(
+    db,
+    sql`
     select c.id, t.terms, t.archived, coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
-    from course c join course_terms t on t.course_id = c.id and t.until_at is null where ${wanted} order by c.id`);
-  const grants = await rows<GrantRow>(db, sql`
+    from course c join course_terms t on t.course_id = c.id and t.until_at is null where ${wanted} order by c.id`,
+  );
+  const grants = await rows<GrantRow>(
+    db,
+    sql`
     select g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
       to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, g.maker_branch_id,
       (g.from_at at time zone o.time_zone)::date as made_day, c.id as about
     from access_grant g cross join organisation o
     join course c on c.id = g.course_id or exists (select 1 from course_set_course s where s.course_set_id = g.course_set_id and s.course_id = c.id and s.until_at is null)
-    where g.until_at is null and ${wanted} order by g.row_id`);
+    where g.until_at is null and ${wanted} order by g.row_id`,
+  );
   const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
   for (const grant of grants) byCourse.get(grant.about)?.push(grantOfRow(grant));
   return courses.map((course) => ({ course, grants: byCourse.get(course.id) ?? [] }));
@@ -31,8 +64,14 @@ function grantOfRow(row: GrantRow): Grant {
     id: row.id,
     at: row.group_id === null ? { person: row.person_id ?? 0 } : { group: row.group_id, withSubgroups: row.with_subgroups },
     about: row.course_id === null ? { courseSet: row.course_set_id ?? 0 } : { course: row.course_id },
-    effect: row.effect, firm: row.firm, firstDay: row.first_day, lastDay: row.last_day, units: row.units,
-    due: dueOfRow(row), makerBranch: row.maker_branch_id, madeDay: row.made_day,
+    effect: row.effect,
+    firm: row.firm,
+    firstDay: row.first_day,
+    lastDay: row.last_day,
+    units: row.units,
+    due: dueOfRow(row),
+    makerBranch: row.maker_branch_id,
+    madeDay: row.made_day,
   };
 }
 
@@ -41,7 +80,8 @@ function dueOfRow(row: GrantRow): DueRule | null {
   return at && { at, leastDays: row.due_least_days, firm: row.due_firm };
 }
 
-export const rulesOf = (tree: Tree, courses: readonly CourseGrants[]): CourseRules[] => courses.map(({ course, grants }) => courseRules(tree, course, grants));
+export const rulesOf = (tree: Tree, courses: readonly CourseGrants[]): CourseRules[] =>
+  courses.map(({ course, grants }) => courseRules(tree, course, grants));
 
 export interface PersonLearner extends Learner {
   personId: number;
@@ -49,31 +89,56 @@ export interface PersonLearner extends Learner {
 
 /** People as the rules see them, with all their standing memberships. */
 export async function learners(db: Queryable, personIds: readonly number[]): Promise<PersonLearner[]> {
-  return rows<PersonLearner>(db, sql`
+  return rows<PersonLearner>(
+    db,
+    sql`
     select p.id as "personId", s.state = 'active' as active, s.first_day as "firstDay", s.last_day as "lastDay",
       coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
         from membership m where m.person_id = p.id and m.until_at is null), '[]') as memberships
     from person p join person_state s on s.person_id = p.id and s.until_at is null
-    where p.id = any(${ids(personIds)}) order by p.id`);
+    where p.id = any(${ids(personIds)}) order by p.id`,
+  );
 }
 
 /** One membership set as the rules see it: whoever is in exactly these groups, with no days of their own. */
 export const learnerOfSet = (key: string): Learner => ({
-  personId: null, active: true, firstDay: null, lastDay: null, memberships: groupsOfKey(key).map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
+  personId: null,
+  active: true,
+  firstDay: null,
+  lastDay: null,
+  memberships: groupsOfKey(key).map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
 });
 
 /**
  * Everybody counted, as classes that follow the same rules. With `branchTops`, only those who touch these branches.
  * `seen` cuts memberships down to the groups a reader may know of.
  */
-export async function learnerClasses(db: Queryable, branchTops: readonly number[] | null, seen: ((groupId: number) => boolean) | null): Promise<LearnerClass[]> {
-  const touching = branchTops === null ? sql`true` : sql`s.id in (select set_id from set_in_branch where ancestor_id = any(${ids(branchTops)}))`;
-  const sets = await rows<{ id: number; key: string; people: number }>(db, sql`select s.id, s.key, s.counted_alike as people from membership_set s where s.counted_alike > 0 and ${touching}`);
-  const own = await rows<{ id: number }>(db, sql`
+export async function learnerClasses(
+  db: Queryable,
+  branchTops: readonly number[] | null,
+  seen: ((groupId: number) => boolean) | null,
+): Promise<LearnerClass[]> {
+  const touching =
+    branchTops === null ? sql`true` : sql`s.id in (select set_id from set_in_branch where ancestor_id = any(${ids(branchTops)}))`;
+  const sets = await rows<{ id: number; key: string; people: number }>(
+    db,
+    sql`select s.id, s.key, s.counted_alike as people from membership_set s where s.counted_alike > 0 and ${touching}`,
+  );
+  const own = await rows<{ id: number }>(
+    db,
+    sql`
     select p.id from person p join membership_set s on s.id = p.set_id
-    where p.own_windows and (${touching} or ${branchTops === null ? sql`true` : sql`exists (
-      select 1 from membership m join group_branch b on b.group_id = m.group_id where m.person_id = p.id and m.until_at is null and b.ancestor_id = any(${ids(branchTops)}))`})`);
-  const persons = await learners(db, own.map(({ id }) => id));
+    where p.own_windows and (${touching} or ${
+      branchTops === null
+        ? sql`true`
+        : sql`exists (
+      select 1 from membership m join group_branch b on b.group_id = m.group_id where m.person_id = p.id and m.until_at is null and b.ancestor_id = any(${ids(branchTops)}))`
+    })`,
+  );
+  const persons = await learners(
+    db,
+    own.map(({ id }) => id),
+  );
   return [
     ...sets.map(({ id, key, people }) => ({ who: { set: id }, learner: asSeen(learnerOfSet(key), seen), people })),
     ...persons.map((learner) => ({ who: { person: learner.personId }, learner: asSeen(learner, seen), people: 1 })),

@@ -33,21 +33,38 @@ export async function actorOf(deps: Deps, request: Request): Promise<SignedIn> {
 
 export async function maybeActor(db: Queryable, personId: number, now: Date): Promise<SignedIn | null> {
   const row = await maybeRow<{
-    role: Actor['role']; given_name: string; family_name: string; state: string; first_day: Day | null; last_day: Day | null; organisation: string; time_zone: string;
+    role: Actor['role'];
+    given_name: string;
+    family_name: string;
+    state: string;
+    first_day: Day | null;
+    last_day: Day | null;
+    organisation: string;
+    time_zone: string;
     leaderships: { groupId: number; name: string; powers: Power[]; firstDay: Day | null; lastDay: Day | null; depth: number }[];
-  }>(db, sql`
+  }>(
+    db,
+    sql`
     select p.role, n.given_name, n.family_name, s.state, s.first_day, s.last_day, o.name as organisation, o.time_zone,
       coalesce((select jsonb_agg(jsonb_build_object('groupId', l.group_id, 'name', g.name, 'powers', l.powers, 'firstDay', l.first_day, 'lastDay', l.last_day,
           'depth', (select count(*) from group_branch b where b.group_id = l.group_id)) order by g.name collate people_order)
         from leadership l join group_now g on g.id = l.group_id where l.person_id = p.id and l.until_at is null), '[]') as leaderships
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null cross join organisation o
-    where p.id = ${personId}`);
+    where p.id = ${personId}`,
+  );
   if (!row) return null;
   const today = dayOfMoment(now, row.time_zone);
-  const within = (span: { firstDay: Day | null; lastDay: Day | null }): boolean => (span.firstDay ?? today) <= today && today <= (span.lastDay ?? today);
+  const within = (span: { firstDay: Day | null; lastDay: Day | null }): boolean =>
+    (span.firstDay ?? today) <= today && today <= (span.lastDay ?? today);
   if (row.state !== 'active' || !within({ firstDay: row.first_day, lastDay: row.last_day })) return null;
   return {
-    personId, role: row.role, givenName: row.given_name, familyName: row.family_name, organisation: row.organisation, timeZone: row.time_zone, today,
+    personId,
+    role: row.role,
+    givenName: row.given_name,
+    familyName: row.family_name,
+    organisation: row.organisation,
+    timeZone: row.time_zone,
+    today,
     leaderships: row.leaderships.filter(within).map(({ groupId, name, powers }) => ({ groupId, name, powers })),
   };
 }

@@ -26,12 +26,19 @@ export function accountHandlers(deps: Deps): Handlers {
       }
       const passwordHash = await hashPassword(body.password);
       const personId = await deps.db.transaction(async (tx) => {
-        const begun = await tx.execute(sql`insert into organisation (name, time_zone) values (${body.organisation}, ${body.timeZone}) on conflict do nothing`);
+        const begun = await tx.execute(
+          sql`insert into organisation (name, time_zone) values (${body.organisation}, ${body.timeZone}) on conflict do nothing`,
+        );
         if (begun.rowCount !== 1) throw new ProblemError('already-begun');
         const root = await oneRow<{ id: number }>(tx, sql`insert into groups default values returning id`);
-        await tx.execute(sql`insert into group_version (group_id, name, name_key) values (${root.id}, ${tidyName(body.organisation)}, ${nameKey(body.organisation)})`);
+        await tx.execute(
+          sql`insert into group_version (group_id, name, name_key) values (${root.id}, ${tidyName(body.organisation)}, ${nameKey(body.organisation)})`,
+        );
         await tx.execute(sql`insert into membership_set (key) values ('') on conflict do nothing`);
-        const person = await oneRow<{ id: number }>(tx, sql`insert into person (role, set_id) select 'administrator', id from membership_set where key = '' returning id`);
+        const person = await oneRow<{ id: number }>(
+          tx,
+          sql`insert into person (role, set_id) select 'administrator', id from membership_set where key = '' returning id`,
+        );
         const email = body.signInName.includes('@') ? body.signInName : null;
         await tx.execute(sql`
           insert into personal (person_id, given_name, family_name, email, sign_in_name) values (${person.id}, ${body.givenName}, ${body.familyName}, ${email}, ${body.signInName})`);
@@ -50,9 +57,12 @@ export function accountHandlers(deps: Deps): Handlers {
     async signIn({ body, request }) {
       const address = request.ip ?? '';
       await brake.check(body.signInName, address);
-      const account = await maybeRow<{ id: number; password_hash: string }>(deps.db, sql`
+      const account = await maybeRow<{ id: number; password_hash: string }>(
+        deps.db,
+        sql`
         select n.person_id as id, c.password_hash from personal_now n join credential c on c.person_id = n.person_id
-        where n.sign_in_name = ${body.signInName} or n.email = ${body.signInName} order by (n.sign_in_name = ${body.signInName}) desc nulls last limit 1`);
+        where n.sign_in_name = ${body.signInName} or n.email = ${body.signInName} order by (n.sign_in_name = ${body.signInName}) desc nulls last limit 1`,
+      );
       if (!(await isPassword(account?.password_hash ?? null, body.password)) || !account) {
         await brake.failed(body.signInName, address);
         throw new ProblemError('wrong-sign-in');
@@ -76,7 +86,10 @@ export function accountHandlers(deps: Deps): Handlers {
     },
 
     async changePassword({ actor, body, request }) {
-      const stored = await maybeRow<{ password_hash: string }>(deps.db, sql`select password_hash from credential where person_id = ${actor.personId}`);
+      const stored = await maybeRow<{ password_hash: string }>(
+        deps.db,
+        sql`select password_hash from credential where person_id = ${actor.personId}`,
+      );
       const address = request.ip ?? '';
       const key = `password of ${actor.personId}`;
       await brake.check(key, address);
@@ -86,7 +99,9 @@ export function accountHandlers(deps: Deps): Handlers {
       }
       const passwordHash = await hashPassword(body.next);
       await deps.db.transaction(async (tx) => {
-        await tx.execute(sql`update credential set password_hash = ${passwordHash}, changed_at = now() where person_id = ${actor.personId}`);
+        await tx.execute(
+          sql`update credential set password_hash = ${passwordHash}, changed_at = now() where person_id = ${actor.personId}`,
+        );
         await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(actor.personId)} and sid <> ${request.sessionID}`);
       });
       await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
@@ -106,11 +121,21 @@ async function beginSession(deps: Deps, request: Request, personId: number): Pro
 async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
   const led = actor.leaderships.map(({ groupId }) => groupId);
   // A leader of several branches begins at the highest.
-  const home = await rows<{ id: number }>(deps.db, actor.role === 'administrator'
-    ? sql`select id from group_now where parent_id is null`
-    : sql`select group_id as id from group_branch where group_id = any(${ids(led)}) group by group_id order by count(*), group_id limit 1`);
+  const home = await rows<{ id: number }>(
+    deps.db,
+    actor.role === 'administrator'
+      ? sql`select id from group_now where parent_id is null`
+      : sql`select group_id as id from group_branch where group_id = any(${ids(led)}) group by group_id order by count(*), group_id limit 1`,
+  );
   return {
-    personId: actor.personId, givenName: actor.givenName, familyName: actor.familyName, role: actor.role, leaderships: actor.leaderships,
-    homeGroupId: home[0]?.id ?? null, organisation: actor.organisation, today: actor.today, timeZone: actor.timeZone,
+    personId: actor.personId,
+    givenName: actor.givenName,
+    familyName: actor.familyName,
+    role: actor.role,
+    leaderships: actor.leaderships,
+    homeGroupId: home[0]?.id ?? null,
+    organisation: actor.organisation,
+    today: actor.today,
+    timeZone: actor.timeZone,
   };
 }

@@ -10,9 +10,21 @@ const windowSeconds = 60;
  * Slows down failing sign-ins per account and address, and per address. Counted in PostgreSQL, so for all
  * processes together; never locks an account, since another address is not slowed down.
  */
-export function signInBrake(pool: pg.Pool): { check: (name: string, address: string) => Promise<void>; failed: (name: string, address: string) => Promise<void>; passed: (name: string, address: string) => Promise<void> } {
+export function signInBrake(pool: pg.Pool): {
+  check: (name: string, address: string) => Promise<void>;
+  failed: (name: string, address: string) => Promise<void>;
+  passed: (name: string, address: string) => Promise<void>;
+} {
   const limiter = (keyPrefix: string, points: number) =>
-    new RateLimiterPostgres({ storeClient: pool, storeType: 'pool', tableName: 'rate_limit', tableCreated: true, keyPrefix, points, duration: windowSeconds });
+    new RateLimiterPostgres({
+      storeClient: pool,
+      storeType: 'pool',
+      tableName: 'rate_limit',
+      tableCreated: true,
+      keyPrefix,
+      points,
+      duration: windowSeconds,
+    });
   const byBoth = limiter('sign-in', failuresPerAccountAndAddress);
   const byAddress = limiter('sign-in-address', failuresPerAddress);
   const both = (name: string, address: string): string => `${name.toLowerCase()}|${address}`;
@@ -20,7 +32,9 @@ export function signInBrake(pool: pg.Pool): { check: (name: string, address: str
     async check(name, address) {
       const [one, all] = await Promise.all([byBoth.get(both(name, address)), byAddress.get(address)]);
       const isOver = (result: RateLimiterRes | null, points: number): boolean => result !== null && result.consumedPoints >= points;
-      const waits = [isOver(one, failuresPerAccountAndAddress) ? one : null, isOver(all, failuresPerAddress) ? all : null].flatMap((result) => result?.msBeforeNext ?? []);
+      const waits = [isOver(one, failuresPerAccountAndAddress) ? one : null, isOver(all, failuresPerAddress) ? all : null].flatMap(
+        (result) => result?.msBeforeNext ?? [],
+      );
       if (waits.length > 0) throw new ProblemError('too-many-tries', { retryAfter: Math.ceil(Math.max(...waits) / 1000) });
     },
     async failed(name, address) {

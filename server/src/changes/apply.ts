@@ -29,7 +29,13 @@ const planners: { [K in Change['kind']]: Planner<K> } = {
 
 /** Works a change out without doing it. */
 export async function planChange(db: Queryable, actor: SignedIn, change: Change): Promise<Plan> {
-  const own = actor.role === 'administrator' ? null : await groupsInBranches(db, actor.leaderships.map(({ groupId }) => groupId));
+  const own =
+    actor.role === 'administrator'
+      ? null
+      : await groupsInBranches(
+          db,
+          actor.leaderships.map(({ groupId }) => groupId),
+        );
   const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen: own && ((groupId) => own.has(groupId)) };
   return (planners[change.kind] as Planner<Change['kind']>)(context, change);
 }
@@ -42,11 +48,20 @@ const changeLock = 7_401_002;
  * The same request id twice is one change; the second call gets the first one's answer.
  * @throws ProblemError `effects-differ` with the new look when the digest no longer fits; `blocked` when something stands in the way.
  */
-export async function applyChange(db: Database, actor: SignedIn, change: Change, digest: string, requestId: string): Promise<Answer<Routes['apply']>> {
+export async function applyChange(
+  db: Database,
+  actor: SignedIn,
+  change: Change,
+  digest: string,
+  requestId: string,
+): Promise<Answer<Routes['apply']>> {
   return db.transaction(async (tx) => {
     await tx.execute(sql`select pg_advisory_xact_lock(${changeLock})`);
-    const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(tx, sql`
-      select id, kind, actor_id, summary -> 'counts' as counts from change_log where request_id = ${requestId}`);
+    const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
+      tx,
+      sql`
+      select id, kind, actor_id, summary -> 'counts' as counts from change_log where request_id = ${requestId}`,
+    );
     if (earlier) {
       if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
       return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
@@ -59,11 +74,21 @@ export async function applyChange(db: Database, actor: SignedIn, change: Change,
   });
 }
 
-async function write(tx: Transaction, actor: SignedIn, change: Change, plan: Plan, seen: Look, requestId: string): Promise<Answer<Routes['apply']>> {
+async function write(
+  tx: Transaction,
+  actor: SignedIn,
+  change: Change,
+  plan: Plan,
+  seen: Look,
+  requestId: string,
+): Promise<Answer<Routes['apply']>> {
   const summary = { ...plan.summary, counts: { ...plan.summary.counts, gained: seen.gaining, lost: seen.losing } };
-  const { id: changeId } = await oneRow<{ id: number }>(tx, sql`
+  const { id: changeId } = await oneRow<{ id: number }>(
+    tx,
+    sql`
     insert into change_log (request_id, kind, actor_id, summary, undo_of)
-    values (${requestId}, ${change.kind}, ${actor.personId}, ${JSON.stringify(summary)}::jsonb, ${change.kind === 'undo' ? change.changeId : null}) returning id`);
+    values (${requestId}, ${change.kind}, ${actor.personId}, ${JSON.stringify(summary)}::jsonb, ${change.kind === 'undo' ? change.changeId : null}) returning id`,
+  );
   const writer = new ChangeWriter(tx, changeId);
   const touched = await plan.write(tx, writer);
   const subjects = await writer.finish();
@@ -87,7 +112,10 @@ async function bringUpToDate(tx: Transaction, actor: SignedIn, touched: Touched,
   }
   if (touched.courses.length > 0) {
     // A word spoken at a group reaches nobody but its branch.
-    const reached = await rows<{ set_id: number }>(tx, sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(groups)})`);
+    const reached = await rows<{ set_id: number }>(
+      tx,
+      sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(groups)})`,
+    );
     await refreshEntitlements(tx, { sets: reached.map(({ set_id }) => set_id), persons: 'all', courses: touched.courses });
   }
   await deleteUnused(tx, touched.unused ?? []);
@@ -101,7 +129,9 @@ function topicsOf(touched: Touched): LiveTopic[] {
 /** Counted people for whom the windows of these sets speak. */
 export async function peopleOfSets(db: Queryable, sets: readonly number[]): Promise<number[]> {
   if (sets.length === 0) return [];
-  return (await rows<{ id: number }>(db, sql`select id from person where set_id = any(${ids(sets)}) and counted and not own_windows order by id`)).map(({ id }) => id);
+  return (
+    await rows<{ id: number }>(db, sql`select id from person where set_id = any(${ids(sets)}) and counted and not own_windows order by id`)
+  ).map(({ id }) => id);
 }
 
 /** Effects as they go over the wire: numbers, names of courses and groups, and the digest that stands for them. */
@@ -109,28 +139,62 @@ export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
   const losing = [...effects.loses.map(({ who }) => who), ...effects.leaves.map(({ who }) => who), ...effects.joins.map(({ who }) => who)];
   const setsOfLosers = [...new Set(losing.flatMap(({ sets }) => sets))];
   const bySet = new Map<number, number[]>(setsOfLosers.map((set) => [set, []]));
-  for (const { id, set_id } of await rows<{ id: number; set_id: number }>(db, sql`select id, set_id from person where set_id = any(${ids(setsOfLosers)}) and counted and not own_windows`)) bySet.get(set_id)?.push(id);
+  for (const { id, set_id } of await rows<{ id: number; set_id: number }>(
+    db,
+    sql`select id, set_id from person where set_id = any(${ids(setsOfLosers)}) and counted and not own_windows`,
+  ))
+    bySet.get(set_id)?.push(id);
   const text = digestText(effects, (sets) => sets.flatMap((set) => bySet.get(set) ?? []));
 
   const courseIds = [...effects.gains, ...effects.loses, ...effects.still].map(({ courseId }) => courseId);
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
-  const courses = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(courseIds)})`)).map(({ id, name }) => [id, name]));
-  const groups = new Map((await rows<{ id: number; name: string }>(db, sql`
-    select g.id, case when p.parent_id is null then '' else p.name || ' › ' end || g.name as name from group_now g left join group_now p on p.id = g.parent_id where g.id = any(${ids(groupIds)})`)).map(({ id, name }) => [id, name]));
-  const named = ({ courseId, day, people }: CourseEffect): Look['gains'][number] => ({ courseId, course: courses.get(courseId) ?? '', day, people });
-  const onGroup = ({ groupId, people }: Effects['joins'][number]): Look['joins'][number] => ({ groupId, group: groups.get(groupId) ?? '', people });
+  const courses = new Map(
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(courseIds)})`)).map(
+      ({ id, name }) => [id, name],
+    ),
+  );
+  const groups = new Map(
+    (
+      await rows<{ id: number; name: string }>(
+        db,
+        sql`
+    select g.id, case when p.parent_id is null then '' else p.name || ' › ' end || g.name as name from group_now g left join group_now p on p.id = g.parent_id where g.id = any(${ids(groupIds)})`,
+      )
+    ).map(({ id, name }) => [id, name]),
+  );
+  const named = ({ courseId, day, people }: CourseEffect): Look['gains'][number] => ({
+    courseId,
+    course: courses.get(courseId) ?? '',
+    day,
+    people,
+  });
+  const onGroup = ({ groupId, people }: Effects['joins'][number]): Look['joins'][number] => ({
+    groupId,
+    group: groups.get(groupId) ?? '',
+    people,
+  });
   return {
     digest: createHash('sha256').update(text).digest('base64url'),
-    gains: effects.gains.map(named), loses: effects.loses.map(named), still: effects.still.map(named),
-    gaining: await distinctPeople(db, effects, effects.gains), losing: await distinctPeople(db, effects, effects.loses),
-    joins: effects.joins.map(onGroup), leaves: effects.leaves.map(onGroup),
-    newPeople: effects.newPeople, changedPeople: effects.changedPeople.length, takenBack: effects.takenBack.length,
-    rows: effects.rows, conflicts: effects.conflicts,
+    gains: effects.gains.map(named),
+    loses: effects.loses.map(named),
+    still: effects.still.map(named),
+    gaining: await distinctPeople(db, effects, effects.gains),
+    losing: await distinctPeople(db, effects, effects.loses),
+    joins: effects.joins.map(onGroup),
+    leaves: effects.leaves.map(onGroup),
+    newPeople: effects.newPeople,
+    changedPeople: effects.changedPeople.length,
+    takenBack: effects.takenBack.length,
+    rows: effects.rows,
+    conflicts: effects.conflicts,
   };
 }
 
 async function distinctPeople(db: Queryable, effects: Effects, list: readonly { who: Who }[]): Promise<number> {
   const distinct = <K extends keyof Who>(part: K): number[] => [...new Set(list.flatMap(({ who }) => who[part]))];
-  const { people } = await oneRow<{ people: number }>(db, sql`select coalesce(sum(counted_alike), 0)::int as people from membership_set where id = any(${ids(distinct('sets'))})`);
+  const { people } = await oneRow<{ people: number }>(
+    db,
+    sql`select coalesce(sum(counted_alike), 0)::int as people from membership_set where id = any(${ids(distinct('sets'))})`,
+  );
   return people + distinct('persons').length + distinct('newcomers').reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), 0);
 }

@@ -19,35 +19,54 @@ const shoreCrew = 7;
 const cadets = 8;
 const searchPatterns = 7;
 const open = (groupId: number, courseId = searchPatterns, effect: 'open' | 'block' = 'open'): Change => ({
-  kind: 'grant-access', end: [], begin: [{ groupId, courseId, effect, withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null }],
+  kind: 'grant-access',
+  end: [],
+  begin: [{ groupId, courseId, effect, withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null }],
 });
 function autumnIntake(): Change {
   const table = readTable(readFileSync(path.join(import.meta.dirname, '../../../demo/samples/autumn-intake-north.csv')));
   if ('problem' in table) throw new Error(table.problem);
   const fields = detectColumns(table).columns.map(({ field }) => field);
-  return { kind: 'bring-in-roster', into: 2, fileName: 'autumn-intake-north.csv', hasGroupColumn: true, dateOrder: 'dayFirst', rows: mapRows(table, true, fields) };
+  return {
+    kind: 'bring-in-roster',
+    into: 2,
+    fileName: 'autumn-intake-north.csv',
+    hasGroupColumn: true,
+    dateOrder: 'dayFirst',
+    rows: mapRows(table, true, fields),
+  };
 }
-const one = async (text: string): Promise<number> => Number((await execute<{ n: number }>(site.databaseUrl, `select (${text})::int as n`))[0]?.n);
+const one = async (text: string): Promise<number> =>
+  Number((await execute<{ n: number }>(site.databaseUrl, `select (${text})::int as n`))[0]?.n);
 
 /** Everything that is derived, in terms that do not hang on row ids. */
 async function derived(): Promise<unknown[]> {
-  return Promise.all([
-    `select ancestor_id, group_id, depth from group_branch order by 1, 2`,
-    `select p.id, s.key, p.counted, p.own_windows from person p join membership_set s on s.id = p.set_id order by 1`,
-    `select key, counted, counted_alike from membership_set where counted > 0 order by 1`,
-    `select b.ancestor_id, s.key from set_in_branch b join membership_set s on s.id = b.set_id where s.counted > 0 order by 1, 2`,
-    `select coalesce(s.key, '') as key, e.person_id, e.course_id, e.first_day, e.last_day, e.units, e.via_groups, e.by_grants, e.due_day, e.due_is_own,
+  return Promise.all(
+    [
+      `select ancestor_id, group_id, depth from group_branch order by 1, 2`,
+      `select p.id, s.key, p.counted, p.own_windows from person p join membership_set s on s.id = p.set_id order by 1`,
+      `select key, counted, counted_alike from membership_set where counted > 0 order by 1`,
+      `select b.ancestor_id, s.key from set_in_branch b join membership_set s on s.id = b.set_id where s.counted > 0 order by 1, 2`,
+      `select coalesce(s.key, '') as key, e.person_id, e.course_id, e.first_day, e.last_day, e.units, e.via_groups, e.by_grants, e.due_day, e.due_is_own,
       (select jsonb_agg(jsonb_build_array(d.group_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm) order by d.group_id) from entitlement_due d where d.entitlement_id = e.id) as due
       from entitlement e left join membership_set s on s.id = e.set_id left join person p on p.id = e.person_id where coalesce(s.counted > 0, p.own_windows) order by 1, 2, 3, 4 nulls first`,
-  ].map((text) => execute(site.databaseUrl, text)));
+    ].map((text) => execute(site.databaseUrl, text)),
+  );
 }
 
 test('what is kept is what a rebuild from nothing gives, after every kind of change', async () => {
-  const [member] = await execute<{ id: number }>(site.databaseUrl, `select person_id::int as id from membership where group_id = ${shoreCrew} and until_at is null order by 1 limit 1`);
+  const [member] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select person_id::int as id from membership where group_id = ${shoreCrew} and until_at is null order by 1 limit 1`,
+  );
   const changes: Change[] = [
-    autumnIntake(), open(gullhaven), open(cadets, searchPatterns, 'block'),
-    { kind: 'add-members', groupId: cadets, personIds: [member?.id ?? 0], firstDay: '2031-01-01', lastDay: null }, { kind: 'add-members', groupId: 13, personIds: [member?.id ?? 0], firstDay: null, lastDay: null },
-    { kind: 'remove-members', groupId: shoreCrew, personIds: [member?.id ?? 0] }, { kind: 'rename-group', groupId: shoreCrew, name: 'Beach crew' },
+    autumnIntake(),
+    open(gullhaven),
+    open(cadets, searchPatterns, 'block'),
+    { kind: 'add-members', groupId: cadets, personIds: [member?.id ?? 0], firstDay: '2031-01-01', lastDay: null },
+    { kind: 'add-members', groupId: 13, personIds: [member?.id ?? 0], firstDay: null, lastDay: null },
+    { kind: 'remove-members', groupId: shoreCrew, personIds: [member?.id ?? 0] },
+    { kind: 'rename-group', groupId: shoreCrew, name: 'Beach crew' },
   ];
   for (const change of changes) await mirela.apply(change);
   const { entries } = await mirela.call('log', {});
@@ -66,13 +85,23 @@ test('opening a course reaches subgroups, and whoever is added afterwards', asyn
   const people = (await mirela.call('groupPeople', { params: { groupId: gullhaven } })).total;
   expect(look).toMatchObject({ gains: [{ course: 'Search patterns' }, {}], loses: [], conflicts: [] });
   // Those who had it by another group do not gain; one begins later.
-  const had = await one(`select count(*) from person p where counted and exists (select 1 from set_in_branch b where b.set_id = p.set_id and b.ancestor_id = ${gullhaven})
+  const had =
+    await one(`select count(*) from person p where counted and exists (select 1 from set_in_branch b where b.set_id = p.set_id and b.ancestor_id = ${gullhaven})
     and exists (select 1 from entitlement e where e.course_id = ${searchPatterns} and (e.set_id = p.set_id and not p.own_windows or e.person_id = p.id))`);
   expect(look.gaining).toBe(people - had + 1);
   await mirela.apply(open(gullhaven));
-  const { newPeople } = await mirela.apply({ kind: 'bring-in-roster', into: shoreCrew, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: [{ row: 1, cells: { fullName: 'Late Comer', email: 'late@comer.example' } }] });
+  const { newPeople } = await mirela.apply({
+    kind: 'bring-in-roster',
+    into: shoreCrew,
+    fileName: null,
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst',
+    rows: [{ row: 1, cells: { fullName: 'Late Comer', email: 'late@comer.example' } }],
+  });
   expect(newPeople).toBe(1);
-  const { people: [late] } = await mirela.call('groupPeople', { params: { groupId: gullhaven }, query: { search: 'late comer' } });
+  const {
+    people: [late],
+  } = await mirela.call('groupPeople', { params: { groupId: gullhaven }, query: { search: 'late comer' } });
   const sheet = await mirela.call('person', { params: { personId: late?.id ?? 0 } });
   expect(sheet.courses.find(({ id }) => id === searchPatterns)).toMatchObject({ open: true });
 });
@@ -89,7 +118,9 @@ test('importing the same file twice creates nobody twice, and undo takes back wh
   await execute(site.databaseUrl, `update person set signed_in_at = now() where id = (select max(id) from person)`);
   await mirela.apply({ kind: 'undo', changeId });
   expect(await one('select count(*) from person')).toBe(before + 1);
-  expect(await one(`select count(*) from person_state where person_id = (select max(id) from person) and until_at is null and state = 'ended'`)).toBe(1);
+  expect(
+    await one(`select count(*) from person_state where person_id = (select max(id) from person) and until_at is null and state = 'ended'`),
+  ).toBe(1);
   expect((await mirela.call('look', { body: { change: autumnIntake() } })).newPeople).toBe(newPeople - 1);
 });
 
@@ -101,8 +132,14 @@ test('undo restores only what still is as the change left it, and counts the res
   const look = await mirela.call('look', { body: { change: { kind: 'undo', changeId } } });
   expect(look).toMatchObject({ conflicts: [{ code: 'changed since', blocks: false, count: 1 }], joins: [{ people: 2 }] });
   await mirela.apply({ kind: 'undo', changeId });
-  expect(await one(`select count(*) from membership where group_id = ${shoreCrew} and until_at is null and person_id = any('{${personIds.join()}}')`)).toBe(3);
-  expect((await mirela.call('look', { body: { change: { kind: 'undo', changeId } } })).conflicts).toMatchObject([{ code: 'nothing to do', blocks: true }]);
+  expect(
+    await one(
+      `select count(*) from membership where group_id = ${shoreCrew} and until_at is null and person_id = any('{${personIds.join()}}')`,
+    ),
+  ).toBe(3);
+  expect((await mirela.call('look', { body: { change: { kind: 'undo', changeId } } })).conflicts).toMatchObject([
+    { code: 'nothing to do', blocks: true },
+  ]);
 });
 
 test('of two administrators who apply at the same moment, the second sees what it would do now', async () => {
@@ -112,14 +149,24 @@ test('of two administrators who apply at the same moment, the second sees what i
   const send = (client: Client, change: Change, digest = '') => client.send('apply', { body: { change, digest, requestId: randomUUID() } });
   const answers = await Promise.all([send(mirela, first, seen[0]?.digest), send(other, second, seen[1]?.digest)]);
   expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
-  const refused = (await answers.find(({ status }) => status === 409)?.json()) as { code: string; look: { losing: number; digest: string } };
+  const refused = (await answers.find(({ status }) => status === 409)?.json()) as {
+    code: string;
+    look: { losing: number; digest: string };
+  };
   expect(refused).toMatchObject({ code: 'effects-differ' });
   expect(refused.look.digest).not.toBe(seen[answers[0]?.status === 409 ? 0 : 1]?.digest);
 });
 
 test('those who only gain because they joined since are applied without asking again', async () => {
   const { digest, gaining } = await mirela.call('look', { body: { change: open(gullhaven) } });
-  await mirela.apply({ kind: 'bring-in-roster', into: shoreCrew, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: [{ row: 1, cells: { fullName: 'Late Comer' } }] });
+  await mirela.apply({
+    kind: 'bring-in-roster',
+    into: shoreCrew,
+    fileName: null,
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst',
+    rows: [{ row: 1, cells: { fullName: 'Late Comer' } }],
+  });
   expect((await mirela.call('apply', { body: { change: open(gullhaven), digest, requestId: randomUUID() } })).gained).toBe(gaining + 1);
 });
 

@@ -1,4 +1,14 @@
-import { type Conflict, type Grant, type GrantDraft, lookAtGrants, may, noEffects, speakingBranch, resolve, courseRules } from '@gate-roster/core';
+import {
+  type Conflict,
+  type Grant,
+  type GrantDraft,
+  lookAtGrants,
+  may,
+  noEffects,
+  speakingBranch,
+  resolve,
+  courseRules,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learnerClasses } from '../access/load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
@@ -7,9 +17,17 @@ import type { PlanContext, Planner } from './plan.ts';
 
 /** Opens and blocks courses for groups, and ends grants; several at once as one change. */
 export const planGrantAccess: Planner<'grant-access'> = async (context, change) => {
-  const standing = await rows<{ row_id: number; group_id: number | null; course_id: number | null; maker_branch_id: number | null }>(context.db, sql`
-    select row_id, group_id, course_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`);
-  const ending = standing.filter((grant) => grant.group_id !== null && mayOpen(context, grant.group_id) && (context.actor.role === 'administrator' || grant.maker_branch_id !== null));
+  const standing = await rows<{ row_id: number; group_id: number | null; course_id: number | null; maker_branch_id: number | null }>(
+    context.db,
+    sql`
+    select row_id, group_id, course_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`,
+  );
+  const ending = standing.filter(
+    (grant) =>
+      grant.group_id !== null &&
+      mayOpen(context, grant.group_id) &&
+      (context.actor.role === 'administrator' || grant.maker_branch_id !== null),
+  );
   for (const draft of change.begin) if (!mayOpen(context, draft.groupId)) throw notFound();
 
   const courseIds = [...new Set([...change.begin.map(({ courseId }) => courseId), ...ending.flatMap(({ course_id }) => course_id ?? [])])];
@@ -20,25 +38,43 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
 
   const tops = [...new Set([...begin.map(({ draft }) => draft.groupId), ...ending.flatMap(({ group_id }) => group_id ?? [])])];
   const classes = await learnerClasses(context.db, tops, context.seen);
-  const effects = { ...noEffects(), ...lookAtGrants(context.tree, courses, classes, { end: ending.map(({ row_id }) => row_id), begin: begin.map(({ courseIds, grant }) => ({ courseIds, grant })) }, context.today) };
+  const effects = {
+    ...noEffects(),
+    ...lookAtGrants(
+      context.tree,
+      courses,
+      classes,
+      { end: ending.map(({ row_id }) => row_id), begin: begin.map(({ courseIds, grant }) => ({ courseIds, grant })) },
+      context.today,
+    ),
+  };
   effects.conflicts = conflicts(context, change.end.length - ending.length, begin, courses);
 
   return {
     effects,
     groups: tops,
     summary: {
-      groups: tops, courses: courseIds, people: [], counts: { people: effects.gains.reduce((sum, { people }) => sum + people, 0) },
+      groups: tops,
+      courses: courseIds,
+      people: [],
+      counts: { people: effects.gains.reduce((sum, { people }) => sum + people, 0) },
       effects: [...new Set([...begin.map(({ draft }) => draft.effect), ...(ending.length > 0 ? (['end'] as const) : [])])],
     },
     async write(tx, writer) {
-      await writer.end('grant', ending.map(({ row_id }) => row_id));
+      await writer.end(
+        'grant',
+        ending.map(({ row_id }) => row_id),
+      );
       for (const { draft, grant } of begin) {
         const due = draft.due;
-        const [row] = await rows<{ row_id: number }>(tx, sql`
+        const [row] = await rows<{ row_id: number }>(
+          tx,
+          sql`
           insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, maker_branch_id, made_by)
           values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
             ${draft.units === null ? null : ids(draft.units)}, ${due && 'day' in due.at ? due.at.day : null}, ${due && 'days' in due.at ? due.at.days : null},
-            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${grant.makerBranch}, ${context.actor.personId}) returning row_id`);
+            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${grant.makerBranch}, ${context.actor.personId}) returning row_id`,
+        );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
       return { people: [], courses: courseIds, tree: false };
@@ -46,40 +82,67 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
   };
 };
 
-const mayOpen = (context: PlanContext, groupId: number): boolean => context.tree.has(groupId) && may(context.actor, 'openCourses', { path: context.tree.path(groupId) });
+const mayOpen = (context: PlanContext, groupId: number): boolean =>
+  context.tree.has(groupId) && may(context.actor, 'openCourses', { path: context.tree.path(groupId) });
 
 function asGrant(context: PlanContext, draft: GrantDraft, id: number): Grant {
   return {
-    id, at: { group: draft.groupId, withSubgroups: draft.withSubgroups }, about: { course: draft.courseId }, effect: draft.effect, firm: draft.firm,
-    firstDay: draft.firstDay, lastDay: draft.lastDay, units: draft.units, due: draft.due,
-    makerBranch: speakingBranch(context.actor, 'openCourses', { path: context.tree.path(draft.groupId) }), madeDay: context.today,
+    id,
+    at: { group: draft.groupId, withSubgroups: draft.withSubgroups },
+    about: { course: draft.courseId },
+    effect: draft.effect,
+    firm: draft.firm,
+    firstDay: draft.firstDay,
+    lastDay: draft.lastDay,
+    units: draft.units,
+    due: draft.due,
+    makerBranch: speakingBranch(context.actor, 'openCourses', { path: context.tree.path(draft.groupId) }),
+    madeDay: context.today,
   };
 }
 
 function checkUnits(draft: GrantDraft, known: readonly number[]): void {
   const wrong =
     (draft.units !== null && (draft.units.length === 0 || draft.units.some((unit) => !known.includes(unit)))) ||
-    (draft.firm && draft.effect === 'open') || (draft.due !== null && draft.effect === 'block') ||
+    (draft.firm && draft.effect === 'open') ||
+    (draft.due !== null && draft.effect === 'block') ||
     (draft.firstDay !== null && draft.lastDay !== null && draft.lastDay < draft.firstDay);
-  if (wrong) throw new ProblemError('bad-request', { where: [{ place: 'body.change.begin', what: 'Units of another course, a firm open, a due day on a block, or days out of order' }] });
+  if (wrong)
+    throw new ProblemError('bad-request', {
+      where: [{ place: 'body.change.begin', what: 'Units of another course, a firm open, a due day on a block, or days out of order' }],
+    });
 }
 
-function conflicts(context: PlanContext, gone: number, begin: readonly { draft: GrantDraft; grant: Grant }[], courses: Awaited<ReturnType<typeof grantsByCourse>>): Conflict[] {
+function conflicts(
+  context: PlanContext,
+  gone: number,
+  begin: readonly { draft: GrantDraft; grant: Grant }[],
+  courses: Awaited<ReturnType<typeof grantsByCourse>>,
+): Conflict[] {
   const found: Conflict[] = [];
   if (gone > 0) found.push({ code: 'grant gone', blocks: true, count: gone });
   const notTheirs = begin.filter(({ draft, grant }) => {
     const about = courses.find(({ course }) => course.id === draft.courseId);
     if (grant.makerBranch === null || grant.effect === 'block' || !about) return false;
     // What a leader opens is in force only while the course is open at the group their power comes from.
-    const atTop = { personId: null, active: true, firstDay: null, lastDay: null, memberships: [{ groupId: grant.makerBranch, firstDay: null, lastDay: null }] };
+    const atTop = {
+      personId: null,
+      active: true,
+      firstDay: null,
+      lastDay: null,
+      memberships: [{ groupId: grant.makerBranch, firstDay: null, lastDay: null }],
+    };
     return resolve(courseRules(context.tree, about.course, about.grants), atTop, context.today).units.length === 0;
   }).length;
   if (notTheirs > 0) found.push({ code: 'course by leader', blocks: true, count: notTheirs });
-  const same = begin.filter(({ draft, grant }) => courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant)))).length;
+  const same = begin.filter(({ draft, grant }) =>
+    courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant))),
+  ).length;
   if (same > 0) found.push({ code: 'same already', blocks: same === begin.length && gone === 0, count: same });
   if (begin.length === 0 && gone === 0 && courses.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
   return found;
 }
 
 const comparable = ({ id: _id, madeDay: _madeDay, ...rest }: Grant): string => JSON.stringify(rest, Object.keys(rest).sort());
-const isSame = (a: Grant, b: Grant): boolean => comparable(a) === comparable(b) && JSON.stringify([a.at, a.about, a.units, a.due]) === JSON.stringify([b.at, b.about, b.units, b.due]);
+const isSame = (a: Grant, b: Grant): boolean =>
+  comparable(a) === comparable(b) && JSON.stringify([a.at, a.about, a.units, a.due]) === JSON.stringify([b.at, b.about, b.units, b.due]);

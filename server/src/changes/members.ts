@@ -19,9 +19,17 @@ export const planAddMembers: Planner<'add-members'> = async (context, change) =>
   return {
     ...plan,
     groups: [change.groupId],
-    summary: { groups: [change.groupId], courses: [], people: joining.slice(0, 3).map(({ personId }) => personId), counts: { people: joining.length } },
+    summary: {
+      groups: [change.groupId],
+      courses: [],
+      people: joining.slice(0, 3).map(({ personId }) => personId),
+      counts: { people: joining.length },
+    },
     async write(_tx, writer) {
-      await writer.beginMemberships(joining.map(({ personId }) => ({ personId, ...span })), 'hand');
+      await writer.beginMemberships(
+        joining.map(({ personId }) => ({ personId, ...span })),
+        'hand',
+      );
       return { people: joining.map(({ personId }) => personId), courses: [], tree: false };
     },
   };
@@ -32,28 +40,49 @@ export const planRemoveMembers: Planner<'remove-members'> = async (context, chan
   await pathTo(context.db, context.actor, change.groupId, 'managePeople');
   const people = await visiblePeople(context, change.personIds);
   const leaving = people.filter((person) => isIn(person, change.groupId));
-  const plan = await movePlan(context, leaving, (person) => ({ ...person, memberships: person.memberships.filter(({ groupId }) => groupId !== change.groupId) }));
+  const plan = await movePlan(context, leaving, (person) => ({
+    ...person,
+    memberships: person.memberships.filter(({ groupId }) => groupId !== change.groupId),
+  }));
   plan.effects.leaves = effectOn(change.groupId, leaving);
   const missing = people.length - leaving.length;
   if (missing > 0) plan.effects.conflicts.push({ code: 'not in', blocks: leaving.length === 0, count: missing });
   return {
     ...plan,
     groups: [change.groupId],
-    summary: { groups: [change.groupId], courses: [], people: leaving.slice(0, 3).map(({ personId }) => personId), counts: { people: leaving.length } },
+    summary: {
+      groups: [change.groupId],
+      courses: [],
+      people: leaving.slice(0, 3).map(({ personId }) => personId),
+      counts: { people: leaving.length },
+    },
     async write(tx, writer) {
-      const standing = await rows<{ row_id: number }>(tx, sql`
-        select row_id from membership where group_id = ${change.groupId} and person_id = any(${ids(leaving.map(({ personId }) => personId))}) and until_at is null`);
-      await writer.end('membership', standing.map(({ row_id }) => row_id));
+      const standing = await rows<{ row_id: number }>(
+        tx,
+        sql`
+        select row_id from membership where group_id = ${change.groupId} and person_id = any(${ids(leaving.map(({ personId }) => personId))}) and until_at is null`,
+      );
+      await writer.end(
+        'membership',
+        standing.map(({ row_id }) => row_id),
+      );
       return { people: leaving.map(({ personId }) => personId), courses: [], tree: false };
     },
   };
 };
 
 /** The access side of people moving; what it writes is the caller's. */
-export async function movePlan(context: PlanContext, people: readonly PersonLearner[], afterwards: (person: PersonLearner) => PersonLearner): Promise<Pick<Plan, 'effects'>> {
+export async function movePlan(
+  context: PlanContext,
+  people: readonly PersonLearner[],
+  afterwards: (person: PersonLearner) => PersonLearner,
+): Promise<Pick<Plan, 'effects'>> {
   const rules = rulesOf(context.tree, await grantsByCourse(context.db, null));
   const moving: MovingLearner[] = people.map((person) => ({
-    who: { person: person.personId }, people: 1, before: asSeen(person, context.seen), after: asSeen(afterwards(person), context.seen),
+    who: { person: person.personId },
+    people: 1,
+    before: asSeen(person, context.seen),
+    after: asSeen(afterwards(person), context.seen),
   }));
   return { effects: { ...noEffects(), ...lookAtMoves(rules, moving, context.today) } };
 }
@@ -72,5 +101,8 @@ async function visiblePeople(context: PlanContext, personIds: readonly number[])
   const seen = context.seen;
   const visible = people.filter((person) => seen === null || person.memberships.some(({ groupId }) => seen(groupId)));
   if (visible.length < wanted.size) throw notFound();
-  return visible.map((person) => ({ ...person, memberships: person.memberships.filter((held) => held.lastDay === null || contains({ ...held, firstDay: null }, context.today)) }));
+  return visible.map((person) => ({
+    ...person,
+    memberships: person.memberships.filter((held) => held.lastDay === null || contains({ ...held, firstDay: null }, context.today)),
+  }));
 }

@@ -23,12 +23,27 @@ export function changeHandlers({ db }: Deps): Handlers {
     async lookPeople({ actor, body }) {
       const { effects } = await planChange(db, actor, changeFitsCore(body.change));
       const parts = whoOf(effects, body.list, body.courseId);
-      const persons = [...new Set([...(await peopleOfSets(db, parts.flatMap(({ sets }) => sets))), ...parts.flatMap((who) => who.persons)])].sort((a, b) => a - b);
+      const persons = [
+        ...new Set([
+          ...(await peopleOfSets(
+            db,
+            parts.flatMap(({ sets }) => sets),
+          )),
+          ...parts.flatMap((who) => who.persons),
+        ]),
+      ].sort((a, b) => a - b);
       const page = persons.filter((id) => body.after === null || id > body.after).slice(0, namesAtOnce);
-      const people = await rows<{ id: number; name: string }>(db, sql`
-        select person_id as id, given_name || ' ' || family_name as name from personal_now where person_id = any(${ids(page)}) order by family_name collate people_order, given_name collate people_order`);
+      const people = await rows<{ id: number; name: string }>(
+        db,
+        sql`
+        select person_id as id, given_name || ' ' || family_name as name from personal_now where person_id = any(${ids(page)}) order by family_name collate people_order, given_name collate people_order`,
+      );
       const classes = [...new Set(parts.flatMap(({ newcomers }) => newcomers))];
-      return { people, newcomers: classes.reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), 0), next: page.length === namesAtOnce ? (page.at(-1) ?? null) : null };
+      return {
+        people,
+        newcomers: classes.reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), 0),
+        next: page.length === namesAtOnce ? (page.at(-1) ?? null) : null,
+      };
     },
 
     async log({ actor, query }) {

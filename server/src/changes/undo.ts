@@ -23,12 +23,24 @@ interface Subject {
  */
 export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   const { db, actor } = context;
-  const made = await maybeRow<{ actor_id: number | null; made_day: string; kind: string; undone_by: number | null; summary: { groups: number[]; courses: number[] } }>(db, sql`
-    select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`);
+  const made = await maybeRow<{
+    actor_id: number | null;
+    made_day: string;
+    kind: string;
+    undone_by: number | null;
+    summary: { groups: number[]; courses: number[] };
+  }>(
+    db,
+    sql`
+    select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`,
+  );
   if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId)) throw notFound();
   await staysInBranches(context, changeId);
 
-  const subjects = await rows<Subject>(db, sql`select kind, person_id, group_id, before_row, after_row from change_subject where change_id = ${changeId} order by id`);
+  const subjects = await rows<Subject>(
+    db,
+    sql`select kind, person_id, group_id, before_row, after_row from change_subject where change_id = ${changeId} order by id`,
+  );
   const restorable = await stillAsLeft(context, subjects);
   const effects = noEffects();
   const isOver = made.undone_by !== null || addDays(made.made_day, undoDays) < context.today;
@@ -43,7 +55,13 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   return {
     effects,
     groups: groups.map(({ group_id }) => group_id),
-    summary: { groups: made.summary.groups, courses: made.summary.courses, people: [], counts: { restored: restorable.length, left }, undid: made.kind },
+    summary: {
+      groups: made.summary.groups,
+      courses: made.summary.courses,
+      people: [],
+      counts: { restored: restorable.length, left },
+      undid: made.kind,
+    },
     write: (tx, writer) => write(tx, writer, changeId, restorable),
   };
 };
@@ -51,7 +69,10 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
 /** A leader undoes only what lies wholly in branches they still see. */
 async function staysInBranches({ db, actor }: PlanContext, changeId: number): Promise<void> {
   if (actor.role === 'administrator') return;
-  const own = await groupsInBranches(db, actor.leaderships.map(({ groupId }) => groupId));
+  const own = await groupsInBranches(
+    db,
+    actor.leaderships.map(({ groupId }) => groupId),
+  );
   const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
   if (touched.some(({ group_id }) => !own.has(group_id))) throw notFound();
 }
@@ -61,18 +82,29 @@ async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): P
   for (const kind of new Set(subjects.map((subject) => subject.kind))) {
     const list = subjects.filter((subject) => subject.kind === kind);
     if (kind === 'person') {
-      const there = await rows<{ id: number }>(db, sql`select person_id as id from person_state where person_id = any(${ids(list.flatMap(({ after_row }) => after_row ?? []))}) and until_at is null and state <> 'ended'`);
+      const there = await rows<{ id: number }>(
+        db,
+        sql`select person_id as id from person_state where person_id = any(${ids(list.flatMap(({ after_row }) => after_row ?? []))}) and until_at is null and state <> 'ended'`,
+      );
       const active = new Set(there.map(({ id }) => id));
       kept.push(...list.filter(({ after_row }) => after_row !== null && active.has(after_row)));
       continue;
     }
     const table = sql.identifier(subjectTables[kind]);
     const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
-    const found = await rows<{ row_id: number; stands: boolean }>(db, sql`select row_id, until_at is null as stands from ${table} where row_id = any(${ids(touchedRows)})`);
+    const found = await rows<{ row_id: number; stands: boolean }>(
+      db,
+      sql`select row_id, until_at is null as stands from ${table} where row_id = any(${ids(touchedRows)})`,
+    );
     const stands = new Map(found.map((row) => [row.row_id, row.stands]));
     const blocked = kind === 'membership' ? await rejoined(db, list) : new Set<number>();
-    kept.push(...list.filter(({ before_row, after_row }) =>
-      (after_row === null || stands.get(after_row) === true) && (before_row === null || (stands.has(before_row) && !blocked.has(before_row)))));
+    kept.push(
+      ...list.filter(
+        ({ before_row, after_row }) =>
+          (after_row === null || stands.get(after_row) === true) &&
+          (before_row === null || (stands.has(before_row) && !blocked.has(before_row))),
+      ),
+    );
   }
   return kept;
 }
@@ -80,8 +112,11 @@ async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): P
 /** Ended memberships of people who are in that group again. */
 async function rejoined(db: PlanContext['db'], list: readonly Subject[]): Promise<Set<number>> {
   const ended = list.flatMap(({ before_row }) => before_row ?? []);
-  const found = await rows<{ row_id: number }>(db, sql`
-    select e.row_id from membership e join membership m on m.person_id = e.person_id and m.group_id = e.group_id and m.until_at is null where e.row_id = any(${ids(ended)})`);
+  const found = await rows<{ row_id: number }>(
+    db,
+    sql`
+    select e.row_id from membership e join membership m on m.person_id = e.person_id and m.group_id = e.group_id and m.until_at is null where e.row_id = any(${ids(ended)})`,
+  );
   return new Set(found.map(({ row_id }) => row_id));
 }
 
@@ -89,11 +124,24 @@ async function accessEffects(context: PlanContext, subjects: readonly Subject[])
   const { db, tree, seen, today } = context;
   const grants = subjects.filter(({ kind }) => kind === 'grant');
   if (grants.length > 0) {
-    const back = await rows<{ row_id: number; course_id: number | null; group_id: number | null }>(db, sql`
-      select row_id, course_id, group_id from access_grant where row_id = any(${ids(grants.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat()))})`);
-    const courses = await grantsByCourse(db, back.flatMap(({ course_id }) => course_id ?? []));
-    const begin = await endedGrants(db, grants.flatMap(({ before_row }) => before_row ?? []));
-    const classes = await learnerClasses(db, back.flatMap(({ group_id }) => group_id ?? []), seen);
+    const back = await rows<{ row_id: number; course_id: number | null; group_id: number | null }>(
+      db,
+      sql`
+      select row_id, course_id, group_id from access_grant where row_id = any(${ids(grants.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat()))})`,
+    );
+    const courses = await grantsByCourse(
+      db,
+      back.flatMap(({ course_id }) => course_id ?? []),
+    );
+    const begin = await endedGrants(
+      db,
+      grants.flatMap(({ before_row }) => before_row ?? []),
+    );
+    const classes = await learnerClasses(
+      db,
+      back.flatMap(({ group_id }) => group_id ?? []),
+      seen,
+    );
     return lookAtGrants(tree, courses, classes, { end: grants.flatMap(({ after_row }) => after_row ?? []), begin }, today);
   }
   const members = subjects.filter(({ kind }) => kind === 'membership');
@@ -102,8 +150,15 @@ async function accessEffects(context: PlanContext, subjects: readonly Subject[])
   const moved = people.map((person) => {
     const own = members.filter(({ person_id }) => person_id === person.personId);
     const ends = own.flatMap(({ after_row, group_id }) => (after_row !== null && group_id !== null ? [group_id] : []));
-    const begins = own.flatMap(({ before_row, group_id }) => (before_row !== null && group_id !== null ? [{ groupId: group_id, firstDay: null, lastDay: null }] : []));
-    return { person, ends, begins, after: { ...person, memberships: [...person.memberships.filter(({ groupId }) => !ends.includes(groupId)), ...begins] } };
+    const begins = own.flatMap(({ before_row, group_id }) =>
+      before_row !== null && group_id !== null ? [{ groupId: group_id, firstDay: null, lastDay: null }] : [],
+    );
+    return {
+      person,
+      ends,
+      begins,
+      after: { ...person, memberships: [...person.memberships.filter(({ groupId }) => !ends.includes(groupId)), ...begins] },
+    };
   });
   const byGroup = (pick: (each: (typeof moved)[number]) => readonly number[]) => {
     const found = new Map<number, number[]>();
@@ -111,7 +166,16 @@ async function accessEffects(context: PlanContext, subjects: readonly Subject[])
     return [...found].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
   };
   return {
-    ...lookAtMoves(rules, moved.map(({ person, after }) => ({ who: { person: person.personId }, people: 1, before: asSeen(person, seen), after: asSeen(after, seen) })), today),
+    ...lookAtMoves(
+      rules,
+      moved.map(({ person, after }) => ({
+        who: { person: person.personId },
+        people: 1,
+        before: asSeen(person, seen),
+        after: asSeen(after, seen),
+      })),
+      today,
+    ),
     leaves: byGroup(({ ends }) => ends),
     joins: byGroup(({ begins }) => begins.map(({ groupId }) => groupId)),
   };
@@ -119,32 +183,76 @@ async function accessEffects(context: PlanContext, subjects: readonly Subject[])
 
 /** Ended grants as they would stand again; only what weighs in a look. */
 async function endedGrants(db: PlanContext['db'], rowIds: readonly number[]): Promise<Parameters<typeof lookAtGrants>[3]['begin']> {
-  const found = await rows<{ row_id: number; group_id: number; course_id: number; effect: 'open' | 'block'; firm: boolean; with_subgroups: boolean; first_day: string | null; last_day: string | null; units: number[] | null; maker_branch_id: number | null; from_at: string }>(db, sql`
+  const found = await rows<{
+    row_id: number;
+    group_id: number;
+    course_id: number;
+    effect: 'open' | 'block';
+    firm: boolean;
+    with_subgroups: boolean;
+    first_day: string | null;
+    last_day: string | null;
+    units: number[] | null;
+    maker_branch_id: number | null;
+    from_at: string;
+  }>(
+    db,
+    sql`
     select row_id, group_id, course_id, effect, firm, with_subgroups, first_day, last_day, to_jsonb(units) as units, maker_branch_id, from_at from access_grant
-    where row_id = any(${ids(rowIds)}) and group_id is not null and course_id is not null`);
+    where row_id = any(${ids(rowIds)}) and group_id is not null and course_id is not null`,
+  );
   return found.map((row) => ({
     courseIds: [row.course_id],
     grant: {
-      id: -row.row_id, at: { group: row.group_id, withSubgroups: row.with_subgroups }, about: { course: row.course_id }, effect: row.effect, firm: row.firm,
-      firstDay: row.first_day, lastDay: row.last_day, units: row.units, due: null, makerBranch: row.maker_branch_id, madeDay: dayOfMoment(new Date(row.from_at), 'UTC'),
+      id: -row.row_id,
+      at: { group: row.group_id, withSubgroups: row.with_subgroups },
+      about: { course: row.course_id },
+      effect: row.effect,
+      firm: row.firm,
+      firstDay: row.first_day,
+      lastDay: row.last_day,
+      units: row.units,
+      due: null,
+      makerBranch: row.maker_branch_id,
+      madeDay: dayOfMoment(new Date(row.from_at), 'UTC'),
     },
   }));
 }
 
 async function write(tx: Transaction, writer: ChangeWriter, changeId: number, subjects: readonly Subject[]): Promise<Touched> {
-  const touched: Touched = { people: [], courses: [], tree: false, unused: subjects.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])) };
+  const touched: Touched = {
+    people: [],
+    courses: [],
+    tree: false,
+    unused: subjects.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])),
+  };
   for (const kind of ['grant', 'membership', 'person tag', 'personal', 'group'] as const) {
     const list = subjects.filter((subject) => subject.kind === kind);
-    await writer.end(kind, list.flatMap(({ after_row }) => after_row ?? []));
-    await writer.restore(kind, list.flatMap(({ before_row }) => before_row ?? []));
+    await writer.end(
+      kind,
+      list.flatMap(({ after_row }) => after_row ?? []),
+    );
+    await writer.restore(
+      kind,
+      list.flatMap(({ before_row }) => before_row ?? []),
+    );
     if (kind === 'group' && list.length > 0) touched.tree = true;
     if (kind === 'membership') touched.people.push(...list.flatMap(({ person_id }) => person_id ?? []));
   }
-  const grants = subjects.filter(({ kind }) => kind === 'grant').flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
-  touched.courses = (await rows<{ course_id: number }>(tx, sql`select distinct course_id from access_grant where row_id = any(${ids(grants)}) and course_id is not null`)).map(({ course_id }) => course_id);
+  const grants = subjects
+    .filter(({ kind }) => kind === 'grant')
+    .flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
+  touched.courses = (
+    await rows<{ course_id: number }>(
+      tx,
+      sql`select distinct course_id from access_grant where row_id = any(${ids(grants)}) and course_id is not null`,
+    )
+  ).map(({ course_id }) => course_id);
   await endAccounts(tx, writer, touched.unused ?? []);
   touched.people = [...new Set([...touched.people, ...(touched.unused ?? [])])];
-  await tx.execute(sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeId} order by id desc limit 1) where id = ${changeId}`);
+  await tx.execute(
+    sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeId} order by id desc limit 1) where id = ${changeId}`,
+  );
   return touched;
 }
 
@@ -159,12 +267,15 @@ async function endAccounts(tx: Transaction, writer: ChangeWriter, people: readon
 /** Deletes accounts that were ended before anybody used them. Run after the derived tables are up to date. */
 export async function deleteUnused(tx: Transaction, people: readonly number[]): Promise<void> {
   if (people.length === 0) return;
-  const unused = await rows<{ id: number }>(tx, sql`
+  const unused = await rows<{ id: number }>(
+    tx,
+    sql`
     select p.id from person p join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'ended'
     where p.id = any(${ids(people)}) and p.signed_in_at is null and p.role = 'none'
       and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id)
       and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id)
-      and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`);
+      and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`,
+  );
   const gone = ids(unused.map(({ id }) => id));
   for (const table of ['entitlement', 'membership', 'person_tag', 'person_state', 'personal', 'credential', 'launch']) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);

@@ -5,7 +5,11 @@ export type SubjectKind = 'group' | 'personal' | 'person' | 'membership' | 'pers
 
 /** The table whose rows a kind of subject is kept in; `person` rows are accounts as a whole. */
 export const subjectTables: Record<Exclude<SubjectKind, 'person'>, string> = {
-  group: 'group_version', personal: 'personal', membership: 'membership', 'person tag': 'person_tag', grant: 'access_grant',
+  group: 'group_version',
+  personal: 'personal',
+  membership: 'membership',
+  'person tag': 'person_tag',
+  grant: 'access_grant',
 };
 
 interface Subject {
@@ -42,8 +46,11 @@ export class ChangeWriter {
   /** Ends rows that still stand. */
   async end(kind: keyof typeof subjectTables, rowIds: readonly number[], notes = true): Promise<void> {
     const table = sql.identifier(subjectTables[kind]);
-    const ended = await rows<{ row_id: number; person_id: number | null; group_id: number | null }>(this.#tx, sql`
-      update ${table} set until_at = now() where row_id = any(${ids(rowIds)}) and until_at is null returning row_id, ${ownersOf(kind)}`);
+    const ended = await rows<{ row_id: number; person_id: number | null; group_id: number | null }>(
+      this.#tx,
+      sql`
+      update ${table} set until_at = now() where row_id = any(${ids(rowIds)}) and until_at is null returning row_id, ${ownersOf(kind)}`,
+    );
     if (notes) for (const row of ended) this.note(kind, { before_row: row.row_id, person_id: row.person_id, group_id: row.group_id });
   }
 
@@ -51,22 +58,34 @@ export class ChangeWriter {
   async restore(kind: keyof typeof subjectTables, rowIds: readonly number[]): Promise<void> {
     if (rowIds.length === 0) return;
     const name = subjectTables[kind];
-    const columns = await rows<{ name: string }>(this.#tx, sql`
-      select column_name as name from information_schema.columns where table_schema = 'public' and table_name = ${name} and column_name not in ('row_id', 'from_at', 'until_at') order by ordinal_position`);
-    const list = sql.join(columns.map((column) => sql.identifier(column.name)), sql`, `);
-    const begun = await rows<{ row_id: number; person_id: number | null; group_id: number | null }>(this.#tx, sql`
-      insert into ${sql.identifier(name)} (${list}) select ${list} from ${sql.identifier(name)} where row_id = any(${ids(rowIds)}) order by row_id returning row_id, ${ownersOf(kind)}`);
+    const columns = await rows<{ name: string }>(
+      this.#tx,
+      sql`
+      select column_name as name from information_schema.columns where table_schema = 'public' and table_name = ${name} and column_name not in ('row_id', 'from_at', 'until_at') order by ordinal_position`,
+    );
+    const list = sql.join(
+      columns.map((column) => sql.identifier(column.name)),
+      sql`, `,
+    );
+    const begun = await rows<{ row_id: number; person_id: number | null; group_id: number | null }>(
+      this.#tx,
+      sql`
+      insert into ${sql.identifier(name)} (${list}) select ${list} from ${sql.identifier(name)} where row_id = any(${ids(rowIds)}) order by row_id returning row_id, ${ownersOf(kind)}`,
+    );
     for (const row of begun) this.note(kind, { after_row: row.row_id, person_id: row.person_id, group_id: row.group_id });
   }
 
   async beginMemberships(list: readonly NewMembership[], cameBy: 'file' | 'hand'): Promise<void> {
     if (list.length === 0) return;
-    const begun = await rows<{ row_id: number; person_id: number; group_id: number }>(this.#tx, sql`
+    const begun = await rows<{ row_id: number; person_id: number; group_id: number }>(
+      this.#tx,
+      sql`
       insert into membership (person_id, group_id, first_day, last_day, came_by)
       select "personId", "groupId", "firstDay", "lastDay", ${cameBy}
       from jsonb_to_recordset(${JSON.stringify(list)}::jsonb) as r("personId" bigint, "groupId" bigint, "firstDay" date, "lastDay" date)
       on conflict (person_id, group_id) where until_at is null do nothing
-      returning row_id, person_id, group_id`);
+      returning row_id, person_id, group_id`,
+    );
     for (const row of begun) this.note('membership', { after_row: row.row_id, person_id: row.person_id, group_id: row.group_id });
   }
 

@@ -7,20 +7,39 @@ import { enrolmentsOf } from '../progress/enrolments.ts';
 /** The own courses: overdue and begun ones on top, then open, later, done. */
 export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCourse[]> {
   const enrolments = await enrolmentsOf(db, [actor.personId], { today: actor.today, via: null, withLater: true });
-  const finished = await rows<{ course_id: number; units_done: number }>(db, sql`
+  const finished = await rows<{ course_id: number; units_done: number }>(
+    db,
+    sql`
     select e.course_id, count(*)::int as units_done from enrolment e join unit u on u.course_id = e.course_id
     where e.person_id = ${actor.personId} and e.is_current and exists (select 1 from activity a where a.unit_id = u.id)
       and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
-    group by 1`);
+    group by 1`,
+  );
   const unitsDone = new Map(finished.map(({ course_id, units_done }) => [course_id, units_done]));
-  const setBy = new Map((await rows<{ id: number; group_id: number; name: string }>(db, sql`
+  const setBy = new Map(
+    (
+      await rows<{ id: number; group_id: number; name: string }>(
+        db,
+        sql`
     select x.course_id as id, g.id as group_id, g.name from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
-    join access_grant a on a.row_id = any(x.by_grants) join group_now g on g.id = a.group_id where p.id = ${actor.personId} and x.course_id = any(${ids(enrolments.map(({ courseId }) => courseId))})`))
-    .map(({ id, group_id, name }) => [id, { id: group_id, name }]));
+    join access_grant a on a.row_id = any(x.by_grants) join group_now g on g.id = a.group_id where p.id = ${actor.personId} and x.course_id = any(${ids(enrolments.map(({ courseId }) => courseId))})`,
+      )
+    ).map(({ id, group_id, name }) => [id, { id: group_id, name }]),
+  );
   return enrolments
     .map((each): MyCourse => ({
-      id: each.courseId, name: each.course, open: each.units.length > 0, opensOn: each.opensOn, status: each.status, lateness: each.lateness, due: each.due, doneDay: each.doneDay,
-      score: each.score, units: each.units.length > 0 ? each.units.length : each.allUnits, unitsDone: unitsDone.get(each.courseId) ?? 0, setBy: setBy.get(each.courseId) ?? null,
+      id: each.courseId,
+      name: each.course,
+      open: each.units.length > 0,
+      opensOn: each.opensOn,
+      status: each.status,
+      lateness: each.lateness,
+      due: each.due,
+      doneDay: each.doneDay,
+      score: each.score,
+      units: each.units.length > 0 ? each.units.length : each.allUnits,
+      unitsDone: unitsDone.get(each.courseId) ?? 0,
+      setBy: setBy.get(each.courseId) ?? null,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
 }

@@ -12,22 +12,29 @@ export const launchHours = 8;
 export function courseHandlers({ db, now, settings }: Deps): Handlers {
   return {
     async myCourses({ actor }) {
-      const groups = await rows<{ id: number; name: string; path: string[]; leaders: string[] }>(db, sql`
+      const groups = await rows<{ id: number; name: string; path: string[]; leaders: string[] }>(
+        db,
+        sql`
         select g.id, g.name,
           (select coalesce(jsonb_agg(a.name order by b.depth desc), '[]') from group_branch b join group_now a on a.id = b.ancestor_id where b.group_id = g.id and b.depth > 0 and a.parent_id is not null) as path,
           (select coalesce(jsonb_agg(n.given_name || ' ' || n.family_name), '[]') from leadership l join personal_now n on n.person_id = l.person_id
             where l.until_at is null and l.group_id = (select b.ancestor_id from group_branch b join leadership x on x.group_id = b.ancestor_id and x.until_at is null where b.group_id = g.id order by b.depth limit 1)) as leaders
         from membership m join group_now g on g.id = m.group_id where m.person_id = ${actor.personId} and m.until_at is null
-          and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true) order by g.name collate people_order`);
+          and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true) order by g.name collate people_order`,
+      );
       return { groups, courses: await myCourses(db, actor) };
     },
 
     async launch({ actor, params: { courseId } }) {
-      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, via: null })).filter((each) => each.courseId === courseId);
+      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, via: null })).filter(
+        (each) => each.courseId === courseId,
+      );
       found(enrolment);
       if (enrolment?.units.length === 0) throw new ProblemError('not-open');
       const id = randomUUID();
-      await db.execute(sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`);
+      await db.execute(
+        sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`,
+      );
       // In the fragment, so that it reaches no log and no Referer.
       return { address: `${settings.publicUrl}/player/#${id}` };
     },

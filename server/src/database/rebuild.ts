@@ -12,5 +12,7 @@ export async function rebuildDerived(tx: Transaction, today: Day): Promise<void>
   await rebuildSetBranches(tx);
   await refreshSets(tx, 'all', today);
   await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: 'all' });
-  await tx.execute(sql`analyze group_branch, membership_set, membership_set_group, set_in_branch, person, entitlement, entitlement_due, enrolment, membership, personal`);
+  await tx.execute(
+    sql`analyze group_branch, membership_set, membership_set_group, set_in_branch, person, entitlement, entitlement_due, enrolment, membership, personal`,
+  );
 }

@@ -6,7 +6,12 @@ import { notFound } from '../http/problem.ts';
 
 /** The whole tree, for the rules; a reader sees only what `may` allows. */
 export async function wholeTree(db: Queryable): Promise<Tree> {
-  return new Tree(await rows<GroupNode>(db, sql`select id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_now order by name collate people_order, id`));
+  return new Tree(
+    await rows<GroupNode>(
+      db,
+      sql`select id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_now order by name collate people_order, id`,
+    ),
+  );
 }
 
 export interface PathStep {
@@ -18,9 +23,17 @@ export interface PathStep {
  * The groups from the root down to this one.
  * @throws ProblemError `not-found` when there is no such group, or the actor may not do that there.
  */
-export async function pathTo(db: Queryable, actor: SignedIn, groupId: GroupId, act: Power | 'see' | 'administer' = 'see'): Promise<PathStep[]> {
-  const path = await rows<PathStep>(db, sql`
-    select g.id, g.name from group_branch b join group_now g on g.id = b.ancestor_id where b.group_id = ${groupId} order by b.depth desc`);
+export async function pathTo(
+  db: Queryable,
+  actor: SignedIn,
+  groupId: GroupId,
+  act: Power | 'see' | 'administer' = 'see',
+): Promise<PathStep[]> {
+  const path = await rows<PathStep>(
+    db,
+    sql`
+    select g.id, g.name from group_branch b join group_now g on g.id = b.ancestor_id where b.group_id = ${groupId} order by b.depth desc`,
+  );
   if (path.length === 0 || !may(actor, act, { path: path.map(({ id }) => id) })) throw notFound();
   return path;
 }
@@ -33,6 +46,11 @@ export function seenPath(actor: SignedIn, path: readonly PathStep[]): PathStep[]
 
 /** All groups of some branches; null: of the whole tree. */
 export async function groupsInBranches(db: Queryable, tops: readonly GroupId[] | null): Promise<Set<GroupId>> {
-  const found = await rows<{ id: GroupId }>(db, tops === null ? sql`select id from groups` : sql`select distinct group_id as id from group_branch where ancestor_id = any(${ids(tops)})`);
+  const found = await rows<{ id: GroupId }>(
+    db,
+    tops === null
+      ? sql`select id from groups`
+      : sql`select distinct group_id as id from group_branch where ancestor_id = any(${ids(tops)})`,
+  );
   return new Set(found.map(({ id }) => id));
 }

@@ -33,14 +33,22 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
   app.disable('x-powered-by');
   app.set('trust proxy', settings.trustProxy);
   app.set('query parser', 'simple');
-  app.use(pinoHttp({
-    logger: log, autoLogging: { ignore: (request) => request.url === '/api/health' },
-    // Paths only: a query may hold a name somebody searched for, and headers hold the session.
-    serializers: { req: (request: { method: string; url: string }) => ({ method: request.method, path: request.url.split('?')[0] }), res: (response: { statusCode: number }) => ({ status: response.statusCode }) },
-    customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug'),
-  }));
+  app.use(
+    pinoHttp({
+      logger: log,
+      autoLogging: { ignore: (request) => request.url === '/api/health' },
+      // Paths only: a query may hold a name somebody searched for, and headers hold the session.
+      serializers: {
+        req: (request: { method: string; url: string }) => ({ method: request.method, path: request.url.split('?')[0] }),
+        res: (response: { statusCode: number }) => ({ status: response.statusCode }),
+      },
+      customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
   app.use(securityHeaders(settings));
-  app.use(compression({ filter: (request, response) => !request.path.startsWith('/api/v1/live') && compression.filter(request, response) }));
+  app.use(
+    compression({ filter: (request, response) => !request.path.startsWith('/api/v1/live') && compression.filter(request, response) }),
+  );
   // Before the session: the player neither needs nor sees who is signed in.
   app.use('/player', player({ gateRoster: () => settings.publicUrl, secret: secrets.player, pageFolder: playerPages }));
 
@@ -48,20 +56,48 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
   api.use(originCheck(settings));
   sourceBodies(api);
   const Store = connectPgSimple(session);
-  api.use('/api/v1', session({
-    store: new Store({ pool: deps.pool, tableName: 'session', createTableIfMissing: false, errorLog: (...parts: unknown[]) => { log.warn({ parts }, 'session store'); } }),
-    name: 'gate-roster', secret: secrets.session, resave: false, saveUninitialized: false, rolling: false,
-    cookie: { httpOnly: true, sameSite: 'lax', secure: settings.isSecure, maxAge: sessionHours * 3_600_000 },
-  }));
+  api.use(
+    '/api/v1',
+    session({
+      store: new Store({
+        pool: deps.pool,
+        tableName: 'session',
+        createTableIfMissing: false,
+        errorLog: (...parts: unknown[]) => {
+          log.warn({ parts }, 'session store');
+        },
+      }),
+      name: 'gate-roster',
+      secret: secrets.session,
+      resave: false,
+      saveUninitialized: false,
+      rolling: false,
+      cookie: { httpOnly: true, sameSite: 'lax', secure: settings.isSecure, maxAge: sessionHours * 3_600_000 },
+    }),
+  );
   register(api, deps, {
-    ...systemHandlers(deps), ...accountHandlers(deps), ...groupHandlers(deps), ...peopleHandlers(deps), ...accessHandlers(deps), ...changeHandlers(deps), ...progressHandlers(deps), ...courseHandlers(deps), ...sourceHandlers(deps),
+    ...systemHandlers(deps),
+    ...accountHandlers(deps),
+    ...groupHandlers(deps),
+    ...peopleHandlers(deps),
+    ...accessHandlers(deps),
+    ...changeHandlers(deps),
+    ...progressHandlers(deps),
+    ...courseHandlers(deps),
+    ...sourceHandlers(deps),
   });
   const document = openApi();
-  api.get('/api/openapi.json', (_request, response) => { response.json(document); });
-  api.get('/api', (_request, response) => { response.type('html').send(openApiPage()); });
+  api.get('/api/openapi.json', (_request, response) => {
+    response.json(document);
+  });
+  api.get('/api', (_request, response) => {
+    response.type('html').send(openApiPage());
+  });
   app.use(api);
   if (settings.webFolder) app.use(webApp(settings.webFolder));
-  app.use(() => { throw notFound(); });
+  app.use(() => {
+    throw notFound();
+  });
   app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) {
       next(error);
@@ -70,7 +106,11 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
     const problem = asProblem(error);
     if (problem.code === 'failed') log.error({ err: problem.cause ?? problem, path: request.path }, 'a request failed');
     if (problem.details.retryAfter) response.setHeader('Retry-After', String(problem.details.retryAfter));
-    response.status(problem.toJson().status).setHeader('Cache-Control', 'no-store').type('application/problem+json').send(JSON.stringify(problem.toJson()));
+    response
+      .status(problem.toJson().status)
+      .setHeader('Cache-Control', 'no-store')
+      .type('application/problem+json')
+      .send(JSON.stringify(problem.toJson()));
   });
   return app;
 }

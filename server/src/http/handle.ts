@@ -34,7 +34,13 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
         query: parse(route.query, request.query, 'query'),
         body: parse(route.body, request.body as unknown, 'body'),
       };
-      const answer: unknown = await (handler as unknown as (call: unknown) => Promise<unknown>)({ ...input, deps, request, response, actor });
+      const answer: unknown = await (handler as unknown as (call: unknown) => Promise<unknown>)({
+        ...input,
+        deps,
+        request,
+        response,
+        actor,
+      });
       send(route, response, answer);
     });
   }

@@ -10,7 +10,10 @@ export function openApi(): object {
     paths[at] = {
       ...paths[at],
       [method]: {
-        operationId: name, summary: route.summary, tags: [route.room], 'x-who': route.who,
+        operationId: name,
+        summary: route.summary,
+        tags: [route.room],
+        'x-who': route.who,
         requestParams: { ...(route.params ? { path: route.params } : {}), ...(route.query ? { query: route.query } : {}) },
         ...(route.body ? { requestBody: { content: { 'application/json': { schema: route.body } } } } : {}),
         responses: {
@@ -27,7 +30,8 @@ function answerOf(route: Route): object {
   const { response } = route;
   if (response === 'nothing') return { 204: { description: 'Done' } };
   if (response === 'csv') return { 200: { description: 'A CSV file', content: { 'text/csv': { schema: { type: 'string' } } } } };
-  if (response === 'events') return { 200: { description: 'Server-sent events', content: { 'text/event-stream': { schema: { type: 'string' } } } } };
+  if (response === 'events')
+    return { 200: { description: 'Server-sent events', content: { 'text/event-stream': { schema: { type: 'string' } } } } };
   return { 200: { description: 'The answer', content: { 'application/json': { schema: response } } } };
 }
 

@@ -37,9 +37,13 @@ export function asProblem(error: unknown): ProblemError {
     messages.push(at.message);
     if (at instanceof AggregateError) for (const inner of at.errors) codes.push((inner as { code?: unknown }).code);
   }
-  const lost = messages.some((message) => /connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/iu.test(message));
-  if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code))) return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
+  const lost = messages.some((message) =>
+    /connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/iu.test(message),
+  );
+  if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code)))
+    return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
   if (codes.includes('entity.too.large')) return new ProblemError('too-large', {}, { cause: error });
+  if (codes.includes(404)) return new ProblemError('not-found', {}, { cause: error });
   if (codes.includes(400)) return new ProblemError('bad-request', {}, { cause: error });
   return new ProblemError('failed', {}, { cause: error });
 }

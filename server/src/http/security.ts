@@ -13,9 +13,19 @@ export function securityHeaders(settings: Settings): (request: Request, response
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
-          'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", `'nonce-${nonce}'`], 'style-src-elem': ["'self'", `'nonce-${nonce}'`], 'style-src-attr': ["'unsafe-inline'"],
-          'img-src': ["'self'", 'data:', 'blob:'], 'font-src': ["'self'", 'data:'], 'connect-src': ["'self'"], 'worker-src': ["'self'"], 'object-src': ["'none'"], 'base-uri': ["'none'"],
-          'form-action': ["'self'"], 'frame-ancestors': ["'none'"],
+          'default-src': ["'self'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", `'nonce-${nonce}'`],
+          'style-src-elem': ["'self'", `'nonce-${nonce}'`],
+          'style-src-attr': ["'unsafe-inline'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'font-src': ["'self'", 'data:'],
+          'connect-src': ["'self'"],
+          'worker-src': ["'self'"],
+          'object-src': ["'none'"],
+          'base-uri': ["'none'"],
+          'form-action': ["'self'"],
+          'frame-ancestors': ["'none'"],
         },
       },
       referrerPolicy: { policy: 'no-referrer' },
@@ -35,7 +45,8 @@ export function originCheck(settings: Settings): (request: Request, response: Re
     }
     const origin = request.get('origin');
     const site = request.get('sec-fetch-site');
-    const isOwn = origin === undefined ? site === undefined || site === 'same-origin' || site === 'none' : origin === own || origin === localTwin(own);
+    const isOwn =
+      origin === undefined ? site === undefined || site === 'same-origin' || site === 'none' : origin === own || origin === localTwin(own);
     next(isOwn ? undefined : new ProblemError('wrong-origin'));
   };
 }

@@ -56,7 +56,12 @@ export class Streams {
   }
 
   async add(actor: SignedIn, response: Response): Promise<void> {
-    const own = actor.role === 'administrator' ? [] : actor.leaderships.length > 0 ? actor.leaderships.map(({ groupId }) => groupId) : await this.#groupsOf(actor.personId);
+    const own =
+      actor.role === 'administrator'
+        ? []
+        : actor.leaderships.length > 0
+          ? actor.leaderships.map(({ groupId }) => groupId)
+          : await this.#groupsOf(actor.personId);
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
     response.write(`retry: ${retryMilliseconds}\nid: ${this.#sequence}\nevent: hello\ndata: ${this.#sequence}\n\n`);
     const stream = { response, actor, own };
@@ -65,7 +70,9 @@ export class Streams {
   }
 
   async #groupsOf(personId: number): Promise<number[]> {
-    return (await rows<{ id: number }>(this.#db, sql`select group_id as id from membership where person_id = ${personId} and until_at is null`)).map(({ id }) => id);
+    return (
+      await rows<{ id: number }>(this.#db, sql`select group_id as id from membership where person_id = ${personId} and until_at is null`)
+    ).map(({ id }) => id);
   }
 
   /** Listens on a connection of its own; when that breaks, everybody is told to fetch anew once it stands again. */
@@ -109,8 +116,13 @@ export class Streams {
         stream.response.end();
         continue;
       }
-      const topics = new Set(heard.filter((announcement) => concerns(announcement, stream, related)).flatMap((announcement) => announcement.topics));
-      this.#send(stream, liveTopics.filter((topic) => topics.has(topic) && topic !== 'session'));
+      const topics = new Set(
+        heard.filter((announcement) => concerns(announcement, stream, related)).flatMap((announcement) => announcement.topics),
+      );
+      this.#send(
+        stream,
+        liveTopics.filter((topic) => topics.has(topic) && topic !== 'session'),
+      );
     }
   }
 
@@ -125,9 +137,12 @@ export class Streams {
 
   /** Each announced group with all above and below it. */
   async #related(groups: readonly number[]): Promise<Map<number, Set<number>>> {
-    const found = await rows<{ a: number; b: number }>(this.#db, sql`
+    const found = await rows<{ a: number; b: number }>(
+      this.#db,
+      sql`
       select group_id as a, ancestor_id as b from group_branch where group_id = any(${ids(groups)})
-      union select ancestor_id, group_id from group_branch where ancestor_id = any(${ids(groups)})`);
+      union select ancestor_id, group_id from group_branch where ancestor_id = any(${ids(groups)})`,
+    );
     const related = new Map<number, Set<number>>(groups.map((group) => [group, new Set()]));
     for (const { a, b } of found) related.get(a)?.add(b);
     return related;
@@ -137,6 +152,7 @@ export class Streams {
 function concerns(announcement: Announcement, { actor, own }: Stream, related: ReadonlyMap<number, ReadonlySet<number>>): boolean {
   if (actor.role === 'administrator') return true;
   // Another learner's work is not this learner's business.
-  if (actor.leaderships.length === 0 && announcement.topics.includes('progress') && !announcement.topics.includes('access')) return announcement.personId === actor.personId;
+  if (actor.leaderships.length === 0 && announcement.topics.includes('progress') && !announcement.topics.includes('access'))
+    return announcement.personId === actor.personId;
   return announcement.groups.some((group) => own.some((top) => related.get(group)?.has(top)));
 }

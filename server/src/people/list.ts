@@ -14,11 +14,19 @@ export interface Page {
 type Key = [string | null, string, number];
 
 /** A page of people of a scope, with what stands in the columns. */
-export async function peoplePage(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter, page: Page): Promise<{ people: PersonRow[]; next: string | null }> {
+export async function peoplePage(
+  db: Queryable,
+  actor: SignedIn,
+  groupId: number,
+  filter: PeopleFilter,
+  page: Page,
+): Promise<{ people: PersonRow[]; next: string | null }> {
   const withSubgroups = filter.subgroups === 'yes';
   const own = await seenGroups(db, actor);
   const order = orders[filter.sort];
-  const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(db, sql`
+  const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
+    db,
+    sql`
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
       ${order.key} as key,
       coalesce((select jsonb_agg(jsonb_build_object('id', g.id, 'name', g.name) order by g.name collate people_order) from membership m join group_now g on g.id = m.group_id
@@ -29,18 +37,28 @@ export async function peoplePage(db: Queryable, actor: SignedIn, groupId: number
     left join lateral (select m.came_by as by, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since from membership m
       where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}) and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at desc limit 1) came on true
     where ${peopleWhere(groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
-    order by ${order.by} limit ${page.limit + 1}`);
+    order by ${order.by} limit ${page.limit + 1}`,
+  );
   const shown = found.slice(0, page.limit);
   const via = await progressVia(db, actor);
-  const enrolments = await enrolmentsOf(db, shown.map(({ id }) => id), { today: actor.today, via: via && [...via] });
+  const enrolments = await enrolmentsOf(
+    db,
+    shown.map(({ id }) => id),
+    { today: actor.today, via: via && [...via] },
+  );
   const byPerson = new Map<number, typeof enrolments>(shown.map(({ id }) => [id, []]));
   for (const each of enrolments) if (!each.exempt) byPerson.get(each.personId)?.push(each);
   return {
     people: shown.map(({ active_at, key: _key, ...row }) => {
       const theirs = byPerson.get(row.id) ?? [];
       return {
-        ...row, activeAt: active_at === null ? null : iso(active_at), cameBy: row.cameBy, all: theirs.length,
-        done: theirs.filter(({ status }) => status === 'done').length, underWay: theirs.filter(({ status }) => status === 'under way').length, overdue: theirs.filter((each) => each.lateness === 'overdue').length,
+        ...row,
+        activeAt: active_at === null ? null : iso(active_at),
+        cameBy: row.cameBy,
+        all: theirs.length,
+        done: theirs.filter(({ status }) => status === 'done').length,
+        underWay: theirs.filter(({ status }) => status === 'under way').length,
+        overdue: theirs.filter((each) => each.lateness === 'overdue').length,
       };
     }),
     next: found.length > page.limit ? writeCursor(shown.at(-1)?.key) : null,
@@ -48,8 +66,11 @@ export async function peoplePage(db: Queryable, actor: SignedIn, groupId: number
 }
 
 export async function countPeople(db: Queryable, groupId: number, filter: PeopleFilter): Promise<number> {
-  const { people } = await oneRow<{ people: number }>(db, sql`
-    select count(*)::int as people from person p join personal_now n on n.person_id = p.id where ${peopleWhere(groupId, filter)}`);
+  const { people } = await oneRow<{ people: number }>(
+    db,
+    sql`
+    select count(*)::int as people from person p join personal_now n on n.person_id = p.id where ${peopleWhere(groupId, filter)}`,
+  );
   return people;
 }
 
@@ -58,22 +79,32 @@ const nameColumns = sql`n.family_name collate people_order, n.given_name collate
 const orders: Record<PeopleFilter['sort'], { key: SQL; by: SQL; after: (key: Key) => SQL }> = {
   name: { key: nameKey, by: nameColumns, after: ([family, given, id]) => sql`(${nameColumns}) > (${family}, ${given}, ${id})` },
   '-name': {
-    key: nameKey, by: sql`n.family_name collate people_order desc, n.given_name collate people_order desc, p.id desc`,
+    key: nameKey,
+    by: sql`n.family_name collate people_order desc, n.given_name collate people_order desc, p.id desc`,
     after: ([family, given, id]) => sql`(${nameColumns}) < (${family}, ${given}, ${id})`,
   },
   '-active': {
-    key: sql`jsonb_build_array(p.active_at::text, '', p.id)`, by: sql`coalesce(p.active_at, '-infinity') desc, p.id desc`,
+    key: sql`jsonb_build_array(p.active_at::text, '', p.id)`,
+    by: sql`coalesce(p.active_at, '-infinity') desc, p.id desc`,
     after: ([active, , id]) => sql`(coalesce(p.active_at, '-infinity'), p.id) < (coalesce(${active}::timestamptz, '-infinity'), ${id})`,
   },
 };
 
-export const writeCursor = (key: unknown): string | null => (key === undefined ? null : Buffer.from(JSON.stringify(key)).toString('base64url'));
+export const writeCursor = (key: unknown): string | null =>
+  key === undefined ? null : Buffer.from(JSON.stringify(key)).toString('base64url');
 
 /** A cursor that was not made here begins the list anew. */
 export function readCursor(text: string): Key {
   try {
     const key: unknown = JSON.parse(Buffer.from(text, 'base64url').toString());
-    if (Array.isArray(key) && key.length === 3 && Number.isSafeInteger(key[2]) && (key[0] === null || typeof key[0] === 'string') && typeof key[1] === 'string') return key as Key;
+    if (
+      Array.isArray(key) &&
+      key.length === 3 &&
+      Number.isSafeInteger(key[2]) &&
+      (key[0] === null || typeof key[0] === 'string') &&
+      typeof key[1] === 'string'
+    )
+      return key as Key;
   } catch {
     // Falls through: not JSON.
   }

@@ -13,7 +13,9 @@ const among = (people: People): SQL => (people === 'all' ? sql`true` : sql`p.id 
  * @returns Sets that are new, and people whose windows are their own, now or before.
  */
 export async function refreshSets(tx: Transaction, people: People, today: Day): Promise<{ newSets: number[]; ownPeople: number[] }> {
-  await tx.execute(sql`create temp table if not exists person_now (person_id bigint primary key, key text, counted boolean, own boolean) on commit drop`);
+  await tx.execute(
+    sql`create temp table if not exists person_now (person_id bigint primary key, key text, counted boolean, own boolean) on commit drop`,
+  );
   await tx.execute(sql`truncate person_now`);
   await tx.execute(sql`
     with resting as (
@@ -39,8 +41,11 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
       union all select false, null limit 1
     ) s on true`);
 
-  const newSets = await rows<{ id: number }>(tx, sql`
-    insert into membership_set (key) select distinct key from person_now on conflict (key) do nothing returning id`);
+  const newSets = await rows<{ id: number }>(
+    tx,
+    sql`
+    insert into membership_set (key) select distinct key from person_now on conflict (key) do nothing returning id`,
+  );
   if (newSets.length > 0) {
     const created = ids(newSets.map(({ id }) => id));
     await tx.execute(sql`
@@ -48,18 +53,27 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
     await tx.execute(sql`
       insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id where g.set_id = any(${created})`);
   }
-  const changed = await rows<{ person_id: number; was_own: boolean; own: boolean; before: number; after: number }>(tx, sql`
+  const changed = await rows<{ person_id: number; was_own: boolean; own: boolean; before: number; after: number }>(
+    tx,
+    sql`
     with was as (select p.id, p.set_id, p.own_windows from person p join person_now n on n.person_id = p.id)
     update person p set set_id = s.id, counted = n.counted, own_windows = n.own
     from person_now n join membership_set s on s.key = n.key join was on was.id = n.person_id
     where p.id = n.person_id and (p.set_id, p.counted, p.own_windows) is distinct from (s.id, n.counted, n.own)
-    returning p.id as person_id, was.own_windows as was_own, p.own_windows as own, was.set_id as before, p.set_id as after`);
+    returning p.id as person_id, was.own_windows as was_own, p.own_windows as own, was.set_id as before, p.set_id as after`,
+  );
   if (people === 'all') await countSets(tx, sql`true`);
-  else await countSets(tx, sql`s.id = any(${ids(new Set([...newSets.map(({ id }) => id), ...changed.flatMap(({ before, after }) => [before, after])]))})`);
+  else
+    await countSets(
+      tx,
+      sql`s.id = any(${ids(new Set([...newSets.map(({ id }) => id), ...changed.flatMap(({ before, after }) => [before, after])]))})`,
+    );
   const own = await rows<{ person_id: number }>(tx, sql`select person_id from person_now where own`);
   return {
     newSets: newSets.map(({ id }) => id),
-    ownPeople: [...new Set([...own.map(({ person_id }) => person_id), ...changed.filter(({ was_own }) => was_own).map(({ person_id }) => person_id)])],
+    ownPeople: [
+      ...new Set([...own.map(({ person_id }) => person_id), ...changed.filter(({ was_own }) => was_own).map(({ person_id }) => person_id)]),
+    ],
   };
 }
 
@@ -75,5 +89,7 @@ async function countSets(tx: Transaction, which: SQL): Promise<void> {
 /** Which branches each set touches, anew; after groups have moved. */
 export async function rebuildSetBranches(tx: Transaction): Promise<void> {
   await tx.execute(sql`delete from set_in_branch`);
-  await tx.execute(sql`insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id`);
+  await tx.execute(
+    sql`insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id`,
+  );
 }

@@ -17,7 +17,11 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
       await pathTo(db, actor, groupId);
       const everybody: PeopleFilter = { ...filter, search: '', tag: undefined };
-      const [page, matching, total] = await Promise.all([peoplePage(db, actor, groupId, filter, { after, limit }), countPeople(db, groupId, filter), countPeople(db, groupId, everybody)]);
+      const [page, matching, total] = await Promise.all([
+        peoplePage(db, actor, groupId, filter, { after, limit }),
+        countPeople(db, groupId, filter),
+        countPeople(db, groupId, everybody),
+      ]);
       return { ...page, matching, total };
     },
 
@@ -25,15 +29,31 @@ export function peopleHandlers({ db }: Deps): Handlers {
       const path = await pathTo(db, actor, groupId, 'export');
       response.setHeader('Content-Disposition', `attachment; filename="people-${groupId}.csv"`);
       const lines: (string | null)[][] = [];
-      const names = new Map((await rows<{ id: number; path: string }>(db, sql`
+      const names = new Map(
+        (
+          await rows<{ id: number; path: string }>(
+            db,
+            sql`
         select b.group_id as id, string_agg(g.name, ' > ' order by b.depth desc) as path from group_branch b join group_now g on g.id = b.ancestor_id
-        where b.group_id in (${groupsOf(groupId, true)}) and b.ancestor_id in (${groupsOf(groupId, true)}) group by 1`)).map(({ id, path: text }) => [id, text]));
+        where b.group_id in (${groupsOf(groupId, true)}) and b.ancestor_id in (${groupsOf(groupId, true)}) group by 1`,
+          )
+        ).map(({ id, path: text }) => [id, text]),
+      );
       const top = `${path.at(-1)?.name ?? ''} > `;
       for (let after: string | undefined; ;) {
         const page = await peoplePage(db, actor, groupId, query, { after, limit: 1000 });
         for (const person of page.people) {
-          const groups = person.groups.map(({ id }) => names.get(id) ?? '').map((text) => (text.startsWith(top) ? text.slice(top.length) : text));
-          lines.push([person.familyName, person.givenName, person.email, person.idNumber, groups.join('; '), person.tags.map(({ name }) => name).join(', ')]);
+          const groups = person.groups
+            .map(({ id }) => names.get(id) ?? '')
+            .map((text) => (text.startsWith(top) ? text.slice(top.length) : text));
+          lines.push([
+            person.familyName,
+            person.givenName,
+            person.email,
+            person.idNumber,
+            groups.join('; '),
+            person.tags.map(({ name }) => name).join(', '),
+          ]);
         }
         if (page.next === null) break;
         after = page.next;
@@ -48,10 +68,13 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async branchTags({ actor, params: { groupId } }) {
       await pathTo(db, actor, groupId);
       return {
-        tags: await rows<{ id: number; name: string; people: number }>(db, sql`
+        tags: await rows<{ id: number; name: string; people: number }>(
+          db,
+          sql`
           select t.id, t.name, count(distinct pt.person_id)::int as people from person_tag pt join tag t on t.id = pt.tag_id
           where pt.until_at is null and exists (select 1 from membership m where m.person_id = pt.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)}))
-          group by 1, 2 order by t.name collate people_order`),
+          group by 1, 2 order by t.name collate people_order`,
+        ),
       };
     },
 
@@ -59,13 +82,19 @@ export function peopleHandlers({ db }: Deps): Handlers {
       const own = await seenGroups(db, actor);
       const part = `%${q.toLowerCase().replace(/[\\%_]/gu, '\\$&')}%`;
       const pathOf = sql`(select coalesce(jsonb_agg(a.name order by b.depth desc), '[]') from group_branch b join group_now a on a.id = b.ancestor_id where b.group_id = g.id and b.depth > 0 and ${onlyGroups(sql`b.ancestor_id`, own)})`;
-      const groups = await rows<{ id: number; name: string; path: string[] }>(db, sql`
-        select g.id, g.name, ${pathOf} as path from group_now g where lower(g.name) like ${part} and ${onlyGroups(sql`g.id`, own)} order by position(lower(${q}) in lower(g.name)), length(g.name), g.name limit ${foundAtOnce}`);
+      const groups = await rows<{ id: number; name: string; path: string[] }>(
+        db,
+        sql`
+        select g.id, g.name, ${pathOf} as path from group_now g where lower(g.name) like ${part} and ${onlyGroups(sql`g.id`, own)} order by position(lower(${q}) in lower(g.name)), length(g.name), g.name limit ${foundAtOnce}`,
+      );
       const theirs = sql`select g.id, g.name from membership m join group_now g on g.id = m.group_id where m.person_id = n.person_id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)}`;
-      const people = await rows<{ id: number; givenName: string; familyName: string; group: { id: number; name: string } | null }>(db, sql`
+      const people = await rows<{ id: number; givenName: string; familyName: string; group: { id: number; name: string } | null }>(
+        db,
+        sql`
         select n.person_id as id, n.given_name as "givenName", n.family_name as "familyName", (select jsonb_build_object('id', f.id, 'name', f.name) from (${theirs} limit 1) f) as "group"
         from personal_now n where ${matches(q)} and ${own === null ? sql`true` : sql`exists (${theirs})`}
-        order by n.family_name collate people_order, n.given_name collate people_order limit ${foundAtOnce}`);
+        order by n.family_name collate people_order, n.given_name collate people_order limit ${foundAtOnce}`,
+      );
       return { groups, people };
     },
   };

@@ -28,9 +28,14 @@ export const reasonNotCounted = (groupId: number, withSubgroups: boolean, today:
 /** People of the scope under a filter, over `p` (person), `n` (personal) and `s` (state). */
 export function peopleWhere(groupId: number, filter: PeopleFilter): SQL {
   const withSubgroups = filter.subgroups === 'yes';
-  const parts = [filter.counted === 'yes' ? isCounted(groupId, withSubgroups) : sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`];
+  const parts = [
+    filter.counted === 'yes'
+      ? isCounted(groupId, withSubgroups)
+      : sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`,
+  ];
   if (filter.search !== '') parts.push(matches(filter.search));
-  if (filter.tag !== undefined) parts.push(sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.tag_id = ${filter.tag} and pt.until_at is null)`);
+  if (filter.tag !== undefined)
+    parts.push(sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.tag_id = ${filter.tag} and pt.until_at is null)`);
   return sql.join(parts, sql` and `);
 }
 
@@ -41,4 +46,5 @@ export function matches(text: string): SQL {
 }
 
 /** Groups that this reader may know of; for cutting down what is shown of people who are elsewhere too. */
-export const onlyGroups = (column: SQL, own: Iterable<number> | null): SQL => (own === null ? sql`true` : sql`${column} = any(${ids(own)})`);
+export const onlyGroups = (column: SQL, own: Iterable<number> | null): SQL =>
+  own === null ? sql`true` : sql`${column} = any(${ids(own)})`;

@@ -16,29 +16,53 @@ import { onlyGroups } from './scope.ts';
  */
 export async function personSheet(db: Queryable, actor: SignedIn, personId: number): Promise<PersonSheet> {
   const own = await seenGroups(db, actor);
-  const person = found(await maybeRow<Omit<PersonSheet, 'groups' | 'courses' | 'activeAt'> & { active_at: string | null }>(db, sql`
+  const person = found(
+    await maybeRow<Omit<PersonSheet, 'groups' | 'courses' | 'activeAt'> & { active_at: string | null }>(
+      db,
+      sql`
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, p.active_at,
       coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name) order by t.name) from person_tag pt join tag t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
-    where p.id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)})`}`));
-  const groups = await rows<{ id: number; name: string; since: string; firstDay: string | null; lastDay: string | null; cameBy: string }>(db, sql`
+    where p.id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)})`}`,
+    ),
+  );
+  const groups = await rows<{ id: number; name: string; since: string; firstDay: string | null; lastDay: string | null; cameBy: string }>(
+    db,
+    sql`
     select g.id, g.name, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since, m.first_day as "firstDay", m.last_day as "lastDay", m.came_by as "cameBy"
-    from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at, g.name`);
+    from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at, g.name`,
+  );
   const tree = await wholeTree(db);
   const mayProgress = groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }));
   const { active_at, ...rest } = person;
   return {
-    ...rest, activeAt: active_at === null ? null : iso(active_at),
-    groups: groups.map((group) => ({ ...group, path: tree.path(group.id).filter((id) => own === null || own.has(id)).map((id) => tree.node(id).name).slice(0, -1) })),
+    ...rest,
+    activeAt: active_at === null ? null : iso(active_at),
+    groups: groups.map((group) => ({
+      ...group,
+      path: tree
+        .path(group.id)
+        .filter((id) => own === null || own.has(id))
+        .map((id) => tree.node(id).name)
+        .slice(0, -1),
+    })),
     courses: mayProgress ? await coursesWithWhy(db, actor, personId, tree, own) : [],
   };
 }
 
-async function coursesWithWhy(db: Queryable, actor: SignedIn, personId: number, tree: Tree, own: ReadonlySet<number> | null): Promise<PersonSheet['courses']> {
+async function coursesWithWhy(
+  db: Queryable,
+  actor: SignedIn,
+  personId: number,
+  tree: Tree,
+  own: ReadonlySet<number> | null,
+): Promise<PersonSheet['courses']> {
   const [learner] = await learners(db, [personId]);
   if (!learner) return [];
   const via = await progressVia(db, actor);
-  const enrolments = new Map((await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via] })).map((each) => [each.courseId, each]));
+  const enrolments = new Map(
+    (await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via] })).map((each) => [each.courseId, each]),
+  );
   const names = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course`)).map(({ id, name }) => [id, name]));
   return (await grantsByCourse(db, null)).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
@@ -47,9 +71,16 @@ async function coursesWithWhy(db: Queryable, actor: SignedIn, personId: number, 
     const shown = own === null || access.paths.some(({ groupId }) => groupId !== null && own.has(groupId));
     const enrolment = enrolments.get(about.course.id);
     return {
-      id: about.course.id, name: names.get(about.course.id) ?? '', open: shown && access.units.length > 0, units: shown ? access.units.length : 0, allUnits: about.course.units.length,
+      id: about.course.id,
+      name: names.get(about.course.id) ?? '',
+      open: shown && access.units.length > 0,
+      units: shown ? access.units.length : 0,
+      allUnits: about.course.units.length,
       opensLater: access.units.length > 0 || own !== null ? null : opensLater(rules, learner, actor.today),
-      due: enrolment?.due ?? null, status: enrolment?.status ?? 'not begun', lateness: enrolment?.lateness ?? 'on time', score: enrolment?.score ?? null,
+      due: enrolment?.due ?? null,
+      status: enrolment?.status ?? 'not begun',
+      lateness: enrolment?.lateness ?? 'on time',
+      score: enrolment?.score ?? null,
       why: whySteps(about, access.chain, tree, own),
     };
   });
@@ -65,8 +96,15 @@ function whySteps(about: CourseGrants, chain: ReturnType<typeof resolve>['chain'
     const at = grant && 'group' in grant.at ? grant.at.group : null;
     const outside = (step.path !== null && own !== null && !own.has(step.path)) || (at !== null && !visible(at));
     return {
-      kind: step.kind, verdict: step.verdict, effect: outside ? null : (grant?.effect ?? null), some: !outside && grant?.units != null, outside,
-      at: outside ? null : named(at), path: outside ? null : named(step.path), firstDay: outside ? null : (grant?.firstDay ?? null), lastDay: outside ? null : (grant?.lastDay ?? null),
+      kind: step.kind,
+      verdict: step.verdict,
+      effect: outside ? null : (grant?.effect ?? null),
+      some: !outside && grant?.units != null,
+      outside,
+      at: outside ? null : named(at),
+      path: outside ? null : named(step.path),
+      firstDay: outside ? null : (grant?.firstDay ?? null),
+      lastDay: outside ? null : (grant?.lastDay ?? null),
       terms: step.kind === 'terms' && !outside ? about.course.terms : null,
     };
   });

@@ -22,7 +22,11 @@ export function exercisesOf(activityId: number): Exercise[] {
     const places = [0, 1, 2, 3].map((place) => (place + (seed[2] ?? 0)) % 4);
     const offered = [right, right + 1, right * 2, right + 3.5];
     const answers = places.map((place) => offered[place] ?? 0);
-    return { question: `At ${knots} knots for ${minutes} minutes, how many nautical miles does the boat run?`, answers, right: answers.indexOf(right) };
+    return {
+      question: `At ${knots} knots for ${minutes} minutes, how many nautical miles does the boat run?`,
+      answers,
+      right: answers.indexOf(right),
+    };
   });
 }
 

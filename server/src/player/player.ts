@@ -7,7 +7,10 @@ import { sign } from '../progress/signature.ts';
 import { exercisesOf, exercisesPerActivity, mark } from './exercises.ts';
 
 const token = z.uuid();
-const answers = z.strictObject({ activityId: z.number().int().positive(), answers: z.array(z.number().int().min(-1).max(9)).length(exercisesPerActivity).optional() });
+const answers = z.strictObject({
+  activityId: z.number().int().positive(),
+  answers: z.array(z.number().int().min(-1).max(9)).length(exercisesPerActivity).optional(),
+});
 
 /**
  * The stand-in for an outside course platform. It knows of Gate Roster only its address and its own key,
@@ -23,7 +26,9 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
 
   router.get('/activities/:id', (request, response) => {
     launchOf(request.get('x-launch'));
-    response.json({ exercises: exercisesOf(Number(request.params.id)).map(({ question, answers: offered }) => ({ question, answers: offered })) });
+    response.json({
+      exercises: exercisesOf(Number(request.params.id)).map(({ question, answers: offered }) => ({ question, answers: offered })),
+    });
   });
 
   router.post('/finish', express.json({ limit: '10kb' }), async (request, response) => {
@@ -49,7 +54,12 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
     const time = new Date().toISOString();
     const answer = await fetch(gateRoster() + at, {
       method,
-      headers: { 'X-Source': playerKey, 'X-Time': time, 'X-Signature': sign(secret, { method, path: at, time, body }), ...(content === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      headers: {
+        'X-Source': playerKey,
+        'X-Time': time,
+        'X-Signature': sign(secret, { method, path: at, time, body }),
+        ...(content === undefined ? {} : { 'Content-Type': 'application/json' }),
+      },
       ...(content === undefined ? {} : { body }),
     });
     if (answer.status === 404) throw new ProblemError('not-found');

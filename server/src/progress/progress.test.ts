@@ -18,13 +18,39 @@ const query = <T extends object>(text: string): Promise<T[]> => execute<T>(site.
  * has them (nearest on the path wins, whole courses or parts), and enrolments. Shares no code with the first.
  */
 async function secondComputation(today: string): Promise<(groupId: number, courseId: number) => Partial<Tally>> {
-  const parents = new Map((await query<{ id: number; parent: number | null }>(`select group_id::int as id, parent_id::int as parent from group_version where until_at is null`)).map(({ id, parent }) => [id, parent]));
+  const parents = new Map(
+    (
+      await query<{ id: number; parent: number | null }>(
+        `select group_id::int as id, parent_id::int as parent from group_version where until_at is null`,
+      )
+    ).map(({ id, parent }) => [id, parent]),
+  );
   const up = (id: number | null): number[] => (id === null ? [] : [id, ...up(parents.get(id) ?? null)]);
-  const members = await query<{ person: number; group: number; since: string }>(`select m.person_id::int as person, m.group_id::int as group, coalesce(m.first_day, (m.from_at at time zone 'Atlantic/Faroe')::date)::text as since from membership m join person_state s on s.person_id = m.person_id and s.until_at is null
+  const members = await query<{
+    person: number;
+    group: number;
+    since: string;
+  }>(`select m.person_id::int as person, m.group_id::int as group, coalesce(m.first_day, (m.from_at at time zone 'Atlantic/Faroe')::date)::text as since from membership m join person_state s on s.person_id = m.person_id and s.until_at is null
     where m.until_at is null and s.state = 'active' and coalesce(m.first_day <= '${today}', true) and coalesce(m.last_day >= '${today}', true)`);
-  const grants = await query<{ group: number; course: number; effect: string; firm: boolean; starts: string | null; day: string | null; days: number | null; least: number | null; made: string }>(`select group_id::int as group, course_id::int as course, effect, firm, first_day::text as starts,
+  const grants = await query<{
+    group: number;
+    course: number;
+    effect: string;
+    firm: boolean;
+    starts: string | null;
+    day: string | null;
+    days: number | null;
+    least: number | null;
+    made: string;
+  }>(`select group_id::int as group, course_id::int as course, effect, firm, first_day::text as starts,
     due_day::text as day, due_days as days, due_least_days as least, (from_at at time zone 'Atlantic/Faroe')::date::text as made from access_grant where until_at is null`);
-  const work = new Map((await query<{ person: number; course: number; status: string; score: number | null; exempt: boolean }>(`select person_id::int as person, course_id::int as course, status, score, exempt from enrolment where is_current`)).map((row) => [`${row.person}/${row.course}`, row]));
+  const work = new Map(
+    (
+      await query<{ person: number; course: number; status: string; score: number | null; exempt: boolean }>(
+        `select person_id::int as person, course_id::int as course, status, score, exempt from enrolment where is_current`,
+      )
+    ).map((row) => [`${row.person}/${row.course}`, row]),
+  );
   const groupsOf = new Map<number, { group: number; since: string }[]>();
   for (const { person, ...held } of members) groupsOf.set(person, [...(groupsOf.get(person) ?? []), held]);
 
@@ -32,8 +58,11 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
     const tally = { all: 0, done: 0, underWay: 0, exempt: 0, overdue: 0 };
     for (const [person, held] of groupsOf) {
       if (!held.some(({ group }) => up(group).includes(groupId))) continue;
-      const spoken = (group: number) => grants.filter((each) => each.group === group && each.course === courseId && (each.starts ?? today) <= today);
-      const firm = held.some(({ group }) => up(group).some((at) => spoken(at).some(({ effect, firm: isFirm }) => isFirm && effect === 'block')));
+      const spoken = (group: number) =>
+        grants.filter((each) => each.group === group && each.course === courseId && (each.starts ?? today) <= today);
+      const firm = held.some(({ group }) =>
+        up(group).some((at) => spoken(at).some(({ effect, firm: isFirm }) => isFirm && effect === 'block')),
+      );
       const ways = held.flatMap(({ group, since }) => {
         const at = up(group).find((each) => spoken(each).length > 0);
         const said = at === undefined ? [] : spoken(at);
@@ -47,11 +76,13 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
       else if (done?.status === 'done') tally.done++;
       else if (done?.status === 'under way') tally.underWay++;
       if (!isOpen || done?.exempt || done?.status === 'done') continue;
-      const due = dueDay(ways.map(({ since, grant }) => {
-        const couldBegin = [since, grant?.starts ?? grant?.made ?? since].sort().at(-1) ?? since;
-        const at = grant?.day ? { day: grant.day } : grant?.days != null ? { days: grant.days } : null;
-        return { rule: at && { at, leastDays: grant?.least ?? null, firm: false }, couldBegin };
-      }));
+      const due = dueDay(
+        ways.map(({ since, grant }) => {
+          const couldBegin = [since, grant?.starts ?? grant?.made ?? since].sort().at(-1) ?? since;
+          const at = grant?.day ? { day: grant.day } : grant?.days != null ? { days: grant.days } : null;
+          return { rule: at && { at, leastDays: grant?.least ?? null, firm: false }, couldBegin };
+        }),
+      );
       if (due !== null && due < today) tally.overdue++;
     }
     return tally;
@@ -67,7 +98,11 @@ test('every cell of the report is what a second, independent computation gives, 
     for (const row of report.rows) {
       for (const [index, { id: courseId }] of report.courses.entries()) {
         const cell = row.cells[index];
-        const { scoreSum: _sum, scored: _scored, ...counts } = cell ?? { all: 0, done: 0, underWay: 0, exempt: 0, overdue: 0, scoreSum: 0, scored: 0 };
+        const {
+          scoreSum: _sum,
+          scored: _scored,
+          ...counts
+        } = cell ?? { all: 0, done: 0, underWay: 0, exempt: 0, overdue: 0, scoreSum: 0, scored: 0 };
         expect({ group: row.name, courseId, ...counts }).toEqual({ group: row.name, courseId, ...expected(row.id, courseId) });
         compared++;
       }
@@ -82,9 +117,20 @@ test('the CSV has the numbers of the screen, and no cell that a spreadsheet woul
   await mirela.apply({ kind: 'rename-group', groupId: 10, name: '=HYPERLINK(1)' });
   const report = await mirela.call('progress', { params: { groupId: 3 } });
   const file = await mirela.call('progressFile', { params: { groupId: 3 } });
-  const lines = file.trim().split('\r\n').map((line) => line.split(','));
+  const lines = file
+    .trim()
+    .split('\r\n')
+    .map((line) => line.split(','));
   const total = lines.find(([name, , , course]) => name === 'Gullhaven' && course === 'All courses');
-  expect(total?.slice(4, 11).map(Number)).toEqual([report.total.all, report.total.exempt, report.total.done, report.total.underWay, report.total.all - report.total.exempt - report.total.done - report.total.underWay, report.total.overdue, Math.round((completion(report.total) ?? 0) * 100)]);
+  expect(total?.slice(4, 11).map(Number)).toEqual([
+    report.total.all,
+    report.total.exempt,
+    report.total.done,
+    report.total.underWay,
+    report.total.all - report.total.exempt - report.total.done - report.total.underWay,
+    report.total.overdue,
+    Math.round((completion(report.total) ?? 0) * 100),
+  ]);
   expect(file).toContain("'=HYPERLINK(1)");
   expect(file).not.toMatch(/(^|,)"?=/mu);
 });
@@ -122,14 +168,36 @@ describe('reports of a source', () => {
     launch = (await bao.call('launch', { params: { courseId: 3 } })).address.split('#')[1] ?? '';
     secret = (await query<{ secret: string }>(`select secret from source where key = 'player'`))[0]?.secret ?? '';
   });
-  const activities = (courseId: number) => query<{ id: number; scored: boolean }>(`select a.id::int, a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${courseId} order by a.id`);
+  const activities = (courseId: number) =>
+    query<{ id: number; scored: boolean }>(
+      `select a.id::int, a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${courseId} order by a.id`,
+    );
   const statement = (activityId: number, scaled?: number, id = randomUUID()) => ({
-    id, actor: { account: { homePage: site.url, name: launch } }, verb: { id: 'http://adlnet.gov/expapi/verbs/completed' }, object: { id: `${site.url}/activities/${activityId}` },
-    result: { completion: true, ...(scaled === undefined ? {} : { score: { scaled } }) }, timestamp: new Date().toISOString(),
+    id,
+    actor: { account: { homePage: site.url, name: launch } },
+    verb: { id: 'http://adlnet.gov/expapi/verbs/completed' },
+    object: { id: `${site.url}/activities/${activityId}` },
+    result: { completion: true, ...(scaled === undefined ? {} : { score: { scaled } }) },
+    timestamp: new Date().toISOString(),
   });
-  async function send(content: unknown, { key = 'player', by = secret, time = new Date().toISOString(), from = bao }: { key?: string; by?: string; time?: string; from?: Client } = {}): Promise<Response> {
+  async function send(
+    content: unknown,
+    {
+      key = 'player',
+      by = secret,
+      time = new Date().toISOString(),
+      from = bao,
+    }: { key?: string; by?: string; time?: string; from?: Client } = {},
+  ): Promise<Response> {
     const body = JSON.stringify(content);
-    return from.send('report', { body, headers: { 'x-source': key, 'x-time': time, 'x-signature': sign(by, { method: 'POST', path: '/api/v1/source/statements', time, body }) } });
+    return from.send('report', {
+      body,
+      headers: {
+        'x-source': key,
+        'x-time': time,
+        'x-signature': sign(by, { method: 'POST', path: '/api/v1/source/statements', time, body }),
+      },
+    });
   }
   const mine = async () => (await bao.call('myCourses', {})).courses.find(({ id }) => id === 3);
 
@@ -150,7 +218,13 @@ describe('reports of a source', () => {
   test('are refused without the source’s own fresh signature, whoever is signed in', async () => {
     const [activity] = await activities(3);
     const content = [statement(activity?.id ?? 0)];
-    const refused = [await bao.send('report', { body: content }), await send(content, { by: 'guessed' }), await send(content, { key: 'nobody' }), await send(content, { time: new Date(Date.now() - 6 * 60_000).toISOString() }), await send(content, { by: 'guessed', from: mirela })];
+    const refused = [
+      await bao.send('report', { body: content }),
+      await send(content, { by: 'guessed' }),
+      await send(content, { key: 'nobody' }),
+      await send(content, { time: new Date(Date.now() - 6 * 60_000).toISOString() }),
+      await send(content, { by: 'guessed', from: mirela }),
+    ];
     expect(refused.map(({ status }) => status)).toEqual([401, 401, 401, 401, 401]);
   });
 
@@ -172,6 +246,7 @@ test('due days counted by the database are those of the core', async () => {
     from person p join entitlement e on e.set_id = p.set_id and e.due_is_own join entitlement_due d on d.entitlement_id = e.id join membership m on m.person_id = p.id and m.group_id = d.group_id and m.until_at is null
     where p.counted and not p.own_windows and d.due_days is not null and array_length(e.via_groups, 1) = 1 limit 400`);
   expect(rows.length).toBeGreaterThan(100);
-  for (const { due, since, made, days } of rows) expect(due).toBe(dueDay([{ rule: { at: { days }, leastDays: null, firm: false }, couldBegin: since > made ? since : made }]));
+  for (const { due, since, made, days } of rows)
+    expect(due).toBe(dueDay([{ rule: { at: { days }, leastDays: null, firm: false }, couldBegin: since > made ? since : made }]));
   expect(rows.some(({ due }) => due < addDays(today, -1))).toBe(true);
 });

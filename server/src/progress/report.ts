@@ -13,24 +13,39 @@ const weeksShown = 12;
 export async function progressReport(db: Queryable, actor: SignedIn, groupId: number, withSubgroups: boolean): Promise<ProgressReport> {
   const via = await progressVia(db, actor);
   const seen = via && [...via];
-  const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(db, sql`
+  const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
+    db,
+    sql`
     select g.id, g.parent_id as "parentId", g.name, b.depth, exists (select 1 from group_now c where c.parent_id = g.id) as "hasSubgroups"
-    from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`);
+    from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`,
+  );
   const groups = shown.map(({ id }) => id);
   const question = { groups, withSubgroups, via: seen, today: actor.today };
-  const [byCourse, totals, learners] = await Promise.all([tallies(db, { ...question, byCourse: true }), tallyPerGroup(db, question), learnersPerGroup(db, groups, withSubgroups)]);
+  const [byCourse, totals, learners] = await Promise.all([
+    tallies(db, { ...question, byCourse: true }),
+    tallyPerGroup(db, question),
+    learnersPerGroup(db, groups, withSubgroups),
+  ]);
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
   const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
   const courses = await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(wanted)}) order by id`);
-  const { people } = await oneRow<{ people: number }>(db, sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`);
+  const { people } = await oneRow<{ people: number }>(
+    db,
+    sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
+  );
   return {
     learners: learners.get(groupId) ?? 0,
     notCounted: people,
     total: totals.get(groupId) ?? emptyTally,
     courses,
     rows: inTreeOrder(shown, groupId).map((row) => ({
-      ...row, learners: learners.get(row.id) ?? 0, total: totals.get(row.id) ?? emptyTally,
-      cells: courses.map(({ id }) => { const tally = cells.get(`${row.id}/${id}`); return tally && tally.all > 0 ? tally : null; }),
+      ...row,
+      learners: learners.get(row.id) ?? 0,
+      total: totals.get(row.id) ?? emptyTally,
+      cells: courses.map(({ id }) => {
+        const tally = cells.get(`${row.id}/${id}`);
+        return tally && tally.all > 0 ? tally : null;
+      }),
     })),
     weeks: await doneByWeek(db, actor, groupId, withSubgroups, seen),
   };
@@ -41,13 +56,25 @@ function inTreeOrder<T extends { id: number; parentId: number | null }>(list: re
   return list.filter(({ id }) => id === top).flatMap(walk);
 }
 
-async function doneByWeek(db: Queryable, actor: SignedIn, groupId: number, withSubgroups: boolean, via: readonly number[] | null): Promise<ProgressReport['weeks']> {
+async function doneByWeek(
+  db: Queryable,
+  actor: SignedIn,
+  groupId: number,
+  withSubgroups: boolean,
+  via: readonly number[] | null,
+): Promise<ProgressReport['weeks']> {
   const weekday = (new Date(`${actor.today}T00:00:00Z`).getUTCDay() + 6) % 7;
   const first = addDays(actor.today, -weekday - 7 * (weeksShown - 1));
-  const found = await rows<{ monday: string; done: number }>(db, sql`
+  const found = await rows<{ monday: string; done: number }>(
+    db,
+    sql`
     select date_trunc('week', e.done_day)::date as monday, count(*)::int as done from enrolment e join person p on p.id = e.person_id
     where e.is_current and not e.exempt and e.done_day >= ${first} and p.counted and p.set_id in (select set_id from (${scopeOf([groupId], withSubgroups)}) scope)
-      and ${via === null ? sql`true` : sql`e.via_groups && ${ids(via)}`} group by 1`);
+      and ${via === null ? sql`true` : sql`e.via_groups && ${ids(via)}`} group by 1`,
+  );
   const byMonday = new Map(found.map(({ monday, done }) => [monday, done]));
-  return Array.from({ length: weeksShown }, (_, index) => addDays(first, index * 7)).map((monday) => ({ monday, done: byMonday.get(monday) ?? 0 }));
+  return Array.from({ length: weeksShown }, (_, index) => addDays(first, index * 7)).map((monday) => ({
+    monday,
+    done: byMonday.get(monday) ?? 0,
+  }));
 }

@@ -25,7 +25,14 @@ export function progressHandlers({ db }: Deps): Handlers {
       response.setHeader('Content-Disposition', `attachment; filename="progress-${groupId}-${actor.today}.csv"`);
       const report = await progressReport(db, actor, groupId, query.subgroups === 'yes');
       const figures = (tally: Tally): (number | null)[] => [
-        tally.all, tally.exempt, tally.done, tally.underWay, notBegun(tally), tally.overdue, percent(completion(tally)), round(meanScore(tally)),
+        tally.all,
+        tally.exempt,
+        tally.done,
+        tally.underWay,
+        notBegun(tally),
+        tally.overdue,
+        percent(completion(tally)),
+        round(meanScore(tally)),
       ];
       const lines = report.rows.flatMap((row) => [
         [row.name, row.depth, row.learners, 'All courses', ...figures(row.total)],
@@ -34,7 +41,23 @@ export function progressHandlers({ db }: Deps): Handlers {
           return cell ? [[row.name, row.depth, row.learners, course.name, ...figures(cell)]] : [];
         }),
       ]);
-      return csv(['Group', 'Levels below the scope', 'Learners', 'Course', 'Enrolments', 'Exempt', 'Done', 'Under way', 'Not begun', 'Overdue', 'Completion %', 'Mean score'], lines);
+      return csv(
+        [
+          'Group',
+          'Levels below the scope',
+          'Learners',
+          'Course',
+          'Enrolments',
+          'Exempt',
+          'Done',
+          'Under way',
+          'Not begun',
+          'Overdue',
+          'Completion %',
+          'Mean score',
+        ],
+        lines,
+      );
     },
 
     async progressPeople({ actor, params: { groupId }, query }) {
@@ -43,17 +66,41 @@ export function progressHandlers({ db }: Deps): Handlers {
       const via = await progressVia(db, actor);
       const after = query.after === undefined ? null : readCursor(query.after);
       // People are paged by name; those without this enrolment fall out, so a page may be shorter than asked.
-      const people = await rows<{ id: number; givenName: string; familyName: string }>(db, sql`
+      const people = await rows<{ id: number; givenName: string; familyName: string }>(
+        db,
+        sql`
         select p.id, n.given_name as "givenName", n.family_name as "familyName" from person p join personal_now n on n.person_id = p.id
         where ${isCounted(groupId, query.subgroups === 'yes')} ${after ? sql`and (n.family_name collate people_order, n.given_name collate people_order, p.id) > (${after[0]}, ${after[1]}, ${after[2]})` : sql``}
-        order by n.family_name collate people_order, n.given_name collate people_order, p.id limit ${query.limit + 1}`);
+        order by n.family_name collate people_order, n.given_name collate people_order, p.id limit ${query.limit + 1}`,
+      );
       const page = people.slice(0, query.limit);
-      const enrolments = new Map((await enrolmentsWhere(db, sql`p.id = any(${ids(page.map(({ id }) => id))})`, sql`c.id = ${query.courseId}`, { today: actor.today, via: via && [...via] })).map((each) => [each.personId, each]));
+      const enrolments = new Map(
+        (
+          await enrolmentsWhere(db, sql`p.id = any(${ids(page.map(({ id }) => id))})`, sql`c.id = ${query.courseId}`, {
+            today: actor.today,
+            via: via && [...via],
+          })
+        ).map((each) => [each.personId, each]),
+      );
       const last = page.at(-1);
       return {
         enrolments: page.flatMap(({ id, givenName, familyName }) => {
           const each = enrolments.get(id);
-          return each ? [{ personId: id, givenName, familyName, status: each.status, lateness: each.lateness, due: each.due, doneDay: each.doneDay, score: each.score, exempt: each.exempt }] : [];
+          return each
+            ? [
+                {
+                  personId: id,
+                  givenName,
+                  familyName,
+                  status: each.status,
+                  lateness: each.lateness,
+                  due: each.due,
+                  doneDay: each.doneDay,
+                  score: each.score,
+                  exempt: each.exempt,
+                },
+              ]
+            : [];
         }),
         next: people.length > query.limit && last ? writeCursor([last.familyName, last.givenName, last.id]) : null,
       };

@@ -46,18 +46,36 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
 
     async outline({ request, params }) {
       const sourceId = await sourceOf(request);
-      const launch = found(await maybeRow<{ person_id: number; course_id: number; name: string; learner: string; time_zone: string }>(db, sql`
+      const launch = found(
+        await maybeRow<{ person_id: number; course_id: number; name: string; learner: string; time_zone: string }>(
+          db,
+          sql`
         select l.person_id, l.course_id, c.name, n.given_name as learner, o.time_zone from launch l join course c on c.id = l.course_id join personal_now n on n.person_id = l.person_id cross join organisation o
-        where l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`));
+        where l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`,
+        ),
+      );
       const today = dayOfMoment(now(), launch.time_zone);
-      const open = (await enrolmentsOf(db, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id)?.units ?? [];
-      const units = await rows<{ id: number; name: string; activities: { id: number; name: string; scored: boolean; finished: boolean; score: number | null }[] }>(db, sql`
+      const open =
+        (await enrolmentsOf(db, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id)?.units ??
+        [];
+      const units = await rows<{
+        id: number;
+        name: string;
+        activities: { id: number; name: string; scored: boolean; finished: boolean; score: number | null }[];
+      }>(
+        db,
+        sql`
         select u.id, u.name, jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finished', coalesce(r.finished, false), 'score', r.score) order by a.position) as activities
         from unit u join activity a on a.unit_id = u.id
         left join enrolment e on e.person_id = ${launch.person_id} and e.course_id = u.course_id and e.is_current
         left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
-        where u.course_id = ${launch.course_id} group by u.id order by u.position`);
-      return { course: { id: launch.course_id, name: launch.name }, learner: launch.learner, units: units.filter(({ id }) => open.includes(id)) };
+        where u.course_id = ${launch.course_id} group by u.id order by u.position`,
+      );
+      return {
+        course: { id: launch.course_id, name: launch.name },
+        learner: launch.learner,
+        units: units.filter(({ id }) => open.includes(id)),
+      };
     },
   };
 }
@@ -68,9 +86,12 @@ function readStatement(statement: z.output<typeof xapiStatement>): Report {
   if (!activity) throw new ProblemError('bad-request', { where: [{ place: 'body.object.id', what: 'Ends in /activities/ and a number' }] });
   const scaled = statement.result?.score?.scaled;
   return {
-    id: statement.id, launchId: statement.actor.account.name, activityId: Number(activity[1]),
+    id: statement.id,
+    launchId: statement.actor.account.name,
+    activityId: Number(activity[1]),
     finished: statement.result?.completion ?? /\/(?:completed|passed)$/u.test(statement.verb.id),
-    score: scaled === undefined ? null : Math.round(scaled * 1000) / 10, at: new Date(statement.timestamp),
+    score: scaled === undefined ? null : Math.round(scaled * 1000) / 10,
+    at: new Date(statement.timestamp),
   };
 }
 

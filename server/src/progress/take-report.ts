@@ -31,10 +31,19 @@ export async function takeReports(db: Database, sourceId: number, reports: reado
 }
 
 async function takeReport(tx: Transaction, sourceId: number, report: Report, now: Date): Promise<boolean> {
-  const launch = await maybeRow<{ person_id: number; course_id: number; time_zone: string; pass_score: number | null; done_by: number[] | null }>(tx, sql`
+  const launch = await maybeRow<{
+    person_id: number;
+    course_id: number;
+    time_zone: string;
+    pass_score: number | null;
+    done_by: number[] | null;
+  }>(
+    tx,
+    sql`
     select l.person_id, l.course_id, o.time_zone, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course c on c.id = l.course_id cross join organisation o
     join activity a on a.id = ${report.activityId} join unit u on u.id = a.unit_id and u.course_id = c.id
-    where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()}`);
+    where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()}`,
+  );
   if (!launch) throw new ProblemError('not-found');
   const fresh = await tx.execute(sql`insert into report (id, source_id) values (${report.id}, ${sourceId}) on conflict do nothing`);
   if (fresh.rowCount !== 1) return false;
@@ -47,10 +56,19 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
 
   const today = dayOfMoment(now, launch.time_zone);
   const open = (await enrolmentsOf(tx, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id);
-  const activities = await rows<ActivityFacts>(tx, sql`select a.id, a.unit_id as "unitId", a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${launch.course_id}`);
-  const results = await rows<ActivityResult>(tx, sql`select activity_id as "activityId", finished, score from activity_result where enrolment_id = ${enrolment.id}`);
+  const activities = await rows<ActivityFacts>(
+    tx,
+    sql`select a.id, a.unit_id as "unitId", a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,
+  );
+  const results = await rows<ActivityResult>(
+    tx,
+    sql`select activity_id as "activityId", finished, score from activity_result where enrolment_id = ${enrolment.id}`,
+  );
   const units = open && open.units.length > 0 ? open.units : [...new Set(activities.map(({ unitId }) => unitId))];
-  const { status, score, finishedActivities } = standing(activities, units, results, { activities: launch.done_by, passScore: launch.pass_score });
+  const { status, score, finishedActivities } = standing(activities, units, results, {
+    activities: launch.done_by,
+    passScore: launch.pass_score,
+  });
   const isNowDone = status === 'done' && enrolment.status !== 'done';
   // What was done once stays done: a worse later try takes nothing away.
   await tx.execute(sql`
@@ -58,15 +76,23 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
       done_at = ${isNowDone ? report.at.toISOString() : sql`done_at`}, done_day = ${isNowDone ? dayOfMoment(report.at, launch.time_zone) : sql`done_day`},
       via_groups = ${open && open.viaGroups.length > 0 ? ids(open.viaGroups) : sql`via_groups`} where id = ${enrolment.id}`);
   await tx.execute(sql`update person set active_at = ${report.at.toISOString()} where id = ${launch.person_id}`);
-  const groups = await rows<{ group_id: number }>(tx, sql`select group_id from membership where person_id = ${launch.person_id} and until_at is null`);
+  const groups = await rows<{ group_id: number }>(
+    tx,
+    sql`select group_id from membership where person_id = ${launch.person_id} and until_at is null`,
+  );
   await announce(tx, { topics: ['progress'], groups: groups.map(({ group_id }) => group_id), personId: launch.person_id });
   return true;
 }
 
 /** The current enrolment, made if there is none, locked so that reports of one person queue up. */
 async function lockEnrolment(tx: Transaction, personId: number, courseId: number, at: Date): Promise<{ id: number; status: string }> {
-  await tx.execute(sql`insert into enrolment (person_id, course_id, status) values (${personId}, ${courseId}, 'not begun') on conflict do nothing`);
-  const enrolment = await oneRow<{ id: number; status: string }>(tx, sql`select id, status from enrolment where person_id = ${personId} and course_id = ${courseId} and is_current for update`);
+  await tx.execute(
+    sql`insert into enrolment (person_id, course_id, status) values (${personId}, ${courseId}, 'not begun') on conflict do nothing`,
+  );
+  const enrolment = await oneRow<{ id: number; status: string }>(
+    tx,
+    sql`select id, status from enrolment where person_id = ${personId} and course_id = ${courseId} and is_current for update`,
+  );
   await tx.execute(sql`update enrolment set begun_at = coalesce(begun_at, ${at.toISOString()}) where id = ${enrolment.id}`);
   return enrolment;
 }

@@ -35,7 +35,11 @@ export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, 
 export async function tallies(db: Queryable, question: TallyQuestion): Promise<GroupTally[]> {
   const { groups, withSubgroups, byCourse, via, today } = question;
   const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`${column} && ${ids(via)}`);
-  const found = await rows<{ group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>>(db, sql`
+  const found = await rows<
+    { group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>
+  >(
+    db,
+    sql`
     with scope as materialized (${scopeOf(groups, withSubgroups)}),
     sets as materialized (select distinct s.id, s.counted_alike from scope join membership_set s on s.id = scope.set_id where s.counted > 0),
     open as materialized (
@@ -81,17 +85,30 @@ export async function tallies(db: Queryable, question: TallyQuestion): Promise<G
     select scope.group_id, ${byCourse ? sql`parts.course_id` : sql`0 as course_id`},
       sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue, sum(score_sum) as score_sum, sum(scored)::int as scored
     from parts join scope on scope.set_id = parts.set_id
-    group by 1, 2`);
+    group by 1, 2`,
+  );
   return found.map((row) => ({
-    groupId: row.group_id, courseId: row.course_id,
-    tally: { all: row.all, done: row.done, underWay: row.under_way, exempt: row.exempt, overdue: row.overdue, scoreSum: row.score_sum, scored: row.scored },
+    groupId: row.group_id,
+    courseId: row.course_id,
+    tally: {
+      all: row.all,
+      done: row.done,
+      underWay: row.under_way,
+      exempt: row.exempt,
+      overdue: row.overdue,
+      scoreSum: row.score_sum,
+      scored: row.scored,
+    },
   }));
 }
 
 /** Counted learners of each group, once per branch. */
 export async function learnersPerGroup(db: Queryable, groups: readonly number[], withSubgroups: boolean): Promise<Map<number, number>> {
-  const found = await rows<{ group_id: number; people: number }>(db, sql`
-    select scope.group_id, sum(s.counted)::int as people from (${scopeOf(groups, withSubgroups)}) scope join membership_set s on s.id = scope.set_id group by 1`);
+  const found = await rows<{ group_id: number; people: number }>(
+    db,
+    sql`
+    select scope.group_id, sum(s.counted)::int as people from (${scopeOf(groups, withSubgroups)}) scope join membership_set s on s.id = scope.set_id group by 1`,
+  );
   return new Map(found.map(({ group_id, people }) => [group_id, people]));
 }
 

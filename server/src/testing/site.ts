@@ -13,7 +13,10 @@ export interface Client {
   /** @throws Error with the status and problem when the answer is not a success. */
   call: <N extends RouteName>(name: N, given: Given<Routes[N]>) => Promise<Answer<Routes[N]>>;
   /** The bare answer, for refusals. */
-  send: (name: RouteName, given?: { params?: object; query?: object; body?: unknown; headers?: Record<string, string> }) => Promise<Response>;
+  send: (
+    name: RouteName,
+    given?: { params?: object; query?: object; body?: unknown; headers?: Record<string, string> },
+  ) => Promise<Response>;
   /** Looks at a change and applies what was seen. */
   apply: (change: Change) => Promise<Answer<Routes['apply']>>;
 }
@@ -29,15 +32,28 @@ export interface Site {
 }
 
 /** A server of its own on a fresh copy of the demo world, or of an empty database. */
-export async function startSite({ template = 'demo_template', now, through }: { template?: 'demo_template' | 'empty_template'; now?: () => Date; through?: (url: string) => Promise<string> } = {}): Promise<Site> {
+export async function startSite({
+  template = 'demo_template',
+  now,
+  through,
+}: { template?: 'demo_template' | 'empty_template'; now?: () => Date; through?: (url: string) => Promise<string> } = {}): Promise<Site> {
   const system = process.env['TEST_POSTGRES'] ?? '';
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   await execute(system, `create database ${name} template ${template}`);
   const url = new URL(system);
   url.pathname = `/${name}`;
   const running = await serve(
-    { databaseUrl: through ? await through(url.href) : url.href, port: 0, host: '127.0.0.1', publicUrl: 'http://127.0.0.1:0', isSecure: false, trustProxy: false, webFolder: null },
-    path.join(import.meta.dirname, '../player/page'), now,
+    {
+      databaseUrl: through ? await through(url.href) : url.href,
+      port: 0,
+      host: '127.0.0.1',
+      publicUrl: 'http://127.0.0.1:0',
+      isSecure: false,
+      trustProxy: false,
+      webFolder: null,
+    },
+    path.join(import.meta.dirname, '../player/page'),
+    now,
   );
   const as = async (signInName: string | null): Promise<Client> => {
     const client = makeClient(running.url);
@@ -45,9 +61,15 @@ export async function startSite({ template = 'demo_template', now, through }: { 
     return client;
   };
   return {
-    url: running.url, deps: running.deps, databaseUrl: url.href, as,
+    url: running.url,
+    deps: running.deps,
+    databaseUrl: url.href,
+    as,
     async letIn(signInName) {
-      await execute(url.href, `insert into credential (person_id, password_hash) select n.person_id, (select password_hash from credential limit 1) from personal_now n where n.sign_in_name = '${signInName}' on conflict do nothing`);
+      await execute(
+        url.href,
+        `insert into credential (person_id, password_hash) select n.person_id, (select password_hash from credential limit 1) from personal_now n where n.sign_in_name = '${signInName}' on conflict do nothing`,
+      );
       return as(signInName);
     },
     stop: running.stop,
@@ -86,7 +108,8 @@ function makeClient(url: string): Client {
     return (response === 'nothing' ? undefined : response === 'csv' ? await answer.text() : await answer.json()) as never;
   };
   return {
-    send, call,
+    send,
+    call,
     async apply(change) {
       const { digest } = await call('look', { body: { change } });
       return call('apply', { body: { change, digest, requestId: randomUUID() } });

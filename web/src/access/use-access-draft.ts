@@ -39,7 +39,11 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
   /** The nearest draft above with subgroups, unless the group says something itself. */
   const fromAbove = (row: AccessGrid['rows'][number], courseId: number): CellDraft | null => {
     if (standing(row.id, courseId).length > 0) return null;
-    for (let parent = grid.value?.rows.find(({ id }) => id === row.parentId); parent; parent = grid.value?.rows.find(({ id }) => id === parent?.parentId)) {
+    for (
+      let parent = grid.value?.rows.find(({ id }) => id === row.parentId);
+      parent;
+      parent = grid.value?.rows.find(({ id }) => id === parent?.parentId)
+    ) {
       const draft = at(parent.id, courseId);
       if (draft) return draft.effect === 'end' || draft.more?.withSubgroups === false ? null : draft;
       if (standing(parent.id, courseId).length > 0) return null;
@@ -61,7 +65,9 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
       const draft = at(groupId, courseId);
       if (draft) cells.value = new Map(cells.value).set(keyOf(groupId, courseId), { ...draft, more: { ...draft.more, ...more } });
     },
-    clear() { cells.value = new Map(); },
+    clear() {
+      cells.value = new Map();
+    },
     change: computed(() => {
       if (cells.value.size === 0) return null;
       const begin: GrantDraft[] = [];
@@ -70,7 +76,19 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
         const { groupId, courseId } = ofKey(key);
         // What was said at this very group before gives way: one word stands, not two that contradict.
         end.push(...standing(groupId, courseId).map(({ id }) => id));
-        if (effect !== 'end') begin.push({ groupId, courseId, effect, withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null, ...more });
+        if (effect !== 'end')
+          begin.push({
+            groupId,
+            courseId,
+            effect,
+            withSubgroups: true,
+            firm: false,
+            firstDay: null,
+            lastDay: null,
+            units: null,
+            due: null,
+            ...more,
+          });
       }
       return { kind: 'grant-access', begin, end };
     }),

@@ -20,7 +20,8 @@ const wrong = computed(() => {
   const result = routes.beginSite.body.safeParse(body.value);
   return new Set(result.success ? [] : result.error.issues.map(({ path }) => String(path[0])));
 });
-const errorsOf = (field: keyof typeof form): string[] => (isTried.value && wrong.value.has(field) ? [words.accounts.begin.wrong[field]] : []);
+const errorsOf = (field: keyof typeof form): string[] =>
+  isTried.value && wrong.value.has(field) ? [words.accounts.begin.wrong[field]] : [];
 
 async function begin(): Promise<void> {
   isTried.value = true;
@@ -43,11 +44,42 @@ async function begin(): Promise<void> {
   <AccountCard :title="words.accounts.begin.title">
     <form novalidate @submit.prevent="begin">
       <p class="soft">{{ words.accounts.begin.intro }}</p>
-      <v-text-field v-model="form.organisation" autofocus :label="words.accounts.begin.organisation" :hint="words.accounts.begin.organisationHint" persistent-hint :error-messages="errorsOf('organisation')" />
-      <v-text-field v-model="form.givenName" autocomplete="given-name" :label="words.people.givenName" :error-messages="errorsOf('givenName')" />
-      <v-text-field v-model="form.familyName" autocomplete="family-name" :label="words.people.familyName" :error-messages="errorsOf('familyName')" />
-      <v-text-field v-model="form.signInName" autocomplete="username" autocapitalize="none" :label="words.accounts.nameOrEmail" :error-messages="errorsOf('signInName')" />
-      <v-text-field v-model="form.password" type="password" autocomplete="new-password" :label="words.accounts.password" :hint="words.accounts.passwordHint" persistent-hint :error-messages="errorsOf('password')" />
+      <v-text-field
+        v-model="form.organisation"
+        autofocus
+        :label="words.accounts.begin.organisation"
+        :hint="words.accounts.begin.organisationHint"
+        persistent-hint
+        :error-messages="errorsOf('organisation')"
+      />
+      <v-text-field
+        v-model="form.givenName"
+        autocomplete="given-name"
+        :label="words.people.givenName"
+        :error-messages="errorsOf('givenName')"
+      />
+      <v-text-field
+        v-model="form.familyName"
+        autocomplete="family-name"
+        :label="words.people.familyName"
+        :error-messages="errorsOf('familyName')"
+      />
+      <v-text-field
+        v-model="form.signInName"
+        autocomplete="username"
+        autocapitalize="none"
+        :label="words.accounts.nameOrEmail"
+        :error-messages="errorsOf('signInName')"
+      />
+      <v-text-field
+        v-model="form.password"
+        type="password"
+        autocomplete="new-password"
+        :label="words.accounts.password"
+        :hint="words.accounts.passwordHint"
+        persistent-hint
+        :error-messages="errorsOf('password')"
+      />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ words.accounts.begin.act }}</v-btn>
     </form>

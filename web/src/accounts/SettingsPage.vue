@@ -36,7 +36,9 @@ async function change(): Promise<void> {
     <h1>{{ words.settings.title }}</h1>
     <section>
       <h2>{{ words.settings.theme }}</h2>
-      <v-btn-toggle v-model="themeChoice" mandatory density="comfortable" divided :aria-label="words.settings.theme"><v-btn v-for="theme in themes" :key="theme" :value="theme">{{ words.settings.themes[theme] }}</v-btn></v-btn-toggle>
+      <v-btn-toggle v-model="themeChoice" mandatory density="comfortable" divided :aria-label="words.settings.theme"
+        ><v-btn v-for="theme in themes" :key="theme" :value="theme">{{ words.settings.themes[theme] }}</v-btn></v-btn-toggle
+      >
     </section>
     <section>
       <h2>{{ words.keys.title }}</h2>
@@ -46,9 +48,18 @@ async function change(): Promise<void> {
       <h2>{{ words.accounts.changePassword }}</h2>
       <form @submit.prevent="change">
         <v-text-field v-model="current" type="password" autocomplete="current-password" :label="words.accounts.currentPassword" />
-        <v-text-field v-model="next" type="password" autocomplete="new-password" :label="words.accounts.newPassword" :hint="words.accounts.passwordHint" persistent-hint />
+        <v-text-field
+          v-model="next"
+          type="password"
+          autocomplete="new-password"
+          :label="words.accounts.newPassword"
+          :hint="words.accounts.passwordHint"
+          persistent-hint
+        />
         <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-        <v-btn type="submit" variant="flat" :loading="isBusy" :disabled="current === '' || next === ''">{{ words.accounts.changePassword }}</v-btn>
+        <v-btn type="submit" variant="flat" :loading="isBusy" :disabled="current === '' || next === ''">{{
+          words.accounts.changePassword
+        }}</v-btn>
         <p class="soft">{{ words.accounts.othersEnd }}</p>
       </form>
     </section>
@@ -56,8 +67,28 @@ async function change(): Promise<void> {
 </template>
 
 <style scoped>
-.settings { padding: 18px 26px; overflow: auto; flex: 1; display: grid; gap: 24px; align-content: start; background: var(--sheet); }
-section { display: grid; gap: 10px; max-width: 420px; justify-items: start; }
-form { display: grid; gap: 12px; width: 100%; justify-items: start; }
-form > .v-input { width: 100%; }
+.settings {
+  padding: 18px 26px;
+  overflow: auto;
+  flex: 1;
+  display: grid;
+  gap: 24px;
+  align-content: start;
+  background: var(--sheet);
+}
+section {
+  display: grid;
+  gap: 10px;
+  max-width: 420px;
+  justify-items: start;
+}
+form {
+  display: grid;
+  gap: 12px;
+  width: 100%;
+  justify-items: start;
+}
+form > .v-input {
+  width: 100%;
+}
 </style>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { nextOf } from '../shell/router.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { words } from '../words.ts';
@@ -17,15 +18,13 @@ const isBusy = ref(false);
 const problem = ref<string | null>(null);
 const { data: site } = useQuery({ queryKey: ['site'], queryFn: () => call('site', {}) });
 const title = computed(() => (site.value?.organisation ? words.accounts.signInTo(site.value.organisation) : words.accounts.signIn));
-// Only a path of our own; `//elsewhere` would be another site.
-const next = computed(() => { const wanted = String(route.query['next'] ?? ''); return /^\/(?!\/)/u.test(wanted) ? wanted : '/'; });
 
 async function signIn(): Promise<void> {
   isBusy.value = true;
   problem.value = null;
   try {
     session.me = await call('signIn', { body: { signInName: name.value, password: password.value } });
-    await router.push(next.value);
+    await router.push(nextOf(route.query['next']));
   } catch (error) {
     problem.value = failureWords(error);
   } finally {
@@ -37,10 +36,19 @@ async function signIn(): Promise<void> {
 <template>
   <AccountCard :title="title">
     <form @submit.prevent="signIn">
-      <v-text-field v-model="name" autofocus autocomplete="username" autocapitalize="none" spellcheck="false" :label="words.accounts.nameOrEmail" />
+      <v-text-field
+        v-model="name"
+        autofocus
+        autocomplete="username"
+        autocapitalize="none"
+        spellcheck="false"
+        :label="words.accounts.nameOrEmail"
+      />
       <v-text-field v-model="password" type="password" autocomplete="current-password" :label="words.accounts.password" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-      <v-btn type="submit" variant="flat" height="44" :loading="isBusy" :disabled="name.trim() === '' || password === ''">{{ words.accounts.signIn }}</v-btn>
+      <v-btn type="submit" variant="flat" height="44" :loading="isBusy" :disabled="name.trim() === '' || password === ''">{{
+        words.accounts.signIn
+      }}</v-btn>
     </form>
   </AccountCard>
 </template>

@@ -31,8 +31,13 @@ export async function call<N extends RouteName>(name: N, given: Given<Routes[N]>
 
 /** The address of a route, with its parameters filled in. */
 export function addressOf<N extends RouteName>(name: N, given: Given<Routes[N]>): string {
-  const { params = {}, query = {} } = given as { params?: Record<string, string | number>; query?: Record<string, string | number | undefined> };
+  const { params = {}, query = {} } = given as {
+    params?: Record<string, string | number>;
+    query?: Record<string, string | number | undefined>;
+  };
   const path = routes[name].path.replace(/:(\w+)/gu, (_, key: string) => encodeURIComponent(String(params[key])));
-  const search = new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (value === undefined || value === '' ? [] : [[key, String(value)]])));
+  const search = new URLSearchParams(
+    Object.entries(query).flatMap(([key, value]) => (value === undefined || value === '' ? [] : [[key, String(value)]])),
+  );
   return search.size > 0 ? `${path}?${search.toString()}` : path;
 }

@@ -21,7 +21,9 @@ export function followLive(queries: QueryClient): () => void {
     const keys = new Set(topics.flatMap((topic) => asked[topic as keyof typeof asked] ?? []));
     void queries.invalidateQueries({ predicate: ({ queryKey }) => keys.has(String(queryKey[0])) });
   };
-  channel.onmessage = ({ data }: MessageEvent<string[]>) => { refresh(data); };
+  channel.onmessage = ({ data }: MessageEvent<string[]>) => {
+    refresh(data);
+  };
 
   const hold = (): Promise<void> =>
     new Promise((release) => {

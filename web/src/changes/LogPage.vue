@@ -12,8 +12,11 @@ import { useChange } from './use-change.ts';
 
 const kind = ref<string | null>(null);
 const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: ['log', kind], queryFn: ({ pageParam, signal }) => call('log', { query: { ...(pageParam ? { after: pageParam } : {}), ...(kind.value ? { kind: kind.value } : {}) } }, signal),
-  initialPageParam: 0, getNextPageParam: (last) => last.next,
+  queryKey: ['log', kind],
+  queryFn: ({ pageParam, signal }) =>
+    call('log', { query: { ...(pageParam ? { after: pageParam } : {}), ...(kind.value ? { kind: kind.value } : {}) } }, signal),
+  initialPageParam: 0,
+  getNextPageParam: (last) => last.next,
 });
 const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? []);
 const undoing = ref<LogEntry | null>(null);
@@ -37,17 +40,34 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
       <li v-for="entry in entries" :key="entry.id" :class="{ over: entry.undoneBy !== null }">
         <span class="soft when" :title="showMoment(entry.madeAt)">{{ showAgo(entry.madeAt) }}</span>
         <span class="who">{{ entry.isMine ? words.changes.you : (entry.actor ?? words.changes.somebodyAbove) }}</span>
-        <span class="what">{{ words.changes.sentence(entry) }} <span v-if="entry.undoneBy !== null" class="soft">{{ words.changes.wasUndone }}</span></span>
+        <span class="what"
+          >{{ words.changes.sentence(entry) }} <span v-if="entry.undoneBy !== null" class="soft">{{ words.changes.wasUndone }}</span></span
+        >
         <v-btn v-if="entry.canUndo" size="small" @click="undoing = entry">{{ words.changes.undoLook }}</v-btn>
       </li>
     </ol>
     <v-btn v-if="hasNextPage" class="mt-4" :loading="isFetchingNextPage" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
-    <v-dialog :model-value="undoing !== null" max-width="480" scrollable :aria-label="words.changes.undoTitle" @update:model-value="undoing = null">
+    <v-dialog
+      :model-value="undoing !== null"
+      max-width="480"
+      scrollable
+      :aria-label="words.changes.undoTitle"
+      @update:model-value="undoing = null"
+    >
       <v-card>
         <div v-if="undoing" class="undo">
           <h2>{{ words.changes.undoTitle }}</h2>
           <p>{{ words.changes.sentence(undoing) }}</p>
-          <LookPanel :look="inHand.look.value" :change="change" :is-looking="inHand.isLooking.value" :is-applying="inHand.isApplying.value" :problem="inHand.problem.value" :apply-label="words.changes.undo" @apply="apply" @discard="undoing = null" />
+          <LookPanel
+            :look="inHand.look.value"
+            :change="change"
+            :is-looking="inHand.isLooking.value"
+            :is-applying="inHand.isApplying.value"
+            :problem="inHand.problem.value"
+            :apply-label="words.changes.undo"
+            @apply="apply"
+            @discard="undoing = null"
+          />
         </div>
       </v-card>
     </v-dialog>
@@ -55,13 +75,53 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
 </template>
 
 <style scoped>
-.log { padding: 18px 26px; overflow: auto; flex: 1; background: var(--sheet); }
-.head { display: flex; justify-content: space-between; align-items: center; gap: 18px; }
-.kind { max-width: 240px; }
-.none { padding: 24px 0; }
-.entries { margin-top: 12px; border-top: 1px solid var(--rule); }
-.entries li { display: grid; grid-template-columns: 120px 150px minmax(0, 1fr) auto; gap: 14px; align-items: center; min-height: 44px; border-bottom: 1px solid var(--rule); }
-.over .what { color: var(--ink2); }
-.undo { padding: 20px 24px; display: grid; gap: 12px; overflow: auto; }
-@media (max-width: 860px) { .log { padding: 12px 14px; } .entries li { grid-template-columns: 1fr; gap: 2px; padding: 8px 0; } }
+.log {
+  padding: 18px 26px;
+  overflow: auto;
+  flex: 1;
+  background: var(--sheet);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 18px;
+}
+.kind {
+  max-width: 240px;
+}
+.none {
+  padding: 24px 0;
+}
+.entries {
+  margin-top: 12px;
+  border-top: 1px solid var(--rule);
+}
+.entries li {
+  display: grid;
+  grid-template-columns: 120px 150px minmax(0, 1fr) auto;
+  gap: 14px;
+  align-items: center;
+  min-height: 44px;
+  border-bottom: 1px solid var(--rule);
+}
+.over .what {
+  color: var(--ink2);
+}
+.undo {
+  padding: 20px 24px;
+  display: grid;
+  gap: 12px;
+  overflow: auto;
+}
+@media (max-width: 860px) {
+  .log {
+    padding: 12px 14px;
+  }
+  .entries li {
+    grid-template-columns: 1fr;
+    gap: 2px;
+    padding: 8px 0;
+  }
+}
 </style>

@@ -7,8 +7,22 @@ import { showDay, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** What a change would do: numbers that open to names, what stands in the way, and the one button that does it. */
-const { look, change, isLooking, isApplying, problem, applyLabel = words.changes.apply, later = '' } = defineProps<{
-  look: Look | null; change: Change | null; isLooking: boolean; isApplying: boolean; problem: string | null; applyLabel?: string; later?: string;
+const {
+  look,
+  change,
+  isLooking,
+  isApplying,
+  problem,
+  applyLabel = words.changes.apply,
+  later = '',
+} = defineProps<{
+  look: Look | null;
+  change: Change | null;
+  isLooking: boolean;
+  isApplying: boolean;
+  problem: string | null;
+  applyLabel?: string;
+  later?: string;
 }>();
 defineEmits<{ apply: []; discard: [] }>();
 
@@ -24,9 +38,22 @@ async function openNames(list: List, courseId: number | null, after: number | nu
   }
   if (!change) return;
   const page = await call('lookPeople', { body: { change, list, courseId, after } });
-  names.value = { key, people: [...(after === null ? [] : (names.value?.people ?? [])), ...page.people], newcomers: page.newcomers, next: page.next };
+  names.value = {
+    key,
+    people: [...(after === null ? [] : (names.value?.people ?? [])), ...page.people],
+    newcomers: page.newcomers,
+    next: page.next,
+  };
 }
-const sections = computed(() => (look ? ([['gains', look.gaining], ['loses', look.losing], ['still', look.still.reduce((most, { people }) => Math.max(most, people), 0)]] as [List, number][]) : []));
+const sections = computed(() =>
+  look
+    ? ([
+        ['gains', look.gaining],
+        ['loses', look.losing],
+        ['still', look.still.reduce((most, { people }) => Math.max(most, people), 0)],
+      ] as [List, number][])
+    : [],
+);
 const spoken = computed(() => (look ? words.changes.spoken(look.gaining, look.losing) : ''));
 </script>
 
@@ -36,35 +63,65 @@ const spoken = computed(() => (look ? words.changes.spoken(look.gaining, look.lo
     <p class="sr-only" role="status">{{ spoken }}</p>
     <div v-if="isLooking && !look" class="card soft">{{ words.changes.looking }}</div>
     <template v-if="look">
-      <div v-for="conflict in look.conflicts" :key="conflict.code" class="card" :class="conflict.blocks ? 'stop' : 'warn'">{{ words.changes.conflicts[conflict.code](conflict.count) }}</div>
-      <div v-if="look.newPeople > 0" class="card"><b class="big good">{{ showNumber(look.newPeople) }}</b> {{ words.changes.newPeople(look.newPeople) }}</div>
-      <div v-if="look.takenBack > 0" class="card"><b class="big late">{{ showNumber(look.takenBack) }}</b> {{ words.changes.takenBack(look.takenBack) }}</div>
-      <div v-for="move in look.joins.slice(0, 6)" :key="`j${move.groupId}`" class="card"><b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.join(move.people) }} <b>{{ move.group }}</b></div>
-      <div v-for="move in look.leaves.slice(0, 6)" :key="`l${move.groupId}`" class="card"><b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.leave(move.people) }} <b>{{ move.group }}</b></div>
+      <div v-for="conflict in look.conflicts" :key="conflict.code" class="card" :class="conflict.blocks ? 'stop' : 'warn'">
+        {{ words.changes.conflicts[conflict.code](conflict.count) }}
+      </div>
+      <div v-if="look.newPeople > 0" class="card">
+        <b class="big good">{{ showNumber(look.newPeople) }}</b> {{ words.changes.newPeople(look.newPeople) }}
+      </div>
+      <div v-if="look.takenBack > 0" class="card">
+        <b class="big late">{{ showNumber(look.takenBack) }}</b> {{ words.changes.takenBack(look.takenBack) }}
+      </div>
+      <div v-for="move in look.joins.slice(0, 6)" :key="`j${move.groupId}`" class="card">
+        <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.join(move.people) }} <b>{{ move.group }}</b>
+      </div>
+      <div v-for="move in look.leaves.slice(0, 6)" :key="`l${move.groupId}`" class="card">
+        <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.leave(move.people) }} <b>{{ move.group }}</b>
+      </div>
       <div v-if="look.leaves.length > 6" class="card soft">{{ words.changes.moreGroups(look.leaves.length - 6) }}</div>
       <div v-for="[list, people] in sections" v-show="list !== 'still' || people > 0" :key="list" class="card">
         <p>
-          <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{ showNumber(people) }}</b>
+          <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{
+            showNumber(people)
+          }}</b>
           {{ words.changes[list](people) }}
-          <button v-if="people > 0" type="button" class="plain-link" :aria-expanded="names?.key === `${list}/`" @click="openNames(list, null)">{{ words.changes.who }}</button>
+          <button
+            v-if="people > 0"
+            type="button"
+            class="plain-link"
+            :aria-expanded="names?.key === `${list}/`"
+            @click="openNames(list, null)"
+          >
+            {{ words.changes.who }}
+          </button>
         </p>
         <ul v-if="look[list].length > 1 || look[list][0]?.day" class="plain-list courses">
           <li v-for="effect in look[list].slice(0, 12)" :key="`${effect.courseId}${effect.day}`">
-            {{ effect.course }}<template v-if="effect.day">{{ words.changes.fromDay(showDay(effect.day)) }}</template>{{ ': ' }}
+            {{ effect.course }}<template v-if="effect.day">{{ words.changes.fromDay(showDay(effect.day)) }}</template
+            >{{ ': ' }}
             <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">{{ showNumber(effect.people) }}</button>
           </li>
         </ul>
         <div v-if="names?.key.startsWith(`${list}/`)" class="names">
           <span v-if="names.newcomers > 0" class="soft">{{ words.changes.newcomers(names.newcomers) }}</span>
           {{ names.people.map(({ name }) => name).join(', ') }}
-          <button v-if="names.next !== null" type="button" class="plain-link" @click="openNames(list, Number(names.key.split('/')[1]) || null, names.next)">{{ words.common.more }}</button>
+          <button
+            v-if="names.next !== null"
+            type="button"
+            class="plain-link"
+            @click="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
+          >
+            {{ words.common.more }}
+          </button>
         </div>
       </div>
       <div v-if="later && look.gaining > 0" class="card">{{ later }}</div>
     </template>
     <div v-if="problem" class="card stop" role="alert">{{ problem }}</div>
     <div class="acts">
-      <v-btn variant="flat" :disabled="!look || isBlocked || isLooking" :loading="isApplying" @click="$emit('apply')">{{ applyLabel }}</v-btn>
+      <v-btn variant="flat" :disabled="!look || isBlocked || isLooking" :loading="isApplying" @click="$emit('apply')">{{
+        applyLabel
+      }}</v-btn>
       <v-btn variant="text" @click="$emit('discard')">{{ words.changes.discard }}</v-btn>
     </div>
     <p class="soft small">{{ words.changes.canBeUndone }}</p>
@@ -72,13 +129,48 @@ const spoken = computed(() => (look ? words.changes.spoken(look.gaining, look.lo
 </template>
 
 <style scoped>
-.look { display: flex; flex-direction: column; gap: 12px; }
-.card { background: var(--sheet); border: 1px solid var(--rule); border-radius: 8px; padding: 10px 12px; }
-.card .big { font-size: 20px; }
-.warn { background: var(--brass2); border-color: var(--brass); }
-.stop { background: var(--wrong2); border-color: var(--wrong); color: var(--wrong); }
-.courses { margin-top: 4px; font-size: 14px; color: var(--ink2); }
-.names { margin-top: 8px; padding-top: 8px; border-top: 1px solid var(--rule); font-size: 14px; max-height: 180px; overflow: auto; }
-.acts { display: flex; gap: 8px; margin-top: 4px; }
-.small { font-size: 13.5px; }
+.look {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.card {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  padding: 10px 12px;
+}
+.card .big {
+  font-size: 20px;
+}
+.warn {
+  background: var(--brass2);
+  border-color: var(--brass);
+}
+.stop {
+  background: var(--wrong2);
+  border-color: var(--wrong);
+  color: var(--wrong);
+}
+.courses {
+  margin-top: 4px;
+  font-size: 14px;
+  color: var(--ink2);
+}
+.names {
+  margin-top: 8px;
+  padding-top: 8px;
+  border-top: 1px solid var(--rule);
+  font-size: 14px;
+  max-height: 180px;
+  overflow: auto;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  margin-top: 4px;
+}
+.small {
+  font-size: 13.5px;
+}
 </style>

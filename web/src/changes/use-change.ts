@@ -7,7 +7,6 @@ import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 
-
 export interface ChangeInHand {
   look: Ref<Look | null>;
   isLooking: Ref<boolean>;
@@ -30,26 +29,30 @@ export function useChange(change: Ref<Change | null>, applied: string): ChangeIn
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
 
-  watch(change, async (wanted) => {
-    asked?.abort();
-    problem.value = null;
-    requestId = crypto.randomUUID();
-    if (!wanted) {
-      look.value = null;
+  watch(
+    change,
+    async (wanted) => {
+      asked?.abort();
+      problem.value = null;
+      requestId = crypto.randomUUID();
+      if (!wanted) {
+        look.value = null;
+        isLooking.value = false;
+        return;
+      }
+      const mine = (asked = new AbortController());
+      isLooking.value = true;
+      try {
+        look.value = await call('look', { body: { change: wanted } }, mine.signal);
+      } catch (error) {
+        if (mine.signal.aborted) return;
+        look.value = null;
+        problem.value = failureWords(error);
+      }
       isLooking.value = false;
-      return;
-    }
-    const mine = (asked = new AbortController());
-    isLooking.value = true;
-    try {
-      look.value = await call('look', { body: { change: wanted } }, mine.signal);
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      look.value = null;
-      problem.value = failureWords(error);
-    }
-    isLooking.value = false;
-  }, { immediate: true });
+    },
+    { immediate: true },
+  );
 
   async function apply(): Promise<boolean> {
     if (!change.value || !look.value || isApplying.value) return false;

@@ -12,7 +12,12 @@ import { showDay, showScore } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 const session = useSession();
-const { data, error, isPending, refetch } = useQuery({ queryKey: ['my-courses'], queryFn: ({ signal }) => call('myCourses', {}, signal), staleTime: 0, refetchOnWindowFocus: 'always' });
+const { data, error, isPending, refetch } = useQuery({
+  queryKey: ['my-courses'],
+  queryFn: ({ signal }) => call('myCourses', {}, signal),
+  staleTime: 0,
+  refetchOnWindowFocus: 'always',
+});
 const opening = ref<number | null>(null);
 const problem = ref<string | null>(null);
 async function open(course: MyCourse): Promise<void> {
@@ -34,20 +39,48 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
       <h1>{{ words.learner.hello(session.me?.givenName ?? '') }}</h1>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
-        <p v-for="group in data.groups" :key="group.id" class="soft">{{ words.learner.group([...group.path, group.name], group.leaders) }}</p>
+        <p v-for="group in data.groups" :key="group.id" class="soft">
+          {{ words.learner.group([...group.path, group.name], group.leaders) }}
+        </p>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="data.courses.length === 0" class="none">{{ words.learner.none }}</p>
-        <article v-for="(course, index) in data.courses" :key="course.id" class="card" :class="{ first: isFirst(index, course), shut: !course.open && course.status !== 'done' }">
+        <article
+          v-for="(course, index) in data.courses"
+          :key="course.id"
+          class="card"
+          :class="{ first: isFirst(index, course), shut: !course.open && course.status !== 'done' }"
+        >
           <h2>{{ course.name }}</h2>
           <template v-if="course.open || course.status === 'done'">
             <p class="line">
               <span class="soft">{{ words.learner.units(course.unitsDone, course.units, course.setBy?.name ?? null) }}</span>
-              <b v-if="course.due && course.status !== 'done'" class="due" :class="{ late: course.lateness === 'overdue' }"><v-icon :icon="mdiClockOutline" size="16" /> {{ words.learner.due(course.lateness, showDay(course.due)) }}</b>
+              <b v-if="course.due && course.status !== 'done'" class="due" :class="{ late: course.lateness === 'overdue' }"
+                ><v-icon :icon="mdiClockOutline" size="16" /> {{ words.learner.due(course.lateness, showDay(course.due)) }}</b
+              >
             </p>
-            <ProgressBar class="bar" :all="course.units" :done="course.status === 'done' ? course.units : 0" :under-way="course.status === 'done' ? 0 : Math.max(course.unitsDone, course.status === 'under way' ? 0.3 : 0)" />
+            <ProgressBar
+              class="bar"
+              :all="course.units"
+              :done="course.status === 'done' ? course.units : 0"
+              :under-way="course.status === 'done' ? 0 : Math.max(course.unitsDone, course.status === 'under way' ? 0.3 : 0)"
+            />
             <p class="line">
-              <span :class="course.status === 'done' ? 'good' : 'soft'">{{ words.learner.standing(course.status, course.doneDay ? showDay(course.doneDay) : null, course.score === null ? null : showScore(course.score)) }}</span>
-              <v-btn v-if="course.open" :variant="isFirst(index, course) ? 'flat' : 'outlined'" height="44" :loading="opening === course.id" :aria-label="words.learner.openLabel(course.status, course.name)" @click="open(course)">{{ words.learner.open[course.status] }}</v-btn>
+              <span :class="course.status === 'done' ? 'good' : 'soft'">{{
+                words.learner.standing(
+                  course.status,
+                  course.doneDay ? showDay(course.doneDay) : null,
+                  course.score === null ? null : showScore(course.score),
+                )
+              }}</span>
+              <v-btn
+                v-if="course.open"
+                :variant="isFirst(index, course) ? 'flat' : 'outlined'"
+                height="44"
+                :loading="opening === course.id"
+                :aria-label="words.learner.openLabel(course.status, course.name)"
+                @click="open(course)"
+                >{{ words.learner.open[course.status] }}</v-btn
+              >
             </p>
           </template>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
@@ -58,16 +91,61 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
 </template>
 
 <style scoped>
-.mine { flex: 1; overflow: auto; padding: 14px 16px 32px; background: var(--paper); }
-.column { max-width: 620px; margin: 0 auto; display: grid; gap: 10px; }
-.card { background: var(--sheet); border: 1px solid var(--rule); border-radius: 10px; padding: 12px 16px; display: grid; gap: 6px; }
-.card.first { border: 2px solid var(--tide); }
-.card.shut { background: transparent; border-style: dashed; }
-.card.shut h2 { color: var(--ink2); }
-.card h2 { font-size: 18px; }
-.line { display: flex; justify-content: space-between; gap: 12px; align-items: center; flex-wrap: wrap; }
-.bar { width: 100%; }
-.due { display: inline-flex; gap: 4px; align-items: center; }
-.stop { background: var(--wrong2); color: var(--wrong); padding: 10px 14px; border-radius: 8px; }
-.none { padding: 16px 0; }
+.mine {
+  flex: 1;
+  overflow: auto;
+  padding: 14px 16px 32px;
+  background: var(--paper);
+}
+.column {
+  max-width: 620px;
+  margin: 0 auto;
+  display: grid;
+  gap: 10px;
+}
+.card {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 10px;
+  padding: 12px 16px;
+  display: grid;
+  gap: 6px;
+}
+.card.first {
+  border: 2px solid var(--tide);
+}
+.card.shut {
+  background: transparent;
+  border-style: dashed;
+}
+.card.shut h2 {
+  color: var(--ink2);
+}
+.card h2 {
+  font-size: 18px;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: center;
+  flex-wrap: wrap;
+}
+.bar {
+  width: 100%;
+}
+.due {
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
+}
+.stop {
+  background: var(--wrong2);
+  color: var(--wrong);
+  padding: 10px 14px;
+  border-radius: 8px;
+}
+.none {
+  padding: 16px 0;
+}
 </style>

@@ -21,12 +21,23 @@ const router = useRouter();
 const file = useRosterFile();
 const input = useTemplateRef<HTMLInputElement>('input');
 const zone = useTemplateRef<HTMLElement>('zone');
-const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => { if (files?.[0]) void file.open(files[0]); }, multiple: false });
+const { isOverDropZone } = useDropZone(zone, {
+  onDrop: (files) => {
+    if (files?.[0]) void file.open(files[0]);
+  },
+  multiple: false,
+});
 
 const wanted = computed<Change | null>(() => file.change(scope.groupId.value));
 // Mending in a row asks once one pauses. Shallow: a file may have 50,000 rows.
 const change = shallowRef<Change | null>(null);
-watchDebounced(wanted, (now) => { change.value = now; }, { debounce: 250, immediate: true });
+watchDebounced(
+  wanted,
+  (now) => {
+    change.value = now;
+  },
+  { debounce: 250, immediate: true },
+);
 const inHand = useChange(change, words.entry.done);
 const look = inHand.look;
 const isCurrent = computed(() => change.value === wanted.value && !inHand.isLooking.value);
@@ -41,7 +52,9 @@ const counts = computed(() => [
 ]);
 const good = computed(() => (look.value?.rows.length ?? 0) - problems.value.length);
 const isDetails = ref(false);
-watch(scope.groupId, () => { isDetails.value = false; });
+watch(scope.groupId, () => {
+  isDetails.value = false;
+});
 
 function pick(event: Event): void {
   const [chosen] = (event.target as HTMLInputElement).files ?? [];
@@ -59,7 +72,9 @@ const quoted = (text: string): string => (/[";\n]/u.test(text) ? `"${text.replac
 function getProblemRows(): void {
   const fields = (file.mapping.value?.columns ?? []).flatMap(({ field }) => field ?? []);
   const header = [...fields.map((field: RosterField) => words.entry.fields[field]), words.entry.whyColumn];
-  const lines = problems.value.map((row) => [...fields.map((field) => row.cells[field] ?? ''), row.reason ? words.entry.reason(row.reason, row.cells) : ''].map(quoted).join(';'));
+  const lines = problems.value.map((row) =>
+    [...fields.map((field) => row.cells[field] ?? ''), row.reason ? words.entry.reason(row.reason, row.cells) : ''].map(quoted).join(';'),
+  );
   const link = document.createElement('a');
   link.href = URL.createObjectURL(new Blob([`\uFEFF${[header.map(quoted).join(';'), ...lines].join('\r\n')}\r\n`], { type: 'text/csv' }));
   link.download = words.entry.problemFile(file.name.value ?? '');
@@ -72,7 +87,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
 <template>
   <ScopeBar :hint="words.entry.goHere" />
   <main ref="zone" class="bring-in" :class="{ over: isOverDropZone }">
-    <input ref="input" type="file" class="sr-only" accept=".csv,.txt,.tsv,text/csv,text/plain" :aria-label="words.entry.chooseFile" tabindex="-1" @change="pick" />
+    <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,text/csv,text/plain" @change="pick" />
     <template v-if="!file.read.value">
       <h1>{{ words.entry.bringIn }}</h1>
       <div class="door">
@@ -80,7 +95,9 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
         <v-btn variant="flat" @click="input?.click()">{{ words.entry.chooseFile }}</v-btn>
         <p class="soft">{{ words.entry.what(mostMegabytes, showNumber(fileLimits.rows)) }}</p>
       </div>
-      <p v-if="file.problem.value" class="stop" role="alert"><b>{{ file.name.value }}</b> {{ words.entry.fileProblems[file.problem.value](mostMegabytes, showNumber(fileLimits.rows)) }}</p>
+      <p v-if="file.problem.value" class="stop" role="alert">
+        <b>{{ file.name.value }}</b> {{ words.entry.fileProblems[file.problem.value](mostMegabytes, showNumber(fileLimits.rows)) }}
+      </p>
     </template>
     <template v-else>
       <div class="head">
@@ -91,7 +108,13 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
         <div class="acts">
           <v-btn variant="text" @click="input?.click()">{{ words.entry.another }}</v-btn>
           <v-btn v-if="problems.length > 0" @click="getProblemRows">{{ words.entry.getProblems(problems.length) }}</v-btn>
-          <v-btn variant="flat" :disabled="!look || !isCurrent || look.conflicts.some(({ blocks }) => blocks)" :loading="inHand.isApplying.value" @click="apply">{{ look ? words.entry.bring(look.newPeople, good) : words.entry.bringIn }}</v-btn>
+          <v-btn
+            variant="flat"
+            :disabled="!look || !isCurrent || look.conflicts.some(({ blocks }) => blocks)"
+            :loading="inHand.isApplying.value"
+            @click="apply"
+            >{{ look ? words.entry.bring(look.newPeople, good) : words.entry.bringIn }}</v-btn
+          >
         </div>
       </div>
       <div class="body">
@@ -104,15 +127,34 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
             </div>
             <button type="button" class="count plain" :aria-expanded="isDetails" @click="isDetails = !isDetails">
               <small>{{ words.entry.access }}</small>
-              <span><b class="big num">{{ look ? showNumber(look.gaining) : '–' }}</b> <span class="plain-link">{{ words.changes.who }}</span></span>
+              <span
+                ><b class="big num">{{ look ? showNumber(look.gaining) : '–' }}</b>
+                <span class="plain-link">{{ words.changes.who }}</span></span
+              >
             </button>
           </div>
           <p v-if="file.problem.value" class="stop" role="alert">{{ words.entry.fileProblems[file.problem.value](mostMegabytes, '') }}</p>
           <p v-else-if="inHand.problem.value" class="stop" role="alert">{{ inHand.problem.value }}</p>
           <div v-if="isDetails" class="details">
-            <LookPanel :look="look" :change="change" :is-looking="inHand.isLooking.value" :is-applying="inHand.isApplying.value" :problem="null" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
+            <LookPanel
+              :look="look"
+              :change="change"
+              :is-looking="inHand.isLooking.value"
+              :is-applying="inHand.isApplying.value"
+              :problem="null"
+              :apply-label="words.entry.bringIn"
+              @apply="apply"
+              @discard="isDetails = false"
+            />
           </div>
-          <RosterTable v-else :rows="look?.rows ?? []" :left="file.left.value" @mend="file.mend" @leave-out="file.leaveOut" @take-back="file.left.value = new Set()" />
+          <RosterTable
+            v-else
+            :rows="look?.rows ?? []"
+            :left="file.left.value"
+            @mend="file.mend"
+            @leave-out="file.leaveOut"
+            @take-back="file.left.value = new Set()"
+          />
         </div>
       </div>
     </template>
@@ -120,23 +162,121 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
 </template>
 
 <style scoped>
-.bring-in { flex: 1; min-height: 0; padding: 12px 26px 16px; display: flex; flex-direction: column; overflow: auto; background: var(--paper); }
-.bring-in.over { outline: 3px dashed var(--tide); outline-offset: -8px; }
-.door { margin-top: 20px; border: 2px dashed var(--rule); border-radius: 8px; background: var(--sheet); padding: 48px 24px; display: grid; gap: 14px; justify-items: center; text-align: center; }
-.head { display: flex; justify-content: space-between; align-items: flex-end; gap: 18px; flex-wrap: wrap; }
-.head h1 { overflow-wrap: anywhere; }
-.acts { display: flex; gap: 14px; flex-wrap: wrap; }
-.body { display: flex; gap: 18px; margin-top: 12px; flex: 1; min-height: 0; }
-.rows { flex: 1; min-width: 0; display: flex; flex-direction: column; gap: 12px; min-height: 320px; }
-.counts { display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; border: 1px solid var(--rule); border-radius: 8px; background: var(--paper); flex: none; overflow: hidden; }
-.count { padding: 9px 14px; border-right: 1px solid var(--rule); display: grid; text-align: left; background: none; font: inherit; color: inherit; }
-.count.plain { border: 0; cursor: pointer; }
-.count small { color: var(--ink2); font-size: 13.5px; }
-.count .big { font-size: 22px; text-align: left; }
-.count.look { background: var(--flare2); }
-.count.look :is(small, .big) { color: var(--flare-ink); font-weight: 700; }
-.stop { background: var(--wrong2); color: var(--wrong); border-radius: 8px; padding: 10px 14px; margin-top: 12px; }
-.rows .stop { margin: 0; }
-.details { overflow: auto; max-width: 640px; }
-@media (max-width: 860px) { .bring-in { padding: 12px 14px; } .body { flex-direction: column; } .counts { grid-auto-flow: row; } }
+.bring-in {
+  flex: 1;
+  min-height: 0;
+  padding: 12px 26px 16px;
+  display: flex;
+  flex-direction: column;
+  overflow: auto;
+  background: var(--paper);
+}
+.bring-in.over {
+  outline: 3px dashed var(--tide);
+  outline-offset: -8px;
+}
+.door {
+  margin-top: 20px;
+  border: 2px dashed var(--rule);
+  border-radius: 8px;
+  background: var(--sheet);
+  padding: 48px 24px;
+  display: grid;
+  gap: 14px;
+  justify-items: center;
+  text-align: center;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: flex-end;
+  gap: 18px;
+  flex-wrap: wrap;
+}
+.head h1 {
+  overflow-wrap: anywhere;
+}
+.acts {
+  display: flex;
+  gap: 14px;
+  flex-wrap: wrap;
+}
+.body {
+  display: flex;
+  gap: 18px;
+  margin-top: 12px;
+  flex: 1;
+  min-height: 0;
+}
+.rows {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  min-height: 320px;
+}
+.counts {
+  display: grid;
+  grid-auto-flow: column;
+  grid-auto-columns: 1fr;
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  background: var(--paper);
+  flex: none;
+  overflow: hidden;
+}
+.count {
+  padding: 9px 14px;
+  border-right: 1px solid var(--rule);
+  display: grid;
+  text-align: left;
+  background: none;
+  font: inherit;
+  color: inherit;
+}
+.count.plain {
+  border: 0;
+  cursor: pointer;
+}
+.count small {
+  color: var(--ink2);
+  font-size: 13.5px;
+}
+.count .big {
+  font-size: 22px;
+  text-align: left;
+}
+.count.look {
+  background: var(--flare2);
+}
+.count.look :is(small, .big) {
+  color: var(--flare-ink);
+  font-weight: 700;
+}
+.stop {
+  background: var(--wrong2);
+  color: var(--wrong);
+  border-radius: 8px;
+  padding: 10px 14px;
+  margin-top: 12px;
+}
+.rows .stop {
+  margin: 0;
+}
+.details {
+  overflow: auto;
+  max-width: 640px;
+}
+@media (max-width: 860px) {
+  .bring-in {
+    padding: 12px 14px;
+  }
+  .body {
+    flex-direction: column;
+  }
+  .counts {
+    grid-auto-flow: row;
+  }
+}
 </style>

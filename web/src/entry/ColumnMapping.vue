@@ -18,16 +18,33 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
         <v-menu>
           <template #activator="{ props: activator }">
             <button v-bind="activator" type="button" class="column" :class="{ out: column.field === null }">
-              <span>{{ column.header || words.entry.columnNumber(index + 1) }} {{ '→' }} <b v-if="column.field">{{ words.entry.fields[column.field] }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
-                <template v-if="isDate(column.field) && file.mapping.value?.dateOrder">{{ `, ${words.entry.dateOrders[file.mapping.value.dateOrder]}` }}</template></span>
+              <span
+                >{{ column.header || words.entry.columnNumber(index + 1) }} {{ '→' }}
+                <b v-if="column.field">{{ words.entry.fields[column.field] }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
+                <template v-if="isDate(column.field) && file.mapping.value?.dateOrder">{{
+                  `, ${words.entry.dateOrders[file.mapping.value.dateOrder]}`
+                }}</template></span
+              >
               <span class="soft samples">{{ column.samples.join(', ') || words.entry.noValues }}</span>
             </button>
           </template>
           <v-list>
-            <v-list-item v-for="choice in choices" :key="choice ?? ''" :title="choice === null ? words.entry.leaveColumnOut : words.entry.fields[choice]" :active="choice === column.field" @click="file.setField(index, choice)" />
+            <v-list-item
+              v-for="choice in choices"
+              :key="choice ?? ''"
+              :title="choice === null ? words.entry.leaveColumnOut : words.entry.fields[choice]"
+              :active="choice === column.field"
+              @click="file.setField(index, choice)"
+            />
             <template v-if="isDate(column.field)">
               <v-divider />
-              <v-list-item v-for="order in orders" :key="order" :title="words.entry.dateOrders[order]" :active="file.mapping.value?.dateOrder === order" @click="file.setDateOrder(order)" />
+              <v-list-item
+                v-for="order in orders"
+                :key="order"
+                :title="words.entry.dateOrders[order]"
+                :active="file.mapping.value?.dateOrder === order"
+                @click="file.setDateOrder(order)"
+              />
             </template>
           </v-list>
         </v-menu>
@@ -41,11 +58,55 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
 </template>
 
 <style scoped>
-.mapping { width: 220px; flex: none; border: 1px solid var(--rule); border-radius: 8px; background: var(--sheet); overflow: auto; align-self: flex-start; max-height: 100%; }
-h2 { font: 700 14px 'Atkinson Hyperlegible Next Variable', sans-serif; padding: 8px 12px; background: var(--paper2); }
-.column { width: 100%; display: grid; text-align: left; padding: 6px 12px; background: none; border: 0; border-top: 1px solid var(--rule); font: inherit; font-size: 14.5px; color: inherit; cursor: pointer; min-height: 50px; }
-.column:hover { background: var(--tide2); }
-.samples { font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.ask { padding: 12px; background: var(--wrong2); display: grid; gap: 8px; }
-@media (max-width: 860px) { .mapping { width: 100%; } }
+.mapping {
+  width: 220px;
+  flex: none;
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  background: var(--sheet);
+  overflow: auto;
+  align-self: flex-start;
+  max-height: 100%;
+}
+h2 {
+  font:
+    700 14px 'Atkinson Hyperlegible Next Variable',
+    sans-serif;
+  padding: 8px 12px;
+  background: var(--paper2);
+}
+.column {
+  width: 100%;
+  display: grid;
+  text-align: left;
+  padding: 6px 12px;
+  background: none;
+  border: 0;
+  border-top: 1px solid var(--rule);
+  font: inherit;
+  font-size: 14.5px;
+  color: inherit;
+  cursor: pointer;
+  min-height: 50px;
+}
+.column:hover {
+  background: var(--tide2);
+}
+.samples {
+  font-size: 13px;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.ask {
+  padding: 12px;
+  background: var(--wrong2);
+  display: grid;
+  gap: 8px;
+}
+@media (max-width: 860px) {
+  .mapping {
+    width: 100%;
+  }
+}
 </style>

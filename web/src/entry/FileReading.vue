@@ -12,19 +12,50 @@ const encodingItems = encodings.map((value) => ({ value, title: words.entry.enco
 
 <template>
   <p v-if="file.read.value" class="soft reading">
-    {{ words.entry.reading(showNumber(file.rows.value.length), words.entry.delimiters[file.read.value.delimiter], file.mapping.value?.hasHeader ?? true, words.entry.encodings[file.read.value.encoding]) }}
+    {{
+      words.entry.reading(
+        showNumber(file.rows.value.length),
+        words.entry.delimiters[file.read.value.delimiter],
+        file.mapping.value?.hasHeader ?? true,
+        words.entry.encodings[file.read.value.encoding],
+      )
+    }}
     <v-menu :close-on-content-click="false">
-      <template #activator="{ props: activator }"><button v-bind="activator" type="button" class="plain-link">{{ words.entry.notRight }}</button></template>
+      <template #activator="{ props: activator }"
+        ><button v-bind="activator" type="button" class="plain-link">{{ words.entry.notRight }}</button></template
+      >
       <v-card class="correct">
-        <v-select :label="words.entry.delimiter" :items="delimiterItems" :model-value="file.read.value.delimiter" @update:model-value="(delimiter: Delimiter) => file.reread({ delimiter, encoding: file.read.value?.encoding })" />
-        <v-select :label="words.entry.encoding" :items="encodingItems" :model-value="file.read.value.encoding" @update:model-value="(encoding: Encoding) => file.reread({ encoding, delimiter: file.read.value?.delimiter })" />
-        <v-checkbox :label="words.entry.hasHeader" :model-value="file.mapping.value?.hasHeader ?? true" @update:model-value="file.setHeader($event === true)" />
+        <v-select
+          :label="words.entry.delimiter"
+          :items="delimiterItems"
+          :model-value="file.read.value.delimiter"
+          @update:model-value="(delimiter: Delimiter) => file.reread({ delimiter, encoding: file.read.value?.encoding })"
+        />
+        <v-select
+          :label="words.entry.encoding"
+          :items="encodingItems"
+          :model-value="file.read.value.encoding"
+          @update:model-value="(encoding: Encoding) => file.reread({ encoding, delimiter: file.read.value?.delimiter })"
+        />
+        <v-checkbox
+          :label="words.entry.hasHeader"
+          :model-value="file.mapping.value?.hasHeader ?? true"
+          @update:model-value="file.setHeader($event === true)"
+        />
       </v-card>
     </v-menu>
   </p>
 </template>
 
 <style scoped>
-.reading { font-size: 14px; margin-top: 4px; }
-.correct { padding: 14px; display: grid; gap: 12px; min-width: 260px; }
+.reading {
+  font-size: 14px;
+  margin-top: 4px;
+}
+.correct {
+  padding: 14px;
+  display: grid;
+  gap: 12px;
+  min-width: 260px;
+}
 </style>

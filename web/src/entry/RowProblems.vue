@@ -8,10 +8,17 @@ defineProps<{ rows: CheckedRow[] }>();
 
 <template>
   <ul class="plain-list problems">
-    <li v-for="row in rows" :key="row.row" class="wrong">{{ words.entry.line(row.row, row.reason ? words.entry.reason(row.reason, row.cells) : '') }}</li>
+    <li v-for="row in rows" :key="row.row" class="wrong">
+      {{ words.entry.line(row.row, row.reason ? words.entry.reason(row.reason, row.cells) : '') }}
+    </li>
   </ul>
 </template>
 
 <style scoped>
-.problems { background: var(--wrong2); border-radius: 8px; padding: 8px 12px; font-size: 14px; }
+.problems {
+  background: var(--wrong2);
+  border-radius: 8px;
+  padding: 8px 12px;
+  font-size: 14px;
+}
 </style>

@@ -1,4 +1,15 @@
-import { dateOrderOf, detectColumns, mapRows, type Mapping, readTable, type RosterField, type RosterRow, type Table, type TableChoices, type TableProblem } from '@gate-roster/core';
+import {
+  dateOrderOf,
+  detectColumns,
+  mapRows,
+  type Mapping,
+  readTable,
+  type RosterField,
+  type RosterRow,
+  type Table,
+  type TableChoices,
+  type TableProblem,
+} from '@gate-roster/core';
 import { expose } from 'comlink';
 
 let table: Table | null = null;
@@ -15,12 +26,20 @@ const reader = {
   read(bytes: Uint8Array, choices: TableChoices): ReadFile | { problem: TableProblem } {
     const read = readTable(bytes, choices);
     table = 'problem' in read ? null : read;
-    return 'problem' in read ? read : { encoding: read.encoding, delimiter: read.delimiter, lines: read.lines.length, mapping: detectColumns(read) };
+    return 'problem' in read
+      ? read
+      : { encoding: read.encoding, delimiter: read.delimiter, lines: read.lines.length, mapping: detectColumns(read) };
   },
   rows(hasHeader: boolean, fields: (RosterField | null)[]): { rows: RosterRow[]; dateOrder: Mapping['dateOrder'] } {
     if (!table) return { rows: [], dateOrder: null };
     const rows = mapRows(table, hasHeader, fields);
-    return { rows, dateOrder: dateOrderOf(fields, (hasHeader ? table.lines.slice(1) : table.lines).map(({ cells }) => cells)) };
+    return {
+      rows,
+      dateOrder: dateOrderOf(
+        fields,
+        (hasHeader ? table.lines.slice(1) : table.lines).map(({ cells }) => cells),
+      ),
+    };
   },
 };
 export type RosterReader = typeof reader;

@@ -1,4 +1,14 @@
-import { type Change, type DateOrder, fileLimits, hasNameColumn, type Mapping, type RosterField, type RosterRow, type TableChoices, type TableProblem } from '@gate-roster/core';
+import {
+  type Change,
+  type DateOrder,
+  fileLimits,
+  hasNameColumn,
+  type Mapping,
+  type RosterField,
+  type RosterRow,
+  type TableChoices,
+  type TableProblem,
+} from '@gate-roster/core';
 import { wrap, type Remote } from 'comlink';
 import { computed, type ComputedRef, onBeforeUnmount, type Ref, ref, shallowRef, toRaw } from 'vue';
 import type { ReadFile, RosterReader } from './roster.worker.ts';
@@ -28,7 +38,9 @@ export interface RosterFile {
 export function useRosterFile(): RosterFile {
   const worker = new Worker(new URL('./roster.worker.ts', import.meta.url), { type: 'module' });
   const reader: Remote<RosterReader> = wrap(worker);
-  onBeforeUnmount(() => { worker.terminate(); });
+  onBeforeUnmount(() => {
+    worker.terminate();
+  });
 
   const name = ref<string | null>(null);
   const read = shallowRef<ReadFile | null>(null);
@@ -72,13 +84,24 @@ export function useRosterFile(): RosterFile {
     const fields = mapping.value.columns.map(({ field }) => field);
     const mappedRows = await reader.rows(mapping.value.hasHeader, fields);
     mapping.value.dateOrder = mappedRows.dateOrder ?? mapping.value.dateOrder;
-    rows.value = mappedRows.rows.map(({ row, cells }) => ({ row, cells: Object.fromEntries(Object.entries(cells).map(([field, text]) => [field, mended.get(`${row}/${field}`) ?? text])) }));
+    rows.value = mappedRows.rows.map(({ row, cells }) => ({
+      row,
+      cells: Object.fromEntries(Object.entries(cells).map(([field, text]) => [field, mended.get(`${row}/${field}`) ?? text])),
+    }));
     problem.value = !hasNameColumn(fields) ? 'no names' : mapping.value.dateOrder === null ? 'date order' : null;
   }
   const isReady = computed(() => problem.value === null && rows.value.length > 0);
 
   return {
-    name, read, problem, mapping, rows, open, reread, left, isReady,
+    name,
+    read,
+    problem,
+    mapping,
+    rows,
+    open,
+    reread,
+    left,
+    isReady,
     async setField(column, field) {
       if (!mapping.value) return;
       // A field stands for one column: taking it here frees it there.
@@ -101,7 +124,9 @@ export function useRosterFile(): RosterFile {
       mended.set(`${row}/${field}`, text);
       rows.value = rows.value.map((each) => (each.row === row ? { ...each, cells: { ...each.cells, [field]: text } } : each));
     },
-    leaveOut(list) { left.value = new Set([...left.value, ...list]); },
+    leaveOut(list) {
+      left.value = new Set([...left.value, ...list]);
+    },
     close() {
       name.value = null;
       problem.value = null;

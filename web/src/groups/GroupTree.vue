@@ -18,18 +18,24 @@ const rowPixels = 30;
 
 const shown = computed(() => tree.value?.visible(isOpen, filter.value) ?? []);
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualizer(computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 12 })));
+const virtual = useVirtualizer(
+  computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 12 })),
+);
 
 // The path to the chosen group is open, and the group in sight, wherever one came from.
-watch([() => scope.groupId.value, tree], ([id], before) => {
-  if (!tree.value || (before[0] === id && before[1])) return;
-  const path = tree.value.path(id).map((row) => row.id);
-  opened.value = [...new Set([...opened.value, ...path])];
-  void nextTick(() => {
-    const index = shown.value.findIndex(({ row }) => row.id === id);
-    if (index >= 0) virtual.value.scrollToIndex(index, { align: 'auto' });
-  });
-}, { immediate: true });
+watch(
+  [() => scope.groupId.value, tree],
+  ([id], before) => {
+    if (!tree.value || (before[0] === id && before[1])) return;
+    const path = tree.value.path(id).map((row) => row.id);
+    opened.value = [...new Set([...opened.value, ...path])];
+    void nextTick(() => {
+      const index = shown.value.findIndex(({ row }) => row.id === id);
+      if (index >= 0) virtual.value.scrollToIndex(index, { align: 'auto' });
+    });
+  },
+  { immediate: true },
+);
 
 const focused = ref<number | null>(null);
 const active = computed(() => focused.value ?? scope.groupId.value);
@@ -45,14 +51,32 @@ function onKey(event: KeyboardEvent): void {
   if (!at) return;
   const hasChildren = (tree.value?.children(at.row.id).length ?? 0) > 0;
   const acts: Record<string, () => void> = {
-    ArrowDown: () => { focus(index + 1); },
-    ArrowUp: () => { focus(index - 1); },
-    Home: () => { focus(0); },
-    End: () => { focus(shown.value.length - 1); },
-    ArrowRight: () => { if (hasChildren && !isOpen(at.row.id)) toggle(at.row.id, true); else focus(index + 1); },
-    ArrowLeft: () => { if (hasChildren && isOpen(at.row.id)) toggle(at.row.id, false); else focus(shown.value.findIndex(({ row }) => row.id === at.row.parentId)); },
-    Enter: () => { scope.goTo(at.row.id); },
-    ' ': () => { scope.goTo(at.row.id); },
+    ArrowDown: () => {
+      focus(index + 1);
+    },
+    ArrowUp: () => {
+      focus(index - 1);
+    },
+    Home: () => {
+      focus(0);
+    },
+    End: () => {
+      focus(shown.value.length - 1);
+    },
+    ArrowRight: () => {
+      if (hasChildren && !isOpen(at.row.id)) toggle(at.row.id, true);
+      else focus(index + 1);
+    },
+    ArrowLeft: () => {
+      if (hasChildren && isOpen(at.row.id)) toggle(at.row.id, false);
+      else focus(shown.value.findIndex(({ row }) => row.id === at.row.parentId));
+    },
+    Enter: () => {
+      scope.goTo(at.row.id);
+    },
+    ' ': () => {
+      scope.goTo(at.row.id);
+    },
   };
   const act = acts[event.key];
   if (!act) return;
@@ -65,12 +89,18 @@ function focus(index: number): void {
   if (!at) return;
   focused.value = at.row.id;
   virtual.value.scrollToIndex(index, { align: 'auto' });
-  void nextTick(() => { document.getElementById(`group-${at.row.id}`)?.focus(); });
+  void nextTick(() => {
+    document.getElementById(`group-${at.row.id}`)?.focus();
+  });
 }
 
 const isResizing = ref(false);
-useEventListener(document, 'pointermove', (event: PointerEvent) => { if (isResizing.value) treeWidth.value = Math.max(200, Math.min(560, event.clientX)); });
-useEventListener(document, 'pointerup', () => { isResizing.value = false; });
+useEventListener(document, 'pointermove', (event: PointerEvent) => {
+  if (isResizing.value) treeWidth.value = Math.max(200, Math.min(560, event.clientX));
+});
+useEventListener(document, 'pointerup', () => {
+  isResizing.value = false;
+});
 </script>
 
 <template>
@@ -79,17 +109,34 @@ useEventListener(document, 'pointerup', () => { isResizing.value = false; });
     <div ref="scroller" class="rows" role="tree" :aria-label="words.groups.tree" @keydown="onKey">
       <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }" role="presentation">
         <div
-          v-for="item in virtual.getVirtualItems()" :id="`group-${shown[item.index]!.row.id}`" :key="shown[item.index]!.row.id" role="treeitem" class="row"
+          v-for="item in virtual.getVirtualItems()"
+          :id="`group-${shown[item.index]!.row.id}`"
+          :key="shown[item.index]!.row.id"
+          role="treeitem"
+          class="row"
           :class="{ on: shown[item.index]!.row.id === scope.groupId.value, faint: !shown[item.index]!.isMatch }"
           :style="{ transform: `translateY(${item.start}px)`, paddingLeft: depthPixels(shown[item.index]!.depth) }"
-          :aria-level="shown[item.index]!.depth + 1" :aria-selected="shown[item.index]!.row.id === scope.groupId.value"
-          :aria-expanded="tree!.children(shown[item.index]!.row.id).length > 0 ? filter !== '' || isOpen(shown[item.index]!.row.id) : undefined"
-          :tabindex="shown[item.index]!.row.id === active ? 0 : -1" @click="scope.goTo(shown[item.index]!.row.id)" @focus="focused = shown[item.index]!.row.id"
+          :aria-level="shown[item.index]!.depth + 1"
+          :aria-selected="shown[item.index]!.row.id === scope.groupId.value"
+          :aria-expanded="
+            tree!.children(shown[item.index]!.row.id).length > 0 ? filter !== '' || isOpen(shown[item.index]!.row.id) : undefined
+          "
+          :tabindex="shown[item.index]!.row.id === active ? 0 : -1"
+          @click="scope.goTo(shown[item.index]!.row.id)"
+          @focus="focused = shown[item.index]!.row.id"
         >
-          <span class="twist" aria-hidden="true" @click.stop="toggle(shown[item.index]!.row.id)">{{ tree!.children(shown[item.index]!.row.id).length === 0 ? '' : isOpen(shown[item.index]!.row.id) || filter ? '▾' : '▸' }}</span>
+          <span class="twist" aria-hidden="true" @click.stop="toggle(shown[item.index]!.row.id)">{{
+            tree!.children(shown[item.index]!.row.id).length === 0 ? '' : isOpen(shown[item.index]!.row.id) || filter ? '▾' : '▸'
+          }}</span>
           <span class="name" :title="shown[item.index]!.row.name">{{ shown[item.index]!.row.name }}</span>
           <span class="num">{{ showNumber(shown[item.index]!.row.people) }}</span>
-          <ProgressBar thin :all="shown[item.index]!.row.tally.all - shown[item.index]!.row.tally.exempt" :done="shown[item.index]!.row.tally.done" :under-way="shown[item.index]!.row.tally.underWay" :overdue="shown[item.index]!.row.tally.overdue" />
+          <ProgressBar
+            thin
+            :all="shown[item.index]!.row.tally.all - shown[item.index]!.row.tally.exempt"
+            :done="shown[item.index]!.row.tally.done"
+            :under-way="shown[item.index]!.row.tally.underWay"
+            :overdue="shown[item.index]!.row.tally.overdue"
+          />
         </div>
       </div>
       <p v-if="tree && shown.length === 0" class="none soft">{{ words.groups.noMatch(filter) }}</p>
@@ -99,21 +146,92 @@ useEventListener(document, 'pointerup', () => { isResizing.value = false; });
 </template>
 
 <style scoped>
-.tree { background: var(--paper); border-right: 1px solid var(--rule); display: flex; flex-direction: column; font-size: 14.5px; flex: none; position: relative; min-height: 0; }
-.narrow { margin: 12px 14px 8px; flex: none; background: var(--sheet); border-radius: 6px; }
-.rows { overflow: auto; flex: 1; min-height: 0; }
-.row { position: absolute; inset: 0 0 auto; height: 30px; display: grid; grid-template-columns: 18px minmax(0, 1fr) 48px 42px; gap: 4px; align-items: center; padding-right: 14px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 70%, transparent); cursor: pointer; }
-.row:hover { background: var(--tide2); }
-.row:focus-visible { outline-offset: -2px; }
-.row.on { background: var(--tide); color: rgb(var(--v-theme-on-primary)); }
-.row.on:focus-visible { outline-color: #F0B44C; }
-.row.faint:not(.on) { color: var(--ink2); }
-.row .num { color: var(--ink2); }
-.row.on .num, .row.on .twist { color: inherit; }
-.row.on .bar { box-shadow: 0 0 0 2px var(--sheet); background: var(--sheet); }
-.twist { color: var(--ink2); font-size: 12px; text-align: center; line-height: 30px; }
-.name { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.none { padding: 12px 14px; }
-.grip { position: absolute; top: 0; bottom: 0; right: -3px; width: 6px; cursor: col-resize; z-index: 2; }
-@media (max-width: 860px) { .tree { display: none; } }
+.tree {
+  background: var(--paper);
+  border-right: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  font-size: 14.5px;
+  flex: none;
+  position: relative;
+  min-height: 0;
+}
+.narrow {
+  margin: 12px 14px 8px;
+  flex: none;
+  background: var(--sheet);
+  border-radius: 6px;
+}
+.rows {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+.row {
+  position: absolute;
+  inset: 0 0 auto;
+  height: 30px;
+  display: grid;
+  grid-template-columns: 18px minmax(0, 1fr) 48px 42px;
+  gap: 4px;
+  align-items: center;
+  padding-right: 14px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 70%, transparent);
+  cursor: pointer;
+}
+.row:hover {
+  background: var(--tide2);
+}
+.row:focus-visible {
+  outline-offset: -2px;
+}
+.row.on {
+  background: var(--tide);
+  color: rgb(var(--v-theme-on-primary));
+}
+.row.on:focus-visible {
+  outline-color: #f0b44c;
+}
+.row.faint:not(.on) {
+  color: var(--ink2);
+}
+.row .num {
+  color: var(--ink2);
+}
+.row.on .num,
+.row.on .twist {
+  color: inherit;
+}
+.row.on .bar {
+  box-shadow: 0 0 0 2px var(--sheet);
+  background: var(--sheet);
+}
+.twist {
+  color: var(--ink2);
+  font-size: 12px;
+  text-align: center;
+  line-height: 30px;
+}
+.name {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.none {
+  padding: 12px 14px;
+}
+.grip {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  right: -3px;
+  width: 6px;
+  cursor: col-resize;
+  z-index: 2;
+}
+@media (max-width: 860px) {
+  .tree {
+    display: none;
+  }
+}
 </style>

@@ -9,12 +9,18 @@ import { words } from '../words.ts';
 const { group } = defineProps<{ group: GroupSheet }>();
 const isOpen = defineModel<boolean>({ required: true });
 const name = ref(group.name);
-watch(isOpen, (open) => { if (open) name.value = group.name; });
+watch(isOpen, (open) => {
+  if (open) name.value = group.name;
+});
 const settled = refDebounced(name, 200);
 const change = computed<Change | null>(() => (isOpen.value ? { kind: 'rename-group', groupId: group.id, name: settled.value } : null));
 const { look, isApplying, problem, apply } = useChange(change, words.groups.renamed);
 // An unchanged name is no mistake, it is only nothing to do.
-const wrong = computed(() => problem.value ?? look.value?.conflicts.filter(({ code }) => code !== 'nothing to do').map(({ code, count }) => words.changes.conflicts[code](count))[0]);
+const wrong = computed(
+  () =>
+    problem.value ??
+    look.value?.conflicts.filter(({ code }) => code !== 'nothing to do').map(({ code, count }) => words.changes.conflicts[code](count))[0],
+);
 async function save(): Promise<void> {
   if (await apply()) isOpen.value = false;
 }
@@ -25,9 +31,21 @@ async function save(): Promise<void> {
     <v-card>
       <v-form class="rename" @submit.prevent="save">
         <h2>{{ words.groups.renameTitle(group.name) }}</h2>
-        <v-text-field v-model="name" autofocus :label="words.groups.name" :maxlength="longestGroupName" :error-messages="wrong ? [wrong] : []" />
+        <v-text-field
+          v-model="name"
+          autofocus
+          :label="words.groups.name"
+          :maxlength="longestGroupName"
+          :error-messages="wrong ? [wrong] : []"
+        />
         <div class="acts">
-          <v-btn type="submit" variant="flat" :disabled="name.trim() === group.name || name !== settled || (look?.conflicts.length ?? 1) > 0" :loading="isApplying">{{ words.groups.rename }}</v-btn>
+          <v-btn
+            type="submit"
+            variant="flat"
+            :disabled="name.trim() === group.name || name !== settled || (look?.conflicts.length ?? 1) > 0"
+            :loading="isApplying"
+            >{{ words.groups.rename }}</v-btn
+          >
           <v-btn variant="text" @click="isOpen = false">{{ words.common.cancel }}</v-btn>
         </div>
       </v-form>
@@ -36,6 +54,13 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.rename { padding: 20px 24px; display: grid; gap: 16px; }
-.acts { display: flex; gap: 8px; }
+.rename {
+  padding: 20px 24px;
+  display: grid;
+  gap: 16px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+}
 </style>

@@ -40,7 +40,14 @@ export class ShownTree {
   /** Rows to show, parents before children: what is open, and with a filter every match with the path to it. */
   visible(isOpen: (id: number) => boolean, filter: string): { row: TreeRow; depth: number; isMatch: boolean }[] {
     const wanted = filter.trim().toLowerCase();
-    const matching = wanted === '' ? null : new Set([...this.#rows.values()].filter(({ name }) => name.toLowerCase().includes(wanted)).flatMap(({ id }) => this.path(id).map((step) => step.id)));
+    const matching =
+      wanted === ''
+        ? null
+        : new Set(
+            [...this.#rows.values()]
+              .filter(({ name }) => name.toLowerCase().includes(wanted))
+              .flatMap(({ id }) => this.path(id).map((step) => step.id)),
+          );
     const shown: { row: TreeRow; depth: number; isMatch: boolean }[] = [];
     const walk = (parent: number | null, depth: number): void => {
       for (const row of this.children(parent)) {

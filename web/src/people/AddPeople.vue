@@ -20,23 +20,44 @@ const how = ref<'known' | 'new'>('known');
 const typed = ref('');
 const lines = refDebounced(typed, 300);
 const search = ref('');
-const asked = refDebounced(computed(() => search.value.trim()), 200);
+const asked = refDebounced(
+  computed(() => search.value.trim()),
+  200,
+);
 const picked = ref<{ id: number; name: string }[]>([]);
-const { data: found } = useQuery({ queryKey: ['find', asked], queryFn: ({ signal }) => call('find', { query: { q: asked.value } }, signal), enabled: () => asked.value !== '', placeholderData: keepPreviousData });
-const offered = computed(() => (asked.value === '' ? [] : (found.value?.people ?? []).filter(({ id }) => !picked.value.some((each) => each.id === id))));
+const { data: found } = useQuery({
+  queryKey: ['find', asked],
+  queryFn: ({ signal }) => call('find', { query: { q: asked.value } }, signal),
+  enabled: () => asked.value !== '',
+  placeholderData: keepPreviousData,
+});
+const offered = computed(() =>
+  asked.value === '' ? [] : (found.value?.people ?? []).filter(({ id }) => !picked.value.some((each) => each.id === id)),
+);
 
 /** `Hana Petrossian hana@…`, `Petrossian, Hana; hana@…`, `Hana Petrossian <hana@…>`: the address is what holds an @. */
 const rows = computed<RosterRow[]>(() =>
   lines.value.split('\n').flatMap((line, index) => {
     if (line.trim() === '') return [];
     const email = /[^\s<>;,]*@[^\s<>;]*[^\s<>;,.]?/u.exec(line)?.[0] ?? '';
-    const name = splitFullName(line.replace(email, '').replace(/[<>;\t]/gu, ' ').replace(/[\s,]+$/u, '').trim());
+    const name = splitFullName(
+      line
+        .replace(email, '')
+        .replace(/[<>;\t]/gu, ' ')
+        .replace(/[\s,]+$/u, '')
+        .trim(),
+    );
     return [{ row: index + 1, cells: { ...name, email } }];
   }),
 );
 const change = computed<Change | null>(() => {
-  if (how.value === 'known') return picked.value.length === 0 ? null : { kind: 'add-members', groupId: group.id, personIds: picked.value.map(({ id }) => id), firstDay: null, lastDay: null };
-  return rows.value.length === 0 ? null : { kind: 'bring-in-roster', into: group.id, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: rows.value };
+  if (how.value === 'known')
+    return picked.value.length === 0
+      ? null
+      : { kind: 'add-members', groupId: group.id, personIds: picked.value.map(({ id }) => id), firstDay: null, lastDay: null };
+  return rows.value.length === 0
+    ? null
+    : { kind: 'bring-in-roster', into: group.id, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: rows.value };
 });
 const inHand = useChange(change, words.people.added(group.name));
 const problems = computed(() => inHand.look.value?.rows.filter(({ outcome }) => outcome === 'needs a look') ?? []);
@@ -48,7 +69,9 @@ function pick(person: { id: number; givenName: string; familyName: string }): vo
   picked.value = [...picked.value, { id: person.id, name: personName(person) }];
   search.value = '';
 }
-const hint = computed(() => (rows.value.some(({ cells }) => cells.email && emailProblem(cells.email)) ? words.people.checkAddresses : words.people.typeHint));
+const hint = computed(() =>
+  rows.value.some(({ cells }) => cells.email && emailProblem(cells.email)) ? words.people.checkAddresses : words.people.typeHint,
+);
 </script>
 
 <template>
@@ -62,24 +85,66 @@ const hint = computed(() => (rows.value.some(({ cells }) => cells.email && email
     <template v-if="how === 'known'">
       <v-text-field v-model="search" autofocus :label="words.people.findKnown" @keydown.enter.prevent="offered[0] && pick(offered[0])" />
       <ul v-if="offered.length > 0" class="plain-list offered">
-        <li v-for="person in offered" :key="person.id"><button type="button" @click="pick(person)">{{ personName(person) }} <span class="soft">{{ person.group?.name ?? words.people.inNoGroup }}</span></button></li>
+        <li v-for="person in offered" :key="person.id">
+          <button type="button" @click="pick(person)">
+            {{ personName(person) }} <span class="soft">{{ person.group?.name ?? words.people.inNoGroup }}</span>
+          </button>
+        </li>
       </ul>
-      <div class="chips"><v-chip v-for="person in picked" :key="person.id" closable :close-label="words.people.leaveOut(person.name)" @click:close="picked = picked.filter(({ id }) => id !== person.id)">{{ person.name }}</v-chip></div>
+      <div class="chips">
+        <v-chip
+          v-for="person in picked"
+          :key="person.id"
+          closable
+          :close-label="words.people.leaveOut(person.name)"
+          @click:close="picked = picked.filter(({ id }) => id !== person.id)"
+          >{{ person.name }}</v-chip
+        >
+      </div>
     </template>
     <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" persistent-hint />
     <RowProblems v-if="problems.length > 0" :rows="problems" />
     <p v-if="known > 0" class="soft">{{ words.people.alreadyIn(known) }}</p>
     <LookPanel
-      :look="inHand.look.value" :change="change" :is-looking="inHand.isLooking.value" :is-applying="inHand.isApplying.value" :problem="inHand.problem.value" :apply-label="words.people.add"
-      @apply="apply" @discard="emit('close')"
+      :look="inHand.look.value"
+      :change="change"
+      :is-looking="inHand.isLooking.value"
+      :is-applying="inHand.isApplying.value"
+      :problem="inHand.problem.value"
+      :apply-label="words.people.add"
+      @apply="apply"
+      @discard="emit('close')"
     />
   </section>
 </template>
 
 <style scoped>
-.add { display: flex; flex-direction: column; gap: 12px; }
-.offered { border: 1px solid var(--rule); border-radius: 8px; background: var(--sheet); overflow: hidden; }
-.offered button { width: 100%; text-align: left; padding: 8px 12px; background: none; border: 0; font: inherit; cursor: pointer; }
-.offered button:hover { background: var(--tide2); }
-.chips { display: flex; gap: 6px; flex-wrap: wrap; }
+.add {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.offered {
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  background: var(--sheet);
+  overflow: hidden;
+}
+.offered button {
+  width: 100%;
+  text-align: left;
+  padding: 8px 12px;
+  background: none;
+  border: 0;
+  font: inherit;
+  cursor: pointer;
+}
+.offered button:hover {
+  background: var(--tide2);
+}
+.chips {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+}
 </style>

@@ -12,10 +12,13 @@ const { group, personIds } = defineProps<{ group: GroupSheet; personIds: number[
 const act = defineModel<'put' | 'remove' | null>({ required: true });
 const emit = defineEmits<{ moved: [] }>();
 const target = ref<number | null>(null);
-watch(act, () => { target.value = null; });
+watch(act, () => {
+  target.value = null;
+});
 const change = computed<Change | null>(() => {
   if (act.value === 'remove') return { kind: 'remove-members', groupId: group.id, personIds };
-  if (act.value === 'put' && target.value !== null) return { kind: 'add-members', groupId: target.value, personIds, firstDay: null, lastDay: null };
+  if (act.value === 'put' && target.value !== null)
+    return { kind: 'add-members', groupId: target.value, personIds, firstDay: null, lastDay: null };
   return null;
 });
 const inHand = useChange(change, words.people.moved);
@@ -27,15 +30,28 @@ async function apply(): Promise<void> {
 </script>
 
 <template>
-  <v-dialog :model-value="act !== null" max-width="480" scrollable :aria-label="words.changes.whatItWouldDo" @update:model-value="act = null">
+  <v-dialog
+    :model-value="act !== null"
+    max-width="480"
+    scrollable
+    :aria-label="words.changes.whatItWouldDo"
+    @update:model-value="act = null"
+  >
     <v-card>
       <div class="move">
         <h2>{{ act === 'remove' ? words.people.removeTitle(personIds.length, group.name) : words.people.putTitle(personIds.length) }}</h2>
         <p v-if="act === 'remove'" class="soft">{{ words.people.removeStays }}</p>
         <GroupPicker v-if="act === 'put'" v-model="target" :label="words.people.intoGroup" />
         <LookPanel
-          v-if="change" :look="inHand.look.value" :change="change" :is-looking="inHand.isLooking.value" :is-applying="inHand.isApplying.value" :problem="inHand.problem.value"
-          :apply-label="act === 'remove' ? words.people.remove : words.people.put" @apply="apply" @discard="act = null"
+          v-if="change"
+          :look="inHand.look.value"
+          :change="change"
+          :is-looking="inHand.isLooking.value"
+          :is-applying="inHand.isApplying.value"
+          :problem="inHand.problem.value"
+          :apply-label="act === 'remove' ? words.people.remove : words.people.put"
+          @apply="apply"
+          @discard="act = null"
         />
       </div>
     </v-card>
@@ -43,5 +59,10 @@ async function apply(): Promise<void> {
 </template>
 
 <style scoped>
-.move { padding: 20px 24px; display: grid; gap: 14px; overflow: auto; }
+.move {
+  padding: 20px 24px;
+  display: grid;
+  gap: 14px;
+  overflow: auto;
+}
 </style>

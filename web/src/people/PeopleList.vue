@@ -14,7 +14,11 @@ import { words } from '../words.ts';
 import MovePeople from './MovePeople.vue';
 import { useSelection } from './selection.ts';
 
-const { group, notCounted, personId } = defineProps<{ group: GroupSheet; notCounted: GroupSheet['people']['notCounted']; personId: number | null }>();
+const { group, notCounted, personId } = defineProps<{
+  group: GroupSheet;
+  notCounted: GroupSheet['people']['notCounted'];
+  personId: number | null;
+}>();
 const counted = defineModel<'yes' | 'no'>('counted', { required: true });
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
@@ -25,21 +29,41 @@ const tag = ref<number | null>(null);
 const pageSize = 100;
 const rowPixels = 37;
 
-const filter = computed(() => ({ ...scope.query.value, search: settled.value ?? '', counted: counted.value, sort: sort.value, ...(tag.value === null ? {} : { tag: tag.value }) }));
+const filter = computed(() => ({
+  ...scope.query.value,
+  search: settled.value ?? '',
+  counted: counted.value,
+  sort: sort.value,
+  ...(tag.value === null ? {} : { tag: tag.value }),
+}));
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['people', scope.groupId, filter],
-  queryFn: ({ pageParam, signal }) => call('groupPeople', { params: { groupId: scope.groupId.value }, query: { ...filter.value, limit: pageSize, ...(pageParam ? { after: pageParam } : {}) } }, signal),
-  initialPageParam: '', getNextPageParam: (last) => last.next, placeholderData: keepPreviousData,
+  queryFn: ({ pageParam, signal }) =>
+    call(
+      'groupPeople',
+      { params: { groupId: scope.groupId.value }, query: { ...filter.value, limit: pageSize, ...(pageParam ? { after: pageParam } : {}) } },
+      signal,
+    ),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+  placeholderData: keepPreviousData,
 });
-const { data: tags } = useQuery({ queryKey: ['tags', scope.groupId], queryFn: ({ signal }) => call('branchTags', { params: { groupId: scope.groupId.value } }, signal) });
+const { data: tags } = useQuery({
+  queryKey: ['tags', scope.groupId],
+  queryFn: ({ signal }) => call('branchTags', { params: { groupId: scope.groupId.value } }, signal),
+});
 const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?? []);
 const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
 const total = computed(() => data.value?.pages[0]?.total ?? 0);
 
 const selection = useSelection(people);
-watch([scope.groupId, filter], () => { selection.clear(); });
+watch([scope.groupId, filter], () => {
+  selection.clear();
+});
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualizer(computed(() => ({ count: people.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 10 })));
+const virtual = useVirtualizer(
+  computed(() => ({ count: people.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 10 })),
+);
 const items = computed(() => virtual.value.getVirtualItems());
 const spaceAbove = computed(() => items.value[0]?.start ?? 0);
 const spaceBelow = computed(() => virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0));
@@ -92,10 +116,26 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
     </div>
     <div v-else class="tools">
       <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
-      <v-select v-model="tag" class="tag-filter" :label="words.people.tag" clearable :items="tags?.tags ?? []" item-value="id" item-title="name">
-        <template #item="{ props: item, item: each }"><v-list-item v-bind="item"><template #append><span class="num soft">{{ (each as { people?: number }).people ?? '' }}</span></template></v-list-item></template>
+      <v-select
+        v-model="tag"
+        class="tag-filter"
+        :label="words.people.tag"
+        clearable
+        :items="tags?.tags ?? []"
+        item-value="id"
+        item-title="name"
+      >
+        <template #item="{ props: item, item: each }"
+          ><v-list-item v-bind="item"
+            ><template #append
+              ><span class="num soft">{{ (each as { people?: number }).people ?? '' }}</span></template
+            ></v-list-item
+          ></template
+        >
       </v-select>
-      <v-chip v-if="counted === 'no'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{ words.people.notCountedChip }}</v-chip>
+      <v-chip v-if="counted === 'no'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
+        words.people.notCountedChip
+      }}</v-chip>
       <span class="shown soft">{{ words.people.shown(matching, total) }}</span>
       <a v-if="group.may.export" class="export" :href="exportLink" download>{{ words.common.export }}</a>
     </div>
@@ -104,75 +144,227 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       <table :aria-rowcount="matching + 1">
         <thead>
           <tr>
-            <th class="box"><v-checkbox-btn density="compact" :model-value="isAllChosen" :indeterminate="!isAllChosen && selection.count.value > 0" :aria-label="words.people.chooseAll(matching)" @update:model-value="$event ? chooseAll() : selection.clear()" /></th>
-            <th :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'"><button type="button" @click="sortBy('name')">{{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}</button></th>
+            <th class="box">
+              <v-checkbox-btn
+                density="compact"
+                :model-value="isAllChosen"
+                :indeterminate="!isAllChosen && selection.count.value > 0"
+                :aria-label="words.people.chooseAll(matching)"
+                @update:model-value="$event ? chooseAll() : selection.clear()"
+              />
+            </th>
+            <th :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
+              <button type="button" @click="sortBy('name')">
+                {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
+              </button>
+            </th>
             <th>{{ group.below > 0 ? words.people.subgroup : words.people.email }}</th>
             <th>{{ words.people.tags }}</th>
             <th>{{ counted === 'yes' ? words.people.cameInBy : words.people.whyNot }}</th>
             <th>{{ words.areas.progress }}</th>
-            <th :aria-sort="sort === '-active' ? 'descending' : 'none'"><button type="button" @click="sortBy('active')">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button></th>
+            <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
+              <button type="button" @click="sortBy('active')">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
+            </th>
           </tr>
         </thead>
         <tbody>
-          <tr v-if="spaceAbove > 0" aria-hidden="true"><td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" /></tr>
+          <tr v-if="spaceAbove > 0" aria-hidden="true">
+            <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
+          </tr>
           <template v-for="item in items" :key="people[item.index]?.id ?? String(item.key)">
             <tr
-              v-if="people[item.index]" :data-row="item.index" :aria-rowindex="item.index + 2" :class="{ sel: selection.has(people[item.index]!.id), open: people[item.index]!.id === personId }"
-              :tabindex="item.index === 0 ? 0 : -1" @keydown="onKey($event, item.index)"
+              v-if="people[item.index]"
+              :data-row="item.index"
+              :aria-rowindex="item.index + 2"
+              :class="{ sel: selection.has(people[item.index]!.id), open: people[item.index]!.id === personId }"
+              :tabindex="item.index === 0 ? 0 : -1"
+              @keydown="onKey($event, item.index)"
             >
               <td class="box" @click="selection.click(item.index, $event.shiftKey)">
-                <v-checkbox-btn density="compact" readonly :model-value="selection.has(people[item.index]!.id)" :aria-label="words.people.choose(personName(people[item.index]!))" @keydown.space.prevent.stop="selection.click(item.index, $event.shiftKey)" />
+                <v-checkbox-btn
+                  density="compact"
+                  readonly
+                  :model-value="selection.has(people[item.index]!.id)"
+                  :aria-label="words.people.choose(personName(people[item.index]!))"
+                  @keydown.space.prevent.stop="selection.click(item.index, $event.shiftKey)"
+                />
               </td>
-              <td><button type="button" class="name" @click="emit('person', people[item.index]!.id)">{{ personName(people[item.index]!) }}</button></td>
-              <td>{{ group.below > 0 ? people[item.index]!.groups.map(({ id, name }) => groupName(id, name)).filter(Boolean).join(', ') : (people[item.index]!.email ?? '') }}</td>
-              <td><span v-for="each in people[item.index]!.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span><span v-if="people[item.index]!.tags.length > 2" class="soft">{{ `+${people[item.index]!.tags.length - 2}` }}</span></td>
-              <td v-if="counted === 'yes'" :title="people[item.index]!.since ? showDay(people[item.index]!.since!) : undefined">{{ words.people.came(people[item.index]!.cameBy, people[item.index]!.since ? showDay(people[item.index]!.since!) : '') }}</td>
+              <td>
+                <button type="button" class="name" @click="emit('person', people[item.index]!.id)">
+                  {{ personName(people[item.index]!) }}
+                </button>
+              </td>
+              <td>
+                {{
+                  group.below > 0
+                    ? people[item.index]!.groups.map(({ id, name }) => groupName(id, name))
+                        .filter(Boolean)
+                        .join(', ')
+                    : (people[item.index]!.email ?? '')
+                }}
+              </td>
+              <td>
+                <span v-for="each in people[item.index]!.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span
+                ><span v-if="people[item.index]!.tags.length > 2" class="soft">{{ `+${people[item.index]!.tags.length - 2}` }}</span>
+              </td>
+              <td v-if="counted === 'yes'" :title="people[item.index]!.since ? showDay(people[item.index]!.since!) : undefined">
+                {{ words.people.came(people[item.index]!.cameBy, people[item.index]!.since ? showDay(people[item.index]!.since!) : '') }}
+              </td>
               <td v-else>{{ words.people.reasons[people[item.index]!.notCounted!] }}</td>
               <td>
                 <template v-if="people[item.index]!.all > 0">
-                  <ProgressBar :all="people[item.index]!.all" :done="people[item.index]!.done" :under-way="people[item.index]!.underWay" :overdue="people[item.index]!.overdue" />
-                  <span class="of">{{ words.progress.ofAll(people[item.index]!.done, people[item.index]!.all) }}<template v-if="people[item.index]!.overdue > 0">{{ ', ' }}<span class="late">{{ words.progress.overdue(people[item.index]!.overdue) }}</span></template></span>
+                  <ProgressBar
+                    :all="people[item.index]!.all"
+                    :done="people[item.index]!.done"
+                    :under-way="people[item.index]!.underWay"
+                    :overdue="people[item.index]!.overdue"
+                  />
+                  <span class="of"
+                    >{{ words.progress.ofAll(people[item.index]!.done, people[item.index]!.all)
+                    }}<template v-if="people[item.index]!.overdue > 0"
+                      >{{ ', ' }}<span class="late">{{ words.progress.overdue(people[item.index]!.overdue) }}</span></template
+                    ></span
+                  >
                 </template>
                 <span v-else class="soft">{{ words.courses.none }}</span>
               </td>
-              <td class="soft" :title="people[item.index]!.activeAt ? showMoment(people[item.index]!.activeAt!) : undefined">{{ people[item.index]!.activeAt ? showAgo(people[item.index]!.activeAt!) : words.people.neverActive }}</td>
+              <td class="soft" :title="people[item.index]!.activeAt ? showMoment(people[item.index]!.activeAt!) : undefined">
+                {{ people[item.index]!.activeAt ? showAgo(people[item.index]!.activeAt!) : words.people.neverActive }}
+              </td>
             </tr>
           </template>
-          <tr v-if="spaceBelow > 0" aria-hidden="true"><td colspan="7" :style="{ height: `${spaceBelow}px`, padding: 0 }" /></tr>
+          <tr v-if="spaceBelow > 0" aria-hidden="true">
+            <td colspan="7" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
+          </tr>
         </tbody>
       </table>
       <p v-if="people.length === 0" class="empty">{{ settled || tag !== null ? words.people.noneMatch : words.people.none }}</p>
     </div>
     <p class="foot soft">
       {{ words.people.footer(showNumber(matching), group.name) }}
-      <button v-if="notCountedPeople > 0 && counted === 'yes'" type="button" class="plain-link" @click="counted = 'no'">{{ words.people.notCounted(notCounted) }}</button>
+      <button v-if="notCountedPeople > 0 && counted === 'yes'" type="button" class="plain-link" @click="counted = 'no'">
+        {{ words.people.notCounted(notCounted) }}
+      </button>
     </p>
     <MovePeople v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
   </section>
 </template>
 
 <style scoped>
-.people { border: 1px solid var(--rule); border-top: 0; flex: 1; display: flex; flex-direction: column; min-height: 260px; }
-.tools { display: flex; gap: 12px; padding: 10px 14px; align-items: center; border-bottom: 1px solid var(--rule); min-height: 60px; flex-wrap: wrap; }
-.tools.chosen { background: var(--tide2); gap: 4px 8px; }
-.search { max-width: 280px; }
-.tag-filter { max-width: 180px; }
-.shown { margin-left: auto; font-size: 14px; }
-.export { color: var(--tide); font-weight: 600; }
-.scroller { overflow: auto; flex: 1; min-height: 0; }
-.scroller:focus-visible { outline-offset: -2px; }
-table { border-collapse: collapse; width: 100%; font-size: 14.5px; }
-th { text-align: left; font-weight: 600; color: var(--ink2); font-size: 13px; padding: 6px 8px; border-bottom: 1px solid var(--rule); background: var(--sheet); position: sticky; top: 0; z-index: 1; white-space: nowrap; }
-th button, .name { background: none; border: 0; font: inherit; color: inherit; cursor: pointer; padding: 0; text-align: left; }
-.name:hover { text-decoration: underline; color: var(--tide); }
-td { padding: 0 8px; height: 37px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent); white-space: nowrap; }
-.box { width: 40px; padding: 0 0 0 8px; }
-tr.sel td { background: var(--tide2); }
-tr.open td { box-shadow: inset 0 0 0 9999px color-mix(in srgb, var(--tide) 7%, transparent); }
-.tag { font-size: 12.5px; border-radius: 4px; padding: 1px 7px; background: var(--paper2); margin-right: 4px; }
-.of { margin-left: 8px; }
-td .bar { width: 76px; }
-.box + td, .box + th { padding-left: 2px; }
-.empty { padding: 24px 14px; }
-.foot { padding: 8px 14px; font-size: 14px; border-top: 1px solid var(--rule); }
+.people {
+  border: 1px solid var(--rule);
+  border-top: 0;
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  min-height: 260px;
+}
+.tools {
+  display: flex;
+  gap: 12px;
+  padding: 10px 14px;
+  align-items: center;
+  border-bottom: 1px solid var(--rule);
+  min-height: 60px;
+  flex-wrap: wrap;
+}
+.tools.chosen {
+  background: var(--tide2);
+  gap: 4px 8px;
+}
+.search {
+  max-width: 280px;
+}
+.tag-filter {
+  max-width: 180px;
+}
+.shown {
+  margin-left: auto;
+  font-size: 14px;
+}
+.export {
+  color: var(--tide);
+  font-weight: 600;
+}
+.scroller {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+.scroller:focus-visible {
+  outline-offset: -2px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 14.5px;
+}
+th {
+  text-align: left;
+  font-weight: 600;
+  color: var(--ink2);
+  font-size: 13px;
+  padding: 6px 8px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--sheet);
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  white-space: nowrap;
+}
+th button,
+.name {
+  background: none;
+  border: 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  padding: 0;
+  text-align: left;
+}
+.name:hover {
+  text-decoration: underline;
+  color: var(--tide);
+}
+td {
+  padding: 0 8px;
+  height: 37px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
+  white-space: nowrap;
+}
+.box {
+  width: 40px;
+  padding: 0 0 0 8px;
+}
+tr.sel td {
+  background: var(--tide2);
+}
+tr.open td {
+  box-shadow: inset 0 0 0 9999px color-mix(in srgb, var(--tide) 7%, transparent);
+}
+.tag {
+  font-size: 12.5px;
+  border-radius: 4px;
+  padding: 1px 7px;
+  background: var(--paper2);
+  margin-right: 4px;
+}
+.of {
+  margin-left: 8px;
+}
+td .bar {
+  width: 76px;
+}
+.box + td,
+.box + th {
+  padding-left: 2px;
+}
+.empty {
+  padding: 24px 14px;
+}
+.foot {
+  padding: 8px 14px;
+  font-size: 14px;
+  border-top: 1px solid var(--rule);
+}
 </style>

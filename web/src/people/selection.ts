@@ -31,7 +31,9 @@ export function useSelection(shown: ComputedRef<readonly { id: number }[]>): Sel
       anchor = index;
       chosen.value = next;
     },
-    set(ids) { chosen.value = new Set(ids); },
+    set(ids) {
+      chosen.value = new Set(ids);
+    },
     clear() {
       chosen.value = new Set();
       anchor = null;

@@ -15,15 +15,24 @@ const session = useSession();
 const route = useRoute();
 const queries = useQueryClient();
 const theme = useTheme();
-watch(themeChoice, (choice) => { void theme.change(choice); }, { immediate: true });
+watch(
+  themeChoice,
+  (choice) => {
+    void theme.change(choice);
+  },
+  { immediate: true },
+);
 
 let stopLive: (() => void) | null = null;
-watch(() => session.me?.personId, (person, before) => {
-  stopLive?.();
-  stopLive = null;
-  if (before !== undefined && before !== person) queries.clear();
-  if (person !== undefined) stopLive = followLive(queries);
-});
+watch(
+  () => session.me?.personId,
+  (person, before) => {
+    stopLive?.();
+    stopLive = null;
+    if (before !== undefined && before !== person) queries.clear();
+    if (person !== undefined) stopLive = followLive(queries);
+  },
+);
 onBeforeUnmount(() => stopLive?.());
 const isInside = computed(() => session.me && !route.meta.open);
 </script>
@@ -46,9 +55,31 @@ const isInside = computed(() => session.me && !route.meta.open);
 </template>
 
 <style>
-.v-application__wrap { height: 100dvh; min-height: 0; }
-.content { flex: 1; min-height: 0; display: flex; flex-direction: column; background: var(--paper); outline: none; }
-.skip { position: absolute; left: -999px; background: var(--sheet); color: var(--tide); padding: 8px 16px; z-index: 3000; }
-.skip:focus { left: 8px; top: 8px; }
-.notice { color: var(--paper); }
+.v-application__wrap {
+  height: 100dvh;
+  min-height: 0;
+}
+.content {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--paper);
+  outline: none;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+  background: var(--sheet);
+  color: var(--tide);
+  padding: 8px 16px;
+  z-index: 3000;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+}
+.notice {
+  color: var(--paper);
+}
 </style>

@@ -10,14 +10,21 @@ import { words } from '../words.ts';
 const checkMilliseconds = 2000;
 const isAway = ref(false);
 const queries = useQueryClient();
-const { pause, resume } = useIntervalFn(() => {
-  void fetch(routes.health.path).then(({ ok }) => {
-    if (!ok) return;
-    isAway.value = false;
-    pause();
-    void queries.invalidateQueries();
-  }, () => undefined);
-}, checkMilliseconds, { immediate: false });
+const { pause, resume } = useIntervalFn(
+  () => {
+    void fetch(routes.health.path).then(
+      ({ ok }) => {
+        if (!ok) return;
+        isAway.value = false;
+        pause();
+        void queries.invalidateQueries();
+      },
+      () => undefined,
+    );
+  },
+  checkMilliseconds,
+  { immediate: false },
+);
 
 queries.getQueryCache().subscribe(({ query }) => {
   const error: unknown = query.state.fetchFailureReason ?? query.state.error;
@@ -33,5 +40,11 @@ queries.getQueryCache().subscribe(({ query }) => {
 </template>
 
 <style scoped>
-.away { background: var(--wrong2); color: var(--wrong); padding: 8px 26px; border-bottom: 1px solid var(--rule); font-weight: 600; }
+.away {
+  background: var(--wrong2);
+  color: var(--wrong);
+  padding: 8px 26px;
+  border-bottom: 1px solid var(--rule);
+  font-weight: 600;
+}
 </style>

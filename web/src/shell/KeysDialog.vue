@@ -22,8 +22,21 @@ const isOpen = defineModel<boolean>({ required: true });
 </template>
 
 <style scoped>
-.keys { padding: 20px 24px; display: grid; gap: 12px; }
-dl { display: grid; grid-template-columns: 130px 1fr; gap: 6px 16px; margin: 0; }
-dd { margin: 0; }
-.close { justify-self: end; }
+.keys {
+  padding: 20px 24px;
+  display: grid;
+  gap: 12px;
+}
+dl {
+  display: grid;
+  grid-template-columns: 130px 1fr;
+  gap: 6px 16px;
+  margin: 0;
+}
+dd {
+  margin: 0;
+}
+.close {
+  justify-self: end;
+}
 </style>

@@ -11,5 +11,10 @@ import { words } from '../words.ts';
 </template>
 
 <style scoped>
-.nowhere { padding: 48px 26px; display: grid; gap: 14px; justify-items: start; }
+.nowhere {
+  padding: 48px 26px;
+  display: grid;
+  gap: 14px;
+  justify-items: start;
+}
 </style>

@@ -12,7 +12,8 @@ const tree = useTree();
 const path = computed(() => tree.value?.path(scope.groupId.value) ?? []);
 const below = computed(() => (tree.value ? tree.value.branchSize(scope.groupId.value) - 1 : 0));
 const narrow = ref('');
-const siblings = (parentId: number | null) => (tree.value?.children(parentId) ?? []).filter(({ name }) => name.toLowerCase().includes(narrow.value.toLowerCase()));
+const siblings = (parentId: number | null) =>
+  (tree.value?.children(parentId) ?? []).filter(({ name }) => name.toLowerCase().includes(narrow.value.toLowerCase()));
 const many = 8;
 </script>
 
@@ -23,22 +24,48 @@ const many = 8;
         <span v-if="index > 0" class="soft" aria-hidden="true">{{ '›' }}</span>
         <v-menu :close-on-content-click="false" @update:model-value="narrow = ''">
           <template #activator="{ props: activator }">
-            <button v-bind="activator" type="button" class="crumb" :class="{ here: index === path.length - 1 }" :aria-current="index === path.length - 1 ? 'location' : undefined">
+            <button
+              v-bind="activator"
+              type="button"
+              class="crumb"
+              :class="{ here: index === path.length - 1 }"
+              :aria-current="index === path.length - 1 ? 'location' : undefined"
+            >
               {{ step.name }}<span v-if="index === path.length - 1" aria-hidden="true">{{ '\u00a0▾' }}</span>
             </button>
           </template>
           <v-card min-width="260" max-height="380" class="menu">
-            <v-text-field v-if="siblings(step.parentId).length > many || narrow !== ''" v-model="narrow" autofocus class="ma-2" :label="words.groups.narrow" />
+            <v-text-field
+              v-if="siblings(step.parentId).length > many || narrow !== ''"
+              v-model="narrow"
+              autofocus
+              class="ma-2"
+              :label="words.groups.narrow"
+            />
             <v-list>
-              <v-list-item v-for="sibling in siblings(step.parentId)" :key="sibling.id" :title="sibling.name" :active="sibling.id === step.id" @click="scope.goTo(sibling.id)">
-                <template #append><span class="num soft">{{ showNumber(sibling.people) }}</span></template>
+              <v-list-item
+                v-for="sibling in siblings(step.parentId)"
+                :key="sibling.id"
+                :title="sibling.name"
+                :active="sibling.id === step.id"
+                @click="scope.goTo(sibling.id)"
+              >
+                <template #append
+                  ><span class="num soft">{{ showNumber(sibling.people) }}</span></template
+                >
               </v-list-item>
             </v-list>
           </v-card>
         </v-menu>
       </template>
     </nav>
-    <v-switch v-if="below > 0" class="subgroups" :model-value="scope.withSubgroups.value" :label="words.shell.withSubgroups" @update:model-value="scope.setSubgroups($event === true)" />
+    <v-switch
+      v-if="below > 0"
+      class="subgroups"
+      :model-value="scope.withSubgroups.value"
+      :label="words.shell.withSubgroups"
+      @update:model-value="scope.setSubgroups($event === true)"
+    />
     <span v-if="below > 0" class="soft">{{ words.shell.below(below) }}</span>
     <span v-if="hint" class="soft">{{ hint }}</span>
     <slot />
@@ -46,17 +73,79 @@ const many = 8;
 </template>
 
 <style scoped>
-.scope { display: flex; align-items: center; gap: 14px; padding: 4px 26px; min-height: 39px; border-bottom: 1px solid var(--rule); font-size: 14px; background: var(--paper2); flex: none; overflow: hidden; white-space: nowrap; }
-.scope > .soft { flex: 0 10 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
-.crumbs { display: flex; align-items: center; gap: 6px; min-width: 0; }
-.crumb { color: var(--ink2); background: none; border: 0; border-bottom: 1px dotted var(--ink2); font: inherit; cursor: pointer; padding: 2px 0; overflow: hidden; text-overflow: ellipsis; min-width: 24px; }
-.crumb.here { flex-shrink: 0; max-width: 60vw; }
-.crumb.here { color: var(--ink); font-weight: 700; border-bottom-color: transparent; }
-.subgroups { flex: none; }
-.subgroups :deep(.v-selection-control) { min-height: 28px; --v-selection-control-size: 28px; }
-.subgroups :deep(.v-switch__track) { height: 18px; min-width: 32px; }
-.subgroups :deep(.v-selection-control--dirty .v-switch__track) { opacity: 1; background: var(--tide); }
-.subgroups :deep(.v-switch__thumb) { height: 12px; width: 12px; }
-.subgroups :deep(.v-label) { font-size: 14px; padding-left: 6px; color: var(--ink); }
-.menu { display: flex; flex-direction: column; overflow: auto; }
+.scope {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 4px 26px;
+  min-height: 39px;
+  border-bottom: 1px solid var(--rule);
+  font-size: 14px;
+  background: var(--paper2);
+  flex: none;
+  overflow: hidden;
+  white-space: nowrap;
+}
+.scope > .soft {
+  flex: 0 10 auto;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.crumbs {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-width: 0;
+}
+.crumb {
+  color: var(--ink2);
+  background: none;
+  border: 0;
+  border-bottom: 1px dotted var(--ink2);
+  font: inherit;
+  cursor: pointer;
+  padding: 2px 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  min-width: 24px;
+}
+.crumb.here {
+  flex-shrink: 0;
+  max-width: 60vw;
+}
+.crumb.here {
+  color: var(--ink);
+  font-weight: 700;
+  border-bottom-color: transparent;
+}
+.subgroups {
+  flex: none;
+}
+.subgroups :deep(.v-selection-control) {
+  min-height: 28px;
+  --v-selection-control-size: 28px;
+}
+.subgroups :deep(.v-switch__track) {
+  height: 18px;
+  min-width: 32px;
+}
+.subgroups :deep(.v-selection-control--dirty .v-switch__track) {
+  opacity: 1;
+  background: var(--tide);
+}
+.subgroups :deep(.v-switch__thumb) {
+  height: 12px;
+  width: 12px;
+}
+.subgroups :deep(.v-label) {
+  font-size: 14px;
+  padding-left: 6px;
+  color: var(--ink);
+}
+.menu {
+  display: flex;
+  flex-direction: column;
+  overflow: auto;
+}
 </style>

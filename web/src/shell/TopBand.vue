@@ -23,10 +23,19 @@ const lastGroup = ref(session.me?.homeGroupId ?? 0);
 router.afterEach((to) => {
   if (to.params['groupId']) lastGroup.value = Number(to.params['groupId']);
 });
-const link = (area: Area) => ({ name: area, params: { groupId: groupId.value }, query: route.query['subgroups'] === 'no' ? { subgroups: 'no' } : {} });
+const link = (area: Area) => ({
+  name: area,
+  params: { groupId: groupId.value },
+  query: route.query['subgroups'] === 'no' ? { subgroups: 'no' } : {},
+});
 const shownAreas = computed<Area[]>(() => {
   if (!session.isLeader) return [];
-  return ['groups', ...(session.isAdministrator ? (['ways-in'] as const) : []), 'access', ...(session.hasPower('seeProgress') ? (['progress'] as const) : [])];
+  return [
+    'groups',
+    ...(session.isAdministrator ? (['ways-in'] as const) : []),
+    'access',
+    ...(session.hasPower('seeProgress') ? (['progress'] as const) : []),
+  ];
 });
 const go = (area: Area) => () => {
   if (shownAreas.value.includes(area)) void router.push(link(area));
@@ -38,22 +47,46 @@ async function signOut(): Promise<void> {
 }
 
 useKeys(
-  { '/': () => { if (session.isLeader) isFinding.value = true; }, '?': () => { isShowingKeys.value = true; } },
-  { g: go('groups'), w: go('ways-in'), a: go('access'), p: go('progress'), l: () => { if (session.isLeader) void router.push({ name: 'log' }); } },
+  {
+    '/': () => {
+      if (session.isLeader) isFinding.value = true;
+    },
+    '?': () => {
+      isShowingKeys.value = true;
+    },
+  },
+  {
+    g: go('groups'),
+    w: go('ways-in'),
+    a: go('access'),
+    p: go('progress'),
+    l: () => {
+      if (session.isLeader) void router.push({ name: 'log' });
+    },
+  },
 );
 </script>
 
 <template>
   <header class="band">
-    <router-link class="logo" :to="{ name: 'home' }"><GateMark /><span class="logo-name">{{ words.product }}</span></router-link>
+    <router-link class="logo" :to="{ name: 'home' }"
+      ><GateMark /><span class="logo-name">{{ words.product }}</span></router-link
+    >
     <nav :aria-label="words.shell.areas">
-      <router-link v-for="area in shownAreas" :key="area" :to="link(area)" :class="{ on: route.name === area }" :aria-current="route.name === area ? 'page' : undefined">
+      <router-link
+        v-for="area in shownAreas"
+        :key="area"
+        :to="link(area)"
+        :class="{ on: route.name === area }"
+        :aria-current="route.name === area ? 'page' : undefined"
+      >
         {{ words.areas[area] }}
       </router-link>
     </nav>
     <div class="right">
       <button v-if="session.isLeader" class="find" type="button" @click="isFinding = true">
-        <v-icon :icon="mdiMagnify" size="18" /><span class="find-text">{{ words.find.title }}</span><kbd aria-hidden="true">{{ '/' }}</kbd>
+        <v-icon :icon="mdiMagnify" size="18" /><span class="find-text">{{ words.find.title }}</span
+        ><kbd aria-hidden="true">{{ '/' }}</kbd>
       </button>
       <router-link v-if="session.isLeader" :to="{ name: 'log' }">{{ words.areas.log }}</router-link>
       <v-menu>
@@ -74,26 +107,118 @@ useKeys(
 </template>
 
 <style scoped>
-.band { background: var(--band); color: #fff; display: flex; align-items: center; height: 52px; padding: 0 18px; gap: 26px; flex: none; }
-.band a, .me, .find { color: #cfe2df; text-decoration: none; }
-.me, .find { font: inherit; background: none; border: 0; cursor: pointer; }
-.logo { display: flex; gap: 10px; align-items: center; }
-.logo-name { font: 700 19px var(--heading); color: #fff; white-space: nowrap; }
-nav { display: flex; gap: 2px; height: 100%; }
-nav a { display: flex; align-items: center; padding: 0 14px; font-weight: 500; border-block: 3px solid transparent; white-space: nowrap; }
-nav a:hover { color: #fff; }
-.band nav a.on { color: #fff; border-bottom-color: #F0B44C; background: var(--band2); }
-.right { margin-left: auto; display: flex; gap: 16px; align-items: center; font-size: 14px; white-space: nowrap; }
-.find { background: var(--band2); border-radius: 6px; padding: 6px 10px; min-width: 196px; display: flex; gap: 8px; align-items: center; }
-.find-text { flex: 1; text-align: left; }
-kbd { font: 12px 'Atkinson Hyperlegible Mono Variable', monospace; border: 1px solid #3d7b80; border-radius: 4px; padding: 0 5px; }
-.me { min-height: 44px; }
-.right a { display: inline-flex; align-items: center; min-height: 44px; }
+.band {
+  background: var(--band);
+  color: #fff;
+  display: flex;
+  align-items: center;
+  height: 52px;
+  padding: 0 18px;
+  gap: 26px;
+  flex: none;
+}
+.band a,
+.me,
+.find {
+  color: #cfe2df;
+  text-decoration: none;
+}
+.me,
+.find {
+  font: inherit;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.logo {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.logo-name {
+  font: 700 19px var(--heading);
+  color: #fff;
+  white-space: nowrap;
+}
+nav {
+  display: flex;
+  gap: 2px;
+  height: 100%;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  padding: 0 14px;
+  font-weight: 500;
+  border-block: 3px solid transparent;
+  white-space: nowrap;
+}
+nav a:hover {
+  color: #fff;
+}
+.band nav a.on {
+  color: #fff;
+  border-bottom-color: #f0b44c;
+  background: var(--band2);
+}
+.right {
+  margin-left: auto;
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  font-size: 14px;
+  white-space: nowrap;
+}
+.find {
+  background: var(--band2);
+  border-radius: 6px;
+  padding: 6px 10px;
+  min-width: 196px;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.find-text {
+  flex: 1;
+  text-align: left;
+}
+kbd {
+  font:
+    12px 'Atkinson Hyperlegible Mono Variable',
+    monospace;
+  border: 1px solid #3d7b80;
+  border-radius: 4px;
+  padding: 0 5px;
+}
+.me {
+  min-height: 44px;
+}
+.right a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+}
 @media (max-width: 860px) {
-  .band { gap: 10px; padding: 0 12px; overflow-x: auto; }
-  .logo-name, .find-text, kbd { display: none; }
-  .find { min-width: 44px; min-height: 44px; justify-content: center; }
-  nav:empty ~ .right { margin-left: auto; }
-  .band:has(nav:empty) .logo-name { display: inline; }
+  .band {
+    gap: 10px;
+    padding: 0 12px;
+    overflow-x: auto;
+  }
+  .logo-name,
+  .find-text,
+  kbd {
+    display: none;
+  }
+  .find {
+    min-width: 44px;
+    min-height: 44px;
+    justify-content: center;
+  }
+  nav:empty ~ .right {
+    margin-left: auto;
+  }
+  .band:has(nav:empty) .logo-name {
+    display: inline;
+  }
 }
 </style>

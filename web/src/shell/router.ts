@@ -1,5 +1,5 @@
-import { createRouter, createWebHistory, type RouteLocationRaw } from 'vue-router';
-import { call } from '../api/call.ts';
+import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteLocationRaw } from 'vue-router';
+import { call, Failure } from '../api/call.ts';
 import { useSession } from './session.ts';
 
 declare module 'vue-router' {
@@ -22,15 +22,26 @@ export const router = createRouter({
     { path: '/ways-in/:groupId(\\d+)', name: 'ways-in', component: () => import('../entry/BringIn.vue'), meta: { leads: true } },
     { path: '/access/:groupId(\\d+)', name: 'access', component: () => import('../access/AccessPage.vue'), meta: { leads: true } },
     { path: '/progress/:groupId(\\d+)', name: 'progress', component: () => import('../progress/ProgressPage.vue'), meta: { leads: true } },
+    { path: '/away', name: 'away', component: () => import('./AwayPage.vue'), meta: { open: true } },
     { path: '/log', name: 'log', component: () => import('../changes/LogPage.vue'), meta: { leads: true } },
     { path: '/:path(.*)*', name: 'nowhere', component: () => import('./NotHere.vue'), meta: { open: true } },
   ],
 });
 
 router.beforeEach(async (to): Promise<RouteLocationRaw | boolean> => {
+  if (to.meta.open && to.name !== 'sign-in') return true;
+  try {
+    return await whereTo(to);
+  } catch (error) {
+    // The server or its database is away: a page says so, and comes back to where one wanted to go.
+    if (error instanceof Failure) return { name: 'away', query: { next: to.fullPath } };
+    throw error;
+  }
+});
+
+async function whereTo(to: RouteLocationNormalized): Promise<RouteLocationRaw | boolean> {
   const session = useSession();
   const me = await session.load();
-  if (to.meta.open && to.name !== 'sign-in') return true;
   if (!me) {
     if (to.name === 'sign-in') return (await call('site', {})).empty ? { name: 'begin' } : true;
     return { name: 'sign-in', query: to.name === 'home' ? {} : { next: to.fullPath } };
@@ -38,4 +49,7 @@ router.beforeEach(async (to): Promise<RouteLocationRaw | boolean> => {
   const home: RouteLocationRaw = me.homeGroupId === null ? { name: 'my-courses' } : { name: 'groups', params: { groupId: me.homeGroupId } };
   if (to.name === 'home' || to.name === 'sign-in') return home;
   return to.meta.leads && !session.isLeader ? home : true;
-});
+}
+
+/** Where to go on to; only a path of our own, since `//elsewhere` would be another site. */
+export const nextOf = (wanted: unknown): string => (typeof wanted === 'string' && /^\/(?!\/)/u.test(wanted) ? wanted : '/');

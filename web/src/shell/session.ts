@@ -9,7 +9,8 @@ export const useSession = defineStore('session', () => {
   const me = ref<Me | null>();
   const isAdministrator = computed(() => me.value?.role === 'administrator');
   const isLeader = computed(() => isAdministrator.value || (me.value?.leaderships.length ?? 0) > 0);
-  const hasPower = (power: Power): boolean => isAdministrator.value || (me.value?.leaderships.some(({ powers }) => powers.includes(power)) ?? false);
+  const hasPower = (power: Power): boolean =>
+    isAdministrator.value || (me.value?.leaderships.some(({ powers }) => powers.includes(power)) ?? false);
 
   async function load(): Promise<Me | null> {
     if (me.value !== undefined) return me.value;

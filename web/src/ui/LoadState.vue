@@ -21,6 +21,14 @@ const isGone = computed(() => error instanceof Failure && error.code === 'not-fo
 </template>
 
 <style scoped>
-.state { padding: 24px; display: grid; gap: 12px; justify-items: start; max-width: 560px; }
-.state > .v-skeleton-loader { width: 100%; }
+.state {
+  padding: 24px;
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+  max-width: 560px;
+}
+.state > .v-skeleton-loader {
+  width: 100%;
+}
 </style>

@@ -1,7 +1,13 @@
 import { differenceInCalendarDays, formatDistanceToNowStrict, parseISO } from 'date-fns';
 
 const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
-const momentFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+const momentFormat = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
 const numberFormat = new Intl.NumberFormat('en-GB');
 
 /** @example showDay('2026-11-03') // '3 Nov 2026' */

@@ -26,7 +26,10 @@ const make = (tag, attributes = {}, ...children) => {
 const backLink = () => make('p', {}, make('a', { href: '/my-courses' }, 'Back to my courses'));
 
 const failed = () =>
-  page.replaceChildren(make('p', { class: 'problem', role: 'alert' }, 'This course cannot be opened here any more. Open it again from your courses.'), backLink());
+  page.replaceChildren(
+    make('p', { class: 'problem', role: 'alert' }, 'This course cannot be opened here any more. Open it again from your courses.'),
+    backLink(),
+  );
 
 async function showCourse(note) {
   const { course, learner, units } = await ask('course');
@@ -37,10 +40,33 @@ async function showCourse(note) {
     make('p', {}, note ?? `Hello ${learner}. Take the activities in any order.`),
     ...units.flatMap((unit) => [
       make('h2', {}, unit.name),
-      make('ul', {}, ...unit.activities.map((activity) =>
-        make('li', {},
-          make('span', {}, activity.name, ...(activity.finished ? [' ', make('span', { class: 'done' }, activity.score === null ? 'done' : `done, score ${Math.round(activity.score)}`)] : [])),
-          make('button', { type: 'button', 'aria-label': `${activity.finished ? 'Repeat' : 'Begin'} ${activity.name}`, onclick: () => begin(activity).catch(failed) }, activity.finished ? 'Repeat' : 'Begin')))),
+      make(
+        'ul',
+        {},
+        ...unit.activities.map((activity) =>
+          make(
+            'li',
+            {},
+            make(
+              'span',
+              {},
+              activity.name,
+              ...(activity.finished
+                ? [' ', make('span', { class: 'done' }, activity.score === null ? 'done' : `done, score ${Math.round(activity.score)}`)]
+                : []),
+            ),
+            make(
+              'button',
+              {
+                type: 'button',
+                'aria-label': `${activity.finished ? 'Repeat' : 'Begin'} ${activity.name}`,
+                onclick: () => begin(activity).catch(failed),
+              },
+              activity.finished ? 'Repeat' : 'Begin',
+            ),
+          ),
+        ),
+      ),
     ]),
   );
 }
@@ -50,19 +76,37 @@ async function begin(activity) {
     page.replaceChildren(
       make('h1', {}, activity.name),
       make('p', {}, 'Read through the crew notes for this activity, talk them over with your crew, and mark it as done.'),
-      make('button', { type: 'button', class: 'main', onclick: () => finish({ activityId: activity.id }).catch(failed) }, 'I have done this'),
+      make(
+        'button',
+        { type: 'button', class: 'main', onclick: () => finish({ activityId: activity.id }).catch(failed) },
+        'I have done this',
+      ),
     );
     return;
   }
   const { exercises } = await ask(`activities/${activity.id}`);
-  const form = make('form', {},
+  const form = make(
+    'form',
+    {},
     ...exercises.map(({ question, answers }, index) =>
-      make('fieldset', {}, make('legend', {}, question), ...answers.map((answer, place) => make('label', {}, make('input', { type: 'radio', name: `q${index}`, value: String(place) }), `${answer} miles`)))),
-    make('button', { class: 'main' }, 'Hand in'));
+      make(
+        'fieldset',
+        {},
+        make('legend', {}, question),
+        ...answers.map((answer, place) =>
+          make('label', {}, make('input', { type: 'radio', name: `q${index}`, value: String(place) }), `${answer} miles`),
+        ),
+      ),
+    ),
+    make('button', { class: 'main' }, 'Hand in'),
+  );
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     const data = new FormData(form);
-    finish({ activityId: activity.id, answers: exercises.map((_, index) => (data.has(`q${index}`) ? Number(data.get(`q${index}`)) : -1)) }).catch(failed);
+    finish({
+      activityId: activity.id,
+      answers: exercises.map((_, index) => (data.has(`q${index}`) ? Number(data.get(`q${index}`)) : -1)),
+    }).catch(failed);
   });
   page.replaceChildren(make('h1', {}, activity.name), form);
 }
