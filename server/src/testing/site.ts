@@ -15,7 +15,7 @@ export interface Client {
   /** The bare answer, for refusals. */
   send: (
     name: RouteName,
-    given?: { params?: object; query?: object; body?: unknown; headers?: Record<string, string> },
+    given?: { params?: unknown; query?: unknown; body?: unknown; headers?: Record<string, string> },
   ) => Promise<Response>;
   /** Looks at a change and applies what was seen. */
   apply: (change: Change) => Promise<Answer<Routes['apply']>>;
@@ -88,10 +88,12 @@ export async function execute<T extends object>(url: string, text: string, value
 
 function makeClient(url: string): Client {
   let cookie = '';
-  const send: Client['send'] = async (name, { params = {}, query = {}, body, headers = {} } = {}) => {
+  const send: Client['send'] = async (name, { params, query, body, headers = {} } = {}) => {
     const route: Route = routes[name];
-    const at = route.path.replace(/:(\w+)/gu, (_, key: string) => String((params as Record<string, unknown>)[key]));
-    const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]));
+    const at = route.path.replace(/:(\w+)/gu, (_, key: string) => String((params as Record<string, string | number>)[key]));
+    const search = new URLSearchParams(
+      Object.entries((query ?? {}) as Record<string, string | number>).map(([key, value]): [string, string] => [key, String(value)]),
+    );
     const answer = await fetch(`${url}${at}${search.size > 0 ? `?${search.toString()}` : ''}`, {
       method: route.method,
       headers: { ...(cookie ? { cookie } : {}), ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
