@@ -11,7 +11,7 @@ import {
   type Tree,
   groupsOfKey,
 } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 
 interface GrantRow {
@@ -44,7 +44,26 @@ export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId
     select c.id, t.terms, t.archived, coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
     from course c join course_terms t on t.course_id = c.id and t.until_at is null where ${wanted} order by c.id`,
   );
-  const grants = await rows<GrantRow>(
+  const grants = await grantsWhere(db, sql`g.until_at is null and ${wanted}`);
+  const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
+  for (const { courseId, grant } of grants) byCourse.get(courseId)?.push(grant);
+  return courses.map((course) => ({ course, grants: byCourse.get(course.id) ?? [] }));
+}
+
+/** Grants whose rows have ended, as they would stand again: under a number of their own, with the courses they speak about. */
+export async function endedGrants(db: Queryable, rowIds: readonly number[]): Promise<{ courseIds: CourseId[]; grant: Grant }[]> {
+  const found = new Map<number, { courseIds: CourseId[]; grant: Grant }>();
+  for (const { courseId, grant } of await grantsWhere(db, sql`g.row_id = any(${ids(rowIds)})`)) {
+    const known = found.get(grant.id);
+    if (known) known.courseIds.push(courseId);
+    else found.set(grant.id, { courseIds: [courseId], grant: { ...grant, id: -grant.id } });
+  }
+  return [...found.values()];
+}
+
+/** Grants (`g`) under a condition, once for each course (`c`) they speak about. */
+async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: CourseId; grant: Grant }[]> {
+  const found = await rows<GrantRow>(
     db,
     sql`
     select g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
@@ -52,11 +71,9 @@ export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId
       (g.from_at at time zone o.time_zone)::date as made_day, c.id as about
     from access_grant g cross join organisation o
     join course c on c.id = g.course_id or exists (select 1 from course_set_course s where s.course_set_id = g.course_set_id and s.course_id = c.id and s.until_at is null)
-    where g.until_at is null and ${wanted} order by g.row_id`,
+    where ${condition} order by g.row_id`,
   );
-  const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
-  for (const grant of grants) byCourse.get(grant.about)?.push(grantOfRow(grant));
-  return courses.map((course) => ({ course, grants: byCourse.get(course.id) ?? [] }));
+  return found.map((row) => ({ courseId: row.about, grant: grantOfRow(row) }));
 }
 
 function grantOfRow(row: GrantRow): Grant {

@@ -1,6 +1,6 @@
-import { addDays, dayOfMoment, isBlocked, lookAtGrants, lookAtMoves, noEffects } from '@gate-roster/core';
+import { addDays, isBlocked, lookAtGrants, lookAtMoves, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { asSeen, grantsByCourse, learnerClasses, learners, rulesOf } from '../access/load-rules.ts';
+import { asSeen, endedGrants, grantsByCourse, learnerClasses, learners, rulesOf } from '../access/load-rules.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
@@ -179,44 +179,6 @@ async function accessEffects(context: PlanContext, subjects: readonly Subject[])
     leaves: byGroup(({ ends }) => ends),
     joins: byGroup(({ begins }) => begins.map(({ groupId }) => groupId)),
   };
-}
-
-/** Ended grants as they would stand again; only what weighs in a look. */
-async function endedGrants(db: PlanContext['db'], rowIds: readonly number[]): Promise<Parameters<typeof lookAtGrants>[3]['begin']> {
-  const found = await rows<{
-    row_id: number;
-    group_id: number;
-    course_id: number;
-    effect: 'open' | 'block';
-    firm: boolean;
-    with_subgroups: boolean;
-    first_day: string | null;
-    last_day: string | null;
-    units: number[] | null;
-    maker_branch_id: number | null;
-    from_at: string;
-  }>(
-    db,
-    sql`
-    select row_id, group_id, course_id, effect, firm, with_subgroups, first_day, last_day, to_jsonb(units) as units, maker_branch_id, from_at from access_grant
-    where row_id = any(${ids(rowIds)}) and group_id is not null and course_id is not null`,
-  );
-  return found.map((row) => ({
-    courseIds: [row.course_id],
-    grant: {
-      id: -row.row_id,
-      at: { group: row.group_id, withSubgroups: row.with_subgroups },
-      about: { course: row.course_id },
-      effect: row.effect,
-      firm: row.firm,
-      firstDay: row.first_day,
-      lastDay: row.last_day,
-      units: row.units,
-      due: null,
-      makerBranch: row.maker_branch_id,
-      madeDay: dayOfMoment(new Date(row.from_at), 'UTC'),
-    },
-  }));
 }
 
 async function write(tx: Transaction, writer: ChangeWriter, changeId: number, subjects: readonly Subject[]): Promise<Touched> {

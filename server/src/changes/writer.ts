@@ -67,10 +67,16 @@ export class ChangeWriter {
       columns.map((column) => sql.identifier(column.name)),
       sql`, `,
     );
+    // A membership that comes back has stood since the day it first began: due days count on from there.
+    const since = sql`coalesce(first_day, (from_at at time zone (select time_zone from organisation))::date)`;
+    const values = sql.join(
+      columns.map((column) => (kind === 'membership' && column.name === 'first_day' ? since : sql.identifier(column.name))),
+      sql`, `,
+    );
     const begun = await rows<{ row_id: number; person_id: number | null; group_id: number | null }>(
       this.#tx,
       sql`
-      insert into ${sql.identifier(name)} (${list}) select ${list} from ${sql.identifier(name)} where row_id = any(${ids(rowIds)}) order by row_id returning row_id, ${ownersOf(kind)}`,
+      insert into ${sql.identifier(name)} (${list}) select ${values} from ${sql.identifier(name)} where row_id = any(${ids(rowIds)}) order by row_id returning row_id, ${ownersOf(kind)}`,
     );
     for (const row of begun) this.note(kind, { after_row: row.row_id, person_id: row.person_id, group_id: row.group_id });
   }

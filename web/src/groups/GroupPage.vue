@@ -88,8 +88,9 @@ const done = computed(() => group.value && completion(group.value.progress));
                 <b class="big">{{ done === null || done === undefined ? '–' : showPercent(done) }}</b> {{ words.progress.done }}
               </p>
               <p class="soft">
-                <b v-if="group.progress.overdue > 0" class="late">{{ words.progress.overdue(group.progress.overdue) }}</b
-                ><template v-if="group.progress.overdue > 0">{{ ', ' }}</template
+                <b v-if="group.progress.overdue > 0" class="late">{{ words.progress.overdue(group.progress.overdue) }}</b><template
+                  v-if="group.progress.overdue > 0"
+                  >{{ ', ' }}</template
                 >{{ words.progress.underWay(group.progress.underWay) }}
               </p>
             </router-link>

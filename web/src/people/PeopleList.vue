@@ -204,8 +204,11 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
                 }}
               </td>
               <td>
-                <span v-for="each in people[item.index]!.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span
-                ><span v-if="people[item.index]!.tags.length > 2" class="soft">{{ `+${people[item.index]!.tags.length - 2}` }}</span>
+                <span v-for="each in people[item.index]!.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span><span
+                  v-if="people[item.index]!.tags.length > 2"
+                  class="soft"
+                  >{{ `+${people[item.index]!.tags.length - 2}` }}</span
+                >
               </td>
               <td v-if="counted === 'yes'" :title="people[item.index]!.since ? showDay(people[item.index]!.since!) : undefined">
                 {{ words.people.came(people[item.index]!.cameBy, people[item.index]!.since ? showDay(people[item.index]!.since!) : '') }}

@@ -129,8 +129,8 @@ const rateText = (tally: Tally): string => {
           <h2>{{ words.progress.meanScore }}</h2>
           <p v-if="scores.length === 0" class="soft">{{ words.progress.noScores }}</p>
           <div v-for="each in scores" :key="each.id" class="score">
-            <span class="score-name">{{ each.name }}</span
-            ><span class="track"><i :style="{ width: `${each.score}%` }" /></span><b class="num">{{ showScore(each.score ?? 0) }}</b>
+            <span class="score-name">{{ each.name }}</span><span class="track"><i :style="{ width: `${each.score}%` }" /></span
+            ><b class="num">{{ showScore(each.score ?? 0) }}</b>
           </div>
         </section>
       </div>

@@ -1,0 +1,59 @@
+import type { AccessCell, AccessGrid } from '@gate-roster/contract';
+import { ref } from 'vue';
+import { useAccessDraft } from './use-access-draft.ts';
+
+const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, grants: [], decidedAt: null };
+const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ id: 77, effect: 'block' }] };
+const row = (id: number, parentId: number | null, cell: AccessCell = closed): AccessGrid['rows'][number] => ({
+  id,
+  parentId,
+  name: `g${id}`,
+  depth: 0,
+  isAbove: false,
+  mayOpen: true,
+  cells: [cell],
+});
+const grid: AccessGrid = {
+  courses: [{ id: 9, name: 'Search', units: [], set: null }],
+  rows: [row(1, null), row(2, 1), row(3, 2, blocked), row(4, 2)],
+};
+const draftOn = () => useAccessDraft(ref(grid));
+const states = (draft: ReturnType<typeof draftOn>): string[] => grid.rows.map((each) => draft.stateOf(each, 9, each.cells[0] ?? closed));
+
+describe('useAccessDraft', () => {
+  it('shows an open reaching the groups below that say nothing themselves', () => {
+    const draft = draftOn();
+    draft.put(1, 9, { effect: 'open' });
+    expect(states(draft)).toEqual(['here', 'above', 'blocked', 'above']);
+    expect(grid.rows.map((each) => draft.touches(each, 9))).toEqual([true, true, false, true]);
+  });
+
+  it('keeps an open without subgroups to its group', () => {
+    const draft = draftOn();
+    draft.put(1, 9, { effect: 'open', more: { withSubgroups: false } });
+    expect(states(draft)).toEqual(['here', 'closed', 'blocked', 'closed']);
+  });
+
+  it('lets a new word at a group take the place of the one that stands there', () => {
+    const draft = draftOn();
+    draft.put(3, 9, { effect: 'open' });
+    expect(draft.change.value).toMatchObject({
+      kind: 'grant-access',
+      end: [77],
+      begin: [{ groupId: 3, courseId: 9, effect: 'open', withSubgroups: true, firm: false }],
+    });
+    draft.put(3, 9, { effect: 'end' });
+    expect(draft.change.value).toMatchObject({ end: [77], begin: [] });
+  });
+
+  it('has nothing to take back where nothing stands, and no change when all is dropped', () => {
+    const draft = draftOn();
+    draft.put(4, 9, { effect: 'end' });
+    expect(draft.change.value).toBeNull();
+    draft.put(4, 9, { effect: 'block' });
+    draft.refine(4, 9, { firm: true });
+    expect(draft.change.value).toMatchObject({ begin: [{ firm: true, effect: 'block' }] });
+    draft.put(4, 9, null);
+    expect(draft.change.value).toBeNull();
+  });
+});

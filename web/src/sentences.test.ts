@@ -1,0 +1,75 @@
+import type { LogEntry, WhyStep } from '@gate-roster/contract';
+import { changeKinds } from '@gate-roster/core';
+import { words } from './words.ts';
+
+const entry = (more: Partial<LogEntry>): LogEntry => ({
+  id: 1,
+  kind: 'rename-group',
+  madeAt: '2026-11-23T10:00:00.000Z',
+  actor: null,
+  isMine: true,
+  groups: [{ id: 3, name: 'Gullhaven' }],
+  courses: [],
+  people: [],
+  counts: {},
+  fileName: null,
+  names: null,
+  effects: [],
+  undid: null,
+  undoOf: null,
+  undoneBy: null,
+  canUndo: true,
+  ...more,
+});
+const course = { id: 7, name: 'Search patterns' };
+
+test.each<[Partial<LogEntry>, string]>([
+  [{ kind: 'rename-group', names: { before: 'A', after: 'B' } }, 'Renamed A to B.'],
+  [
+    { kind: 'grant-access', courses: [course], effects: ['open'], counts: { gained: 111 } },
+    'Opened Search patterns for Gullhaven; 111 people gained.',
+  ],
+  [
+    { kind: 'grant-access', courses: [course], effects: ['open', 'block'], counts: { lost: 2 } },
+    'Opened and blocked Search patterns for Gullhaven; 2 lost.',
+  ],
+  [{ kind: 'add-members', people: [{ id: 1, name: 'Hana Holt' }], counts: { people: 1 } }, 'Added Hana Holt to Gullhaven.'],
+  [{ kind: 'remove-members', people: [{ id: 1, name: 'Hana Holt' }], counts: { people: 12 } }, 'Removed 12 people from Gullhaven.'],
+  [
+    { kind: 'bring-in-roster', fileName: 'a.csv', counts: { newPeople: 1, joining: 2, changed: 0, leftOut: 9 } },
+    'Brought in a.csv for Gullhaven: 1 new person, 2 known joining, 0 with new details, 9 rows left out.',
+  ],
+  [{ kind: 'bring-in-roster', counts: { newPeople: 1 } }, 'Added 1 new person to Gullhaven.'],
+  [
+    { kind: 'undo', undid: 'grant-access', courses: [course], counts: { left: 1 } },
+    'Undid: courses opened and blocked (Gullhaven, Search patterns); 1 part had changed since and stayed.',
+  ],
+])('the log says %j in words', (more, expected) => {
+  expect(words.changes.sentence(entry(more))).toBe(expected);
+});
+
+test('every kind of change has its name in the log', () => {
+  expect(Object.keys(words.changes.kinds).sort()).toEqual([...changeKinds].sort());
+});
+
+test('why is told step by step, and what lies outside only as something outside', () => {
+  const step = (more: Partial<WhyStep>): string =>
+    words.access.step({
+      kind: 'grant',
+      verdict: 'decided',
+      effect: 'open',
+      some: false,
+      at: { id: 2, name: 'North Reach' },
+      path: { id: 3, name: 'Gullhaven' },
+      outside: false,
+      firstDay: null,
+      lastDay: null,
+      terms: null,
+      ...more,
+    });
+  expect(step({})).toBe('Opened at North Reach (for Gullhaven); this decides.');
+  expect(step({ kind: 'firm', effect: 'block', firstDay: '2026-11-03' })).toBe(
+    'Blocked firmly at North Reach from 3 Nov 2026 (for Gullhaven); this decides.',
+  );
+  expect(step({ outside: true, at: null, path: null })).toBe('Something outside your groups.');
+});
