@@ -3,9 +3,20 @@ import { defineConfig } from 'vite';
 import vuetify from 'vite-plugin-vuetify';
 
 export default defineConfig({
-  plugins: [vue(), vuetify({ autoImport: true })],
+  plugins: [
+    // White space between elements stays, as in any HTML: a line break in a template is not a missing space on the screen.
+    vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
+    vuetify({ autoImport: true }),
+  ],
   worker: { format: 'es' },
-  build: { target: 'es2022', sourcemap: true, outDir: 'dist', modulePreload: { polyfill: false } },
+  build: {
+    target: 'es2022',
+    sourcemap: true,
+    outDir: 'dist',
+    modulePreload: { polyfill: false },
+    // ECharts has a chunk of its own, fetched with the first chart.
+    chunkSizeWarningLimit: 600,
+  },
   server: {
     proxy: { '/api': process.env['API_URL'] ?? 'http://127.0.0.1:3000', '/player': process.env['API_URL'] ?? 'http://127.0.0.1:3000' },
   },

@@ -223,6 +223,36 @@ describe('a leader', () => {
     expect(sheet.courses.some(({ why }) => why.some(({ outside }) => outside))).toBe(true);
   });
 
+  test('takes back only what was said in the name of their own branch', async () => {
+    const { courses, rows: grid } = await head.call('accessGrid', { params: { groupId: gullhaven } });
+    const cadets = grid.find(({ name }) => name === 'Cadets');
+    const [block] = cadets?.cells[courses.findIndex(({ name }) => name === 'Boat handling 1')]?.grants ?? [];
+    expect(block).toMatchObject({ effect: 'block', mayEnd: false });
+    const end = { kind: 'grant-access' as const, begin: [], end: [block?.id ?? 0] };
+    expect((await head.call('look', { body: { change: end } })).conflicts).toMatchObject([{ code: 'said from above', blocks: true }]);
+    const open = {
+      kind: 'grant-access' as const,
+      end: [],
+      begin: [
+        {
+          groupId: 7,
+          courseId: 5,
+          effect: 'block' as const,
+          withSubgroups: true,
+          firm: false,
+          firstDay: null,
+          lastDay: null,
+          units: null,
+          due: null,
+        },
+      ],
+    };
+    await head.apply(open);
+    const own = (await head.call('accessGrid', { params: { groupId: 7 } })).rows.find(({ id }) => id === 7)?.cells[4]?.grants;
+    expect(own).toMatchObject([{ effect: 'block', mayEnd: true }]);
+    await head.apply({ kind: 'grant-access', begin: [], end: [own?.[0]?.id ?? 0] });
+  });
+
   test('opens only courses that are open to their own group', async () => {
     const open = (courseId: number) => ({
       kind: 'grant-access' as const,

@@ -558,6 +558,7 @@ const changes = {
     'name too long': () => 'At most 120 characters.',
     'already in': (count) => `${some(count, 'person is', 'people are')} in this group already.`,
     'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
+    'said from above': () => 'Somebody with more to say has said this here. You cannot take it back.',
     'grant gone': () => 'What was said here has changed meanwhile. Discard the draft and look again.',
     'same already': (count) => (count === 1 ? 'This is said already.' : `${count} of these are said already.`),
     'course by leader': () => 'You can open a course only while it is open to the group you lead.',

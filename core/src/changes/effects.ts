@@ -34,6 +34,7 @@ export interface Conflict {
     | 'already in'
     | 'not in'
     | 'grant gone'
+    | 'said from above'
     | 'same already'
     | 'course by leader'
     | 'changed since'

@@ -31,7 +31,7 @@ export async function accessRows(
     rules: courseRules(tree, each.course, each.grants),
     byId: new Map(each.grants.map((grant) => [grant.id, grant])),
   }));
-  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor.today, seen)) }));
+  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor, seen)) }));
 }
 
 const manyRows = 400;
@@ -76,7 +76,7 @@ function cellOf(
   tree: Tree,
   { rules, byId }: CourseGrants & { rules: CourseRules; byId: ReadonlyMap<number, Grant> },
   groupId: number,
-  today: string,
+  actor: SignedIn,
   seen: ReadonlySet<number> | null,
 ): AccessCell {
   const member: Learner = {
@@ -86,12 +86,16 @@ function cellOf(
     lastDay: null,
     memberships: [{ groupId, firstDay: null, lastDay: null }],
   };
-  const access = resolve(rules, member, today);
-  const grants = (rules.atGroup.get(groupId) ?? []).map(({ id, effect }) => ({ id, effect }));
+  const access = resolve(rules, member, actor.today);
+  const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => ({
+    id: grant.id,
+    effect: grant.effect,
+    mayEnd: mayEnd(actor, tree, groupId, grant.makerBranch),
+  }));
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
   const decidedBy = deciding === null ? undefined : byId.get(deciding);
   const at = decidedBy && 'group' in decidedBy.at ? decidedBy.at.group : null;
-  const opensOn = access.units.length > 0 ? null : opensLater(rules, member, today);
+  const opensOn = access.units.length > 0 ? null : opensLater(rules, member, actor.today);
   const all = rules.course.units.length;
   const state = ((): AccessCell['state'] => {
     if (access.units.length > 0) return access.units.length < all ? 'part' : at === groupId ? 'here' : 'above';
@@ -105,4 +109,11 @@ function cellOf(
     grants,
     decidedAt: at !== null && (seen === null || seen.has(at)) ? { id: at, name: tree.node(at).name } : null,
   };
+}
+
+/** An administrator takes back anything; a leader what was said in the name of a branch in which they may open courses. */
+export function mayEnd(actor: SignedIn, tree: Tree, groupId: number, makerBranch: number | null): boolean {
+  if (actor.role === 'administrator') return true;
+  const mayOpen = (id: number): boolean => tree.has(id) && may(actor, 'openCourses', { path: tree.path(id) });
+  return makerBranch !== null && mayOpen(groupId) && mayOpen(makerBranch);
 }

@@ -10,6 +10,7 @@ import {
   courseRules,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { mayEnd } from '../access/grid.ts';
 import { grantsByCourse, learnerClasses } from '../access/load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -22,12 +23,9 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
     sql`
     select row_id, group_id, course_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`,
   );
-  const ending = standing.filter(
-    (grant) =>
-      grant.group_id !== null &&
-      mayOpen(context, grant.group_id) &&
-      (context.actor.role === 'administrator' || grant.maker_branch_id !== null),
-  );
+  // A grant on another branch does not exist for this actor; one that stands on theirs may still be somebody else's word.
+  const known = standing.filter(({ group_id }) => group_id !== null && mayOpen(context, group_id));
+  const ending = known.filter(({ group_id, maker_branch_id }) => mayEnd(context.actor, context.tree, group_id ?? 0, maker_branch_id));
   for (const draft of change.begin) if (!mayOpen(context, draft.groupId)) throw notFound();
 
   const courseIds = [...new Set([...change.begin.map(({ courseId }) => courseId), ...ending.flatMap(({ course_id }) => course_id ?? [])])];
@@ -48,7 +46,12 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
       context.today,
     ),
   };
-  effects.conflicts = conflicts(context, change.end.length - ending.length, begin, courses);
+  effects.conflicts = conflicts(
+    context,
+    { gone: change.end.length - known.length, fromAbove: known.length - ending.length },
+    begin,
+    courses,
+  );
 
   return {
     effects,
@@ -115,12 +118,26 @@ function checkUnits(draft: GrantDraft, known: readonly number[]): void {
 
 function conflicts(
   context: PlanContext,
-  gone: number,
+  ends: { gone: number; fromAbove: number },
   begin: readonly { draft: GrantDraft; grant: Grant }[],
   courses: Awaited<ReturnType<typeof grantsByCourse>>,
 ): Conflict[] {
   const found: Conflict[] = [];
-  if (gone > 0) found.push({ code: 'grant gone', blocks: true, count: gone });
+  if (ends.gone > 0) found.push({ code: 'grant gone', blocks: true, count: ends.gone });
+  // At one group a block wins, so a leader's open beside a block from above would do nothing.
+  const blockedFromAbove = begin.filter(({ draft, grant }) => {
+    const spoken = courses.find(({ course }) => course.id === draft.courseId)?.grants ?? [];
+    const stands = spoken.some(
+      ({ at, effect, makerBranch }) =>
+        'group' in at &&
+        at.group === draft.groupId &&
+        effect === 'block' &&
+        !mayEnd(context.actor, context.tree, draft.groupId, makerBranch),
+    );
+    return grant.effect === 'open' && stands;
+  }).length;
+  const fromAbove = ends.fromAbove + blockedFromAbove;
+  if (fromAbove > 0) found.push({ code: 'said from above', blocks: true, count: fromAbove });
   const notTheirs = begin.filter(({ draft, grant }) => {
     const about = courses.find(({ course }) => course.id === draft.courseId);
     if (grant.makerBranch === null || grant.effect === 'block' || !about) return false;
@@ -138,11 +155,12 @@ function conflicts(
   const same = begin.filter(({ draft, grant }) =>
     courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant))),
   ).length;
-  if (same > 0) found.push({ code: 'same already', blocks: same === begin.length && gone === 0, count: same });
-  if (begin.length === 0 && gone === 0 && courses.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
+  if (same > 0) found.push({ code: 'same already', blocks: same === begin.length, count: same });
+  if (begin.length === 0 && courses.length === 0 && found.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
   return found;
 }
 
-const comparable = ({ id: _id, madeDay: _madeDay, ...rest }: Grant): string => JSON.stringify(rest, Object.keys(rest).sort());
-const isSame = (a: Grant, b: Grant): boolean =>
-  comparable(a) === comparable(b) && JSON.stringify([a.at, a.about, a.units, a.due]) === JSON.stringify([b.at, b.about, b.units, b.due]);
+/** What a grant says, without its number and when it was made. */
+const saying = ({ at, about, effect, firm, firstDay, lastDay, units, due, makerBranch }: Grant): string =>
+  JSON.stringify([at, about, effect, firm, firstDay, lastDay, units, due, makerBranch]);
+const isSame = (a: Grant, b: Grant): boolean => saying(a) === saying(b);

@@ -478,4 +478,7 @@ tr.above .cell {
     border-top: 1px solid var(--rule);
   }
 }
+span.fold {
+  min-height: 0;
+}
 </style>

@@ -3,7 +3,7 @@ import { ref } from 'vue';
 import { useAccessDraft } from './use-access-draft.ts';
 
 const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, grants: [], decidedAt: null };
-const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ id: 77, effect: 'block' }] };
+const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ id: 77, effect: 'block', mayEnd: true }] };
 const row = (id: number, parentId: number | null, cell: AccessCell = closed): AccessGrid['rows'][number] => ({
   id,
   parentId,
@@ -44,6 +44,15 @@ describe('useAccessDraft', () => {
     });
     draft.put(3, 9, { effect: 'end' });
     expect(draft.change.value).toMatchObject({ end: [77], begin: [] });
+  });
+
+  it('leaves a word from above standing, unless one asks to take it back', () => {
+    const above: AccessCell = { ...blocked, grants: [{ id: 78, effect: 'block', mayEnd: false }] };
+    const draft = useAccessDraft(ref({ ...grid, rows: [row(1, null, above)] }));
+    draft.put(1, 9, { effect: 'block' });
+    expect(draft.change.value).toMatchObject({ end: [] });
+    draft.put(1, 9, { effect: 'end' });
+    expect(draft.change.value).toMatchObject({ end: [78] });
   });
 
   it('has nothing to take back where nothing stands, and no change when all is dropped', () => {

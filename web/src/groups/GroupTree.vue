@@ -172,8 +172,8 @@ useEventListener(document, 'pointerup', () => {
   inset: 0 0 auto;
   height: 30px;
   display: grid;
-  grid-template-columns: 18px minmax(0, 1fr) 48px 42px;
-  gap: 4px;
+  grid-template-columns: 16px minmax(0, 1fr) 46px 42px;
+  gap: 7px;
   align-items: center;
   padding-right: 14px;
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 70%, transparent);

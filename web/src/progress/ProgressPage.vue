@@ -434,4 +434,7 @@ td.num {
     padding: 12px 14px;
   }
 }
+span.fold {
+  min-height: 0;
+}
 </style>

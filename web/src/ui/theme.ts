@@ -98,6 +98,7 @@ export const makeVuetify = (cspNonce: string | undefined) =>
       VAutocomplete: flatField,
       VTextarea: flatField,
       VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
+      VCheckboxBtn: { color: 'primary' },
       VSwitch: { density: 'compact', hideDetails: true, color: 'primary', inset: true },
       VMenu: { offset: 4 },
       VList: { density: 'compact' },
