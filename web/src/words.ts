@@ -201,8 +201,7 @@ const people = {
       feed: 'Feed',
       undo: 'Undo',
     })[by] ?? by,
-  sinceBy: (day: string, by: string) => `since ${day}, ${by}`,
-  until: (day: string) => `, until ${day}`,
+  sinceBy: (day: string, by: string, lastDay: string | null) => `since ${day}, ${by}${lastDay ? `, until ${showDay(lastDay)}` : ''}`,
   shown: (matching: number, total: number) => (matching === total ? some(total, 'person', 'people') : `${matching} of ${total} shown`),
   choose: (name: string) => `Choose ${name}`,
   chooseAll: (count: number) => `Choose all ${count}`,
@@ -330,8 +329,11 @@ const progress = {
   overdue: (count: number) => `${count} overdue`,
   underWay: (count: number) => `${count} under way`,
   ofAll: (done: number, all: number) => `${done} of ${all}`,
-  score: (score: string) => `, score ${score}`,
-  due: (day: string) => `, due ${day}`,
+  details: (score: number | null, due: string | null) =>
+    [score === null ? [] : `score ${Math.round(score)}`, due ? `due ${showDay(due)}` : []]
+      .flat()
+      .map((part) => `· ${part}`)
+      .join(' '),
   statusOf: (status: Status, lateness: Lateness) => statusWords[status] + latenessWords[lateness],
   bar: (all: number, done: number, underWay: number, overdue: number) =>
     `${done} of ${all} done, ${underWay} under way${overdue > 0 ? `, ${overdue} overdue` : ''}`,
@@ -423,6 +425,7 @@ const entry = {
   hasHeader: 'The first row holds the names of the columns',
   columnBecomes: 'Your column becomes',
   columnNumber: (number: number) => `Column ${number}`,
+  columnIs: (field: RosterField, order: DateOrder | null) => `${fields[field]}${order ? `, ${entry.dateOrders[order]}` : ''}`,
   leftOut: 'left out',
   leaveColumnOut: 'Leave out',
   noValues: 'empty',

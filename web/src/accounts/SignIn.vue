@@ -12,18 +12,18 @@ import AccountCard from './AccountCard.vue';
 const session = useSession();
 const router = useRouter();
 const route = useRoute();
-const name = ref('');
-const password = ref('');
 const isBusy = ref(false);
 const problem = ref<string | null>(null);
 const { data: site } = useQuery({ queryKey: ['site'], queryFn: () => call('site', {}) });
 const title = computed(() => (site.value?.organisation ? words.accounts.signInTo(site.value.organisation) : words.accounts.signIn));
 
-async function signIn(): Promise<void> {
+/** Reads the form itself: a browser that fills it in need not tell anybody. */
+async function signIn(event: Event): Promise<void> {
+  const form = new FormData(event.target as HTMLFormElement);
   isBusy.value = true;
   problem.value = null;
   try {
-    session.me = await call('signIn', { body: { signInName: name.value, password: password.value } });
+    session.me = await call('signIn', { body: { signInName: form.get('name') as string, password: form.get('password') as string } });
     await router.push(nextOf(route.query['next']));
   } catch (error) {
     problem.value = failureWords(error);
@@ -37,18 +37,17 @@ async function signIn(): Promise<void> {
   <AccountCard :title="title">
     <form @submit.prevent="signIn">
       <v-text-field
-        v-model="name"
+        name="name"
         autofocus
+        required
         autocomplete="username"
         autocapitalize="none"
         spellcheck="false"
         :label="words.accounts.nameOrEmail"
       />
-      <v-text-field v-model="password" type="password" autocomplete="current-password" :label="words.accounts.password" />
+      <v-text-field name="password" type="password" required autocomplete="current-password" :label="words.accounts.password" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-      <v-btn type="submit" variant="flat" height="44" :loading="isBusy" :disabled="name.trim() === '' || password === ''">{{
-        words.accounts.signIn
-      }}</v-btn>
+      <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ words.accounts.signIn }}</v-btn>
     </form>
   </AccountCard>
 </template>

@@ -20,11 +20,10 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
             <button v-bind="activator" type="button" class="column" :class="{ out: column.field === null }">
               <span
                 >{{ column.header || words.entry.columnNumber(index + 1) }} {{ '→' }}
-                <b v-if="column.field">{{ words.entry.fields[column.field] }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
-                <template v-if="isDate(column.field) && file.mapping.value?.dateOrder">{{
-                  `, ${words.entry.dateOrders[file.mapping.value.dateOrder]}`
-                }}</template></span
-              >
+                <b v-if="column.field">{{
+                  words.entry.columnIs(column.field, isDate(column.field) ? (file.mapping.value?.dateOrder ?? null) : null)
+                }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
+              </span>
               <span class="soft samples">{{ column.samples.join(', ') || words.entry.noValues }}</span>
             </button>
           </template>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { personName, showAgo, showDay, showMoment, showScore } from '../ui/format.ts';
+import { personName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** One person beside the list: who they are, where they are, and why each course is open or not. */
@@ -60,8 +60,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
           <router-link :to="{ name: 'groups', params: { groupId: group.id } }">{{ group.name }}</router-link>
           <span class="soft">{{ group.path.join(' › ') }}</span>
           <p class="soft">
-            {{ words.people.sinceBy(showDay(group.since), words.people.cameBy[group.cameBy] ?? group.cameBy)
-            }}<template v-if="group.lastDay">{{ words.people.until(showDay(group.lastDay)) }}</template>
+            {{ words.people.sinceBy(showDay(group.since), words.people.cameBy[group.cameBy] ?? group.cameBy, group.lastDay) }}
           </p>
         </li>
         <li v-if="person.groups.length === 0" class="soft">{{ words.people.inNoGroup }}</li>
@@ -87,10 +86,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             <span :class="{ good: course.status === 'done', late: course.lateness === 'overdue' }">{{
               words.progress.statusOf(course.status, course.lateness)
             }}</span>
-            <template v-if="course.score !== null">{{ words.progress.score(showScore(course.score)) }}</template><template
-              v-if="course.due && course.status !== 'done'"
-              >{{ words.progress.due(showDay(course.due)) }}</template
-            >
+            {{ words.progress.details(course.score, course.status === 'done' ? null : course.due) }}
           </p>
           <ol v-if="why === course.id" class="why">
             <li v-for="(step, index) in course.why" :key="index" :class="{ soft: step.verdict !== 'decided' }">
