@@ -58,16 +58,7 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
         <div v-if="undoing" class="undo">
           <h2>{{ words.changes.undoTitle }}</h2>
           <p>{{ words.changes.sentence(undoing) }}</p>
-          <LookPanel
-            :look="inHand.look.value"
-            :change="change"
-            :is-looking="inHand.isLooking.value"
-            :is-applying="inHand.isApplying.value"
-            :problem="inHand.problem.value"
-            :apply-label="words.changes.undo"
-            @apply="apply"
-            @discard="undoing = null"
-          />
+          <LookPanel :in-hand="inHand" :change="change" :apply-label="words.changes.undo" @apply="apply" @discard="undoing = null" />
         </div>
       </v-card>
     </v-dialog>

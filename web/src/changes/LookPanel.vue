@@ -1,33 +1,28 @@
 <script setup lang="ts">
-import type { Look } from '@gate-roster/contract';
 import type { Change } from '@gate-roster/core';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
+import type { ChangeInHand } from './use-change.ts';
 
 /** What a change would do: numbers that open to names, what stands in the way, and the one button that does it. */
 const {
-  look,
+  inHand,
   change,
-  isLooking,
-  isApplying,
-  problem,
   applyLabel = words.changes.apply,
   later = '',
 } = defineProps<{
-  look: Look | null;
+  inHand: ChangeInHand;
   change: Change | null;
-  isLooking: boolean;
-  isApplying: boolean;
-  problem: string | null;
   applyLabel?: string;
   later?: string;
 }>();
+const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
 type List = 'gains' | 'loses' | 'still';
-const isBlocked = computed(() => look?.conflicts.some(({ blocks }) => blocks) ?? true);
+const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const names = ref<{ key: string; people: { id: number; name: string }[]; newcomers: number; next: number | null } | null>(null);
 
 async function openNames(list: List, courseId: number | null, after: number | null = null): Promise<void> {
@@ -46,22 +41,22 @@ async function openNames(list: List, courseId: number | null, after: number | nu
   };
 }
 const sections = computed(() =>
-  look
+  look.value
     ? ([
-        ['gains', look.gaining],
-        ['loses', look.losing],
-        ['still', look.still.reduce((most, { people }) => Math.max(most, people), 0)],
+        ['gains', look.value.gaining],
+        ['loses', look.value.losing],
+        ['still', look.value.still.reduce((most, { people }) => Math.max(most, people), 0)],
       ] as [List, number][])
     : [],
 );
-const spoken = computed(() => (look ? words.changes.spoken(look.gaining, look.losing) : ''));
+const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gaining, look.value.losing) : ''));
 </script>
 
 <template>
   <section class="look" :aria-label="words.changes.whatItWouldDo">
     <slot />
     <p class="sr-only" role="status">{{ spoken }}</p>
-    <div v-if="isLooking && !look" class="card soft">{{ words.changes.looking }}</div>
+    <div v-if="inHand.isLooking.value && !look" class="card soft">{{ words.changes.looking }}</div>
     <template v-if="look">
       <div v-for="conflict in look.conflicts" :key="conflict.code" class="card" :class="conflict.blocks ? 'stop' : 'warn'">
         {{ words.changes.conflicts[conflict.code](conflict.count) }}
@@ -117,11 +112,15 @@ const spoken = computed(() => (look ? words.changes.spoken(look.gaining, look.lo
       </div>
       <div v-if="later && look.gaining > 0" class="card">{{ later }}</div>
     </template>
-    <div v-if="problem" class="card stop" role="alert">{{ problem }}</div>
+    <div v-if="inHand.problem.value" class="card stop" role="alert">{{ inHand.problem.value }}</div>
     <div class="acts">
-      <v-btn variant="flat" :disabled="!look || isBlocked || isLooking" :loading="isApplying" @click="$emit('apply')">{{
-        applyLabel
-      }}</v-btn>
+      <v-btn
+        variant="flat"
+        :disabled="!look || isBlocked || inHand.isLooking.value"
+        :loading="inHand.isApplying.value"
+        @click="$emit('apply')"
+        >{{ applyLabel }}</v-btn
+      >
       <v-btn variant="text" @click="$emit('discard')">{{ words.changes.discard }}</v-btn>
     </div>
     <p class="soft small">{{ words.changes.canBeUndone }}</p>

@@ -134,18 +134,9 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
             </button>
           </div>
           <p v-if="file.problem.value" class="stop" role="alert">{{ words.entry.fileProblems[file.problem.value](mostMegabytes, '') }}</p>
-          <p v-else-if="inHand.problem.value" class="stop" role="alert">{{ inHand.problem.value }}</p>
+          <p v-else-if="inHand.problem.value && !isDetails" class="stop" role="alert">{{ inHand.problem.value }}</p>
           <div v-if="isDetails" class="details">
-            <LookPanel
-              :look="look"
-              :change="change"
-              :is-looking="inHand.isLooking.value"
-              :is-applying="inHand.isApplying.value"
-              :problem="null"
-              :apply-label="words.entry.bringIn"
-              @apply="apply"
-              @discard="isDetails = false"
-            />
+            <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
           </div>
           <RosterTable
             v-else

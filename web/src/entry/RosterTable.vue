@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { CheckedRow, RosterField } from '@gate-roster/core';
-import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref, useTemplateRef } from 'vue';
 import { showNumber } from '../ui/format.ts';
+import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 
 /** Rows by what they would do; those that need a look on top, by cause, with the cell to mend. */
@@ -32,17 +32,13 @@ const lines = computed<Line[]>(() => [
   ...(isGoodOpen.value || causes.value.size === 0 ? good.value.map((row): Line => ({ kind: 'row', key: `r${row.row}`, row })) : []),
 ]);
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualizer(
-  computed(() => ({
-    count: lines.value.length,
-    getScrollElement: () => scroller.value,
-    estimateSize: () => rowPixels,
-    overscan: 10,
-    getItemKey: (index: number) => lines.value[index]?.key ?? index,
-  })),
+const virtual = useVirtualRows(
+  scroller,
+  () => lines.value.length,
+  rowPixels,
+  (index) => lines.value[index]?.key ?? index,
 );
-const items = computed(() => virtual.value.getVirtualItems());
-const spaceBelow = computed(() => virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0));
+const { items, spaceAbove, spaceBelow } = virtual;
 
 const columns: { label: string; fields: RosterField[] }[] = [
   { label: words.people.name, fields: ['familyName', 'fullName', 'givenName'] },
@@ -77,8 +73,8 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
         </tr>
       </thead>
       <tbody>
-        <tr v-if="(items[0]?.start ?? 0) > 0" aria-hidden="true">
-          <td colspan="7" :style="{ height: `${items[0]?.start ?? 0}px`, padding: 0 }" />
+        <tr v-if="spaceAbove > 0" aria-hidden="true">
+          <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
         </tr>
         <template v-for="item in items" :key="String(item.key)">
           <tr v-if="lines[item.index]?.kind === 'head'" class="cause">

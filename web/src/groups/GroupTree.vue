@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useVirtualizer } from '@tanstack/vue-virtual';
 import { useLocalStorage, useEventListener } from '@vueuse/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { treeWidth } from '../shell/settings.ts';
 import { useScope } from '../shell/scope.ts';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showNumber } from '../ui/format.ts';
+import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import { useTree } from './tree-query.ts';
 
@@ -18,8 +18,12 @@ const rowPixels = 30;
 
 const shown = computed(() => tree.value?.visible(isOpen, filter.value) ?? []);
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualizer(
-  computed(() => ({ count: shown.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 12 })),
+const virtual = useVirtualRows(scroller, () => shown.value.length, rowPixels);
+const drawn = computed(() =>
+  virtual.items.value.flatMap(({ index, start }) => {
+    const at = shown.value[index];
+    return at ? [{ ...at, start }] : [];
+  }),
 );
 
 // The path to the chosen group is open, and the group in sight, wherever one came from.
@@ -31,7 +35,7 @@ watch(
     opened.value = [...new Set([...opened.value, ...path])];
     void nextTick(() => {
       const index = shown.value.findIndex(({ row }) => row.id === id);
-      if (index >= 0) virtual.value.scrollToIndex(index, { align: 'auto' });
+      if (index >= 0) virtual.scrollTo(index);
     });
   },
   { immediate: true },
@@ -88,7 +92,7 @@ function focus(index: number): void {
   const at = shown.value[index];
   if (!at) return;
   focused.value = at.row.id;
-  virtual.value.scrollToIndex(index, { align: 'auto' });
+  virtual.scrollTo(index);
   void nextTick(() => {
     document.getElementById(`group-${at.row.id}`)?.focus();
   });
@@ -107,35 +111,33 @@ useEventListener(document, 'pointerup', () => {
   <aside class="tree" :style="{ width: `${treeWidth}px` }" :aria-label="words.groups.tree">
     <v-text-field v-model="filter" class="narrow" :label="words.groups.narrow" clearable />
     <div ref="scroller" class="rows" role="tree" :aria-label="words.groups.tree" @keydown="onKey">
-      <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }" role="presentation">
+      <div :style="{ height: `${virtual.totalPixels.value}px`, position: 'relative' }" role="presentation">
         <div
-          v-for="item in virtual.getVirtualItems()"
-          :id="`group-${shown[item.index]!.row.id}`"
-          :key="shown[item.index]!.row.id"
+          v-for="{ row, depth, isMatch, start } in drawn"
+          :id="`group-${row.id}`"
+          :key="row.id"
           role="treeitem"
           class="row"
-          :class="{ on: shown[item.index]!.row.id === scope.groupId.value, faint: !shown[item.index]!.isMatch }"
-          :style="{ transform: `translateY(${item.start}px)`, paddingLeft: depthPixels(shown[item.index]!.depth) }"
-          :aria-level="shown[item.index]!.depth + 1"
-          :aria-selected="shown[item.index]!.row.id === scope.groupId.value"
-          :aria-expanded="
-            tree!.children(shown[item.index]!.row.id).length > 0 ? filter !== '' || isOpen(shown[item.index]!.row.id) : undefined
-          "
-          :tabindex="shown[item.index]!.row.id === active ? 0 : -1"
-          @click="scope.goTo(shown[item.index]!.row.id)"
-          @focus="focused = shown[item.index]!.row.id"
+          :class="{ on: row.id === scope.groupId.value, faint: !isMatch }"
+          :style="{ transform: `translateY(${start}px)`, paddingLeft: depthPixels(depth) }"
+          :aria-level="depth + 1"
+          :aria-selected="row.id === scope.groupId.value"
+          :aria-expanded="tree!.children(row.id).length > 0 ? filter !== '' || isOpen(row.id) : undefined"
+          :tabindex="row.id === active ? 0 : -1"
+          @click="scope.goTo(row.id)"
+          @focus="focused = row.id"
         >
-          <span class="twist" aria-hidden="true" @click.stop="toggle(shown[item.index]!.row.id)">{{
-            tree!.children(shown[item.index]!.row.id).length === 0 ? '' : isOpen(shown[item.index]!.row.id) || filter ? '▾' : '▸'
+          <span class="twist" aria-hidden="true" @click.stop="toggle(row.id)">{{
+            tree!.children(row.id).length === 0 ? '' : isOpen(row.id) || filter ? '▾' : '▸'
           }}</span>
-          <span class="name" :title="shown[item.index]!.row.name">{{ shown[item.index]!.row.name }}</span>
-          <span class="num">{{ showNumber(shown[item.index]!.row.people) }}</span>
+          <span class="name" :title="row.name">{{ row.name }}</span>
+          <span class="num">{{ showNumber(row.people) }}</span>
           <ProgressBar
             thin
-            :all="shown[item.index]!.row.tally.all - shown[item.index]!.row.tally.exempt"
-            :done="shown[item.index]!.row.tally.done"
-            :under-way="shown[item.index]!.row.tally.underWay"
-            :overdue="shown[item.index]!.row.tally.overdue"
+            :all="row.tally.all - row.tally.exempt"
+            :done="row.tally.done"
+            :under-way="row.tally.underWay"
+            :overdue="row.tally.overdue"
           />
         </div>
       </div>

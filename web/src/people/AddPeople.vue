@@ -105,16 +105,7 @@ const hint = computed(() =>
     <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" persistent-hint />
     <RowProblems v-if="problems.length > 0" :rows="problems" />
     <p v-if="known > 0" class="soft">{{ words.people.alreadyIn(known) }}</p>
-    <LookPanel
-      :look="inHand.look.value"
-      :change="change"
-      :is-looking="inHand.isLooking.value"
-      :is-applying="inHand.isApplying.value"
-      :problem="inHand.problem.value"
-      :apply-label="words.people.add"
-      @apply="apply"
-      @discard="emit('close')"
-    />
+    <LookPanel :in-hand="inHand" :change="change" :apply-label="words.people.add" @apply="apply" @discard="emit('close')" />
   </section>
 </template>
 

@@ -44,11 +44,8 @@ async function apply(): Promise<void> {
         <GroupPicker v-if="act === 'put'" v-model="target" :label="words.people.intoGroup" />
         <LookPanel
           v-if="change"
-          :look="inHand.look.value"
+          :in-hand="inHand"
           :change="change"
-          :is-looking="inHand.isLooking.value"
-          :is-applying="inHand.isApplying.value"
-          :problem="inHand.problem.value"
           :apply-label="act === 'remove' ? words.people.remove : words.people.put"
           @apply="apply"
           @discard="act = null"

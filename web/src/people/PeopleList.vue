@@ -2,7 +2,6 @@
 import { mdiMagnify } from '@mdi/js';
 import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
 import { useInfiniteQuery, useQuery, keepPreviousData } from '@tanstack/vue-query';
-import { useVirtualizer } from '@tanstack/vue-virtual';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { addressOf, call } from '../api/call.ts';
@@ -10,6 +9,7 @@ import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
+import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import MovePeople from './MovePeople.vue';
 import { useSelection } from './selection.ts';
@@ -61,12 +61,14 @@ watch([scope.groupId, filter], () => {
   selection.clear();
 });
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualizer(
-  computed(() => ({ count: people.value.length, getScrollElement: () => scroller.value, estimateSize: () => rowPixels, overscan: 10 })),
+const virtual = useVirtualRows(scroller, () => people.value.length, rowPixels);
+const { items, spaceAbove, spaceBelow } = virtual;
+const drawn = computed(() =>
+  items.value.flatMap(({ index }) => {
+    const person = people.value[index];
+    return person ? [{ person, index }] : [];
+  }),
 );
-const items = computed(() => virtual.value.getVirtualItems());
-const spaceAbove = computed(() => items.value[0]?.start ?? 0);
-const spaceBelow = computed(() => virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0));
 watch(items, (list) => {
   const last = list.at(-1);
   if (last && last.index >= people.value.length - 20 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
@@ -89,7 +91,7 @@ function onKey(event: KeyboardEvent, index: number): void {
       if (!selection.has(people.value[index]?.id ?? 0)) selection.click(index, false);
       if (!selection.has(people.value[next]?.id ?? 0)) selection.click(next, false);
     }
-    virtual.value.scrollToIndex(next);
+    virtual.scrollTo(next);
     requestAnimationFrame(() => scroller.value?.querySelector<HTMLElement>(`[data-row="${next}"]`)?.focus());
   } else if (event.key === ' ') {
     event.preventDefault();
@@ -171,71 +173,66 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
           <tr v-if="spaceAbove > 0" aria-hidden="true">
             <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
           </tr>
-          <template v-for="item in items" :key="people[item.index]?.id ?? String(item.key)">
-            <tr
-              v-if="people[item.index]"
-              :data-row="item.index"
-              :aria-rowindex="item.index + 2"
-              :class="{ sel: selection.has(people[item.index]!.id), open: people[item.index]!.id === personId }"
-              :tabindex="item.index === 0 ? 0 : -1"
-              @keydown="onKey($event, item.index)"
-            >
-              <td class="box" @click="selection.click(item.index, $event.shiftKey)">
-                <v-checkbox-btn
-                  density="compact"
-                  readonly
-                  :model-value="selection.has(people[item.index]!.id)"
-                  :aria-label="words.people.choose(personName(people[item.index]!))"
-                  @keydown.space.prevent.stop="selection.click(item.index, $event.shiftKey)"
-                />
-              </td>
-              <td>
-                <button type="button" class="name" @click="emit('person', people[item.index]!.id)">
-                  {{ personName(people[item.index]!) }}
-                </button>
-              </td>
-              <td>
-                {{
-                  group.below > 0
-                    ? people[item.index]!.groups.map(({ id, name }) => groupName(id, name))
-                        .filter(Boolean)
-                        .join(', ')
-                    : (people[item.index]!.email ?? '')
-                }}
-              </td>
-              <td>
-                <span v-for="each in people[item.index]!.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span><span
-                  v-if="people[item.index]!.tags.length > 2"
-                  class="soft"
-                  >{{ `+${people[item.index]!.tags.length - 2}` }}</span
+          <tr
+            v-for="{ person, index } in drawn"
+            :key="person.id"
+            :data-row="index"
+            :aria-rowindex="index + 2"
+            :class="{ sel: selection.has(person.id), open: person.id === personId }"
+            :tabindex="index === 0 ? 0 : -1"
+            @keydown="onKey($event, index)"
+          >
+            <td class="box" @click="selection.click(index, $event.shiftKey)">
+              <v-checkbox-btn
+                density="compact"
+                readonly
+                :model-value="selection.has(person.id)"
+                :aria-label="words.people.choose(personName(person))"
+                @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
+              />
+            </td>
+            <td>
+              <button type="button" class="name" @click="emit('person', person.id)">
+                {{ personName(person) }}
+              </button>
+            </td>
+            <td>
+              {{
+                group.below > 0
+                  ? person.groups
+                      .map(({ id, name }) => groupName(id, name))
+                      .filter(Boolean)
+                      .join(', ')
+                  : (person.email ?? '')
+              }}
+            </td>
+            <td>
+              <span v-for="each in person.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span><span
+                v-if="person.tags.length > 2"
+                class="soft"
+                >{{ `+${person.tags.length - 2}` }}</span
+              >
+            </td>
+            <td v-if="counted === 'yes'" :title="person.since ? showDay(person.since!) : undefined">
+              {{ words.people.came(person.cameBy, person.since ? showDay(person.since!) : '') }}
+            </td>
+            <td v-else>{{ words.people.reasons[person.notCounted!] }}</td>
+            <td>
+              <template v-if="person.all > 0">
+                <ProgressBar :all="person.all" :done="person.done" :under-way="person.underWay" :overdue="person.overdue" />
+                <span class="of"
+                  >{{ words.progress.ofAll(person.done, person.all)
+                  }}<template v-if="person.overdue > 0"
+                    >{{ ', ' }}<span class="late">{{ words.progress.overdue(person.overdue) }}</span></template
+                  ></span
                 >
-              </td>
-              <td v-if="counted === 'yes'" :title="people[item.index]!.since ? showDay(people[item.index]!.since!) : undefined">
-                {{ words.people.came(people[item.index]!.cameBy, people[item.index]!.since ? showDay(people[item.index]!.since!) : '') }}
-              </td>
-              <td v-else>{{ words.people.reasons[people[item.index]!.notCounted!] }}</td>
-              <td>
-                <template v-if="people[item.index]!.all > 0">
-                  <ProgressBar
-                    :all="people[item.index]!.all"
-                    :done="people[item.index]!.done"
-                    :under-way="people[item.index]!.underWay"
-                    :overdue="people[item.index]!.overdue"
-                  />
-                  <span class="of"
-                    >{{ words.progress.ofAll(people[item.index]!.done, people[item.index]!.all)
-                    }}<template v-if="people[item.index]!.overdue > 0"
-                      >{{ ', ' }}<span class="late">{{ words.progress.overdue(people[item.index]!.overdue) }}</span></template
-                    ></span
-                  >
-                </template>
-                <span v-else class="soft">{{ words.courses.none }}</span>
-              </td>
-              <td class="soft" :title="people[item.index]!.activeAt ? showMoment(people[item.index]!.activeAt!) : undefined">
-                {{ people[item.index]!.activeAt ? showAgo(people[item.index]!.activeAt!) : words.people.neverActive }}
-              </td>
-            </tr>
-          </template>
+              </template>
+              <span v-else class="soft">{{ words.courses.none }}</span>
+            </td>
+            <td class="soft" :title="person.activeAt ? showMoment(person.activeAt!) : undefined">
+              {{ person.activeAt ? showAgo(person.activeAt!) : words.people.neverActive }}
+            </td>
+          </tr>
           <tr v-if="spaceBelow > 0" aria-hidden="true">
             <td colspan="7" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
           </tr>

@@ -1,0 +1,94 @@
+import { sql } from 'drizzle-orm';
+import { bigint, boolean, check, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
+import { day, daysInOrder, history, id, idList, ref, span, stands } from './columns.ts';
+import { course, courseSet } from './courses.ts';
+import { groups } from './groups.ts';
+import { membershipSet, person } from './people.ts';
+
+export const grant = pgTable(
+  'access_grant',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id),
+    personId: ref(() => person.id),
+    withSubgroups: boolean().notNull().default(true),
+    courseId: ref(() => course.id),
+    courseSetId: ref(() => courseSet.id),
+    effect: text({ enum: ['open', 'block'] }).notNull(),
+    firm: boolean().notNull().default(false),
+    ...span,
+    units: idList(),
+    dueDay: day(),
+    dueDays: integer(),
+    dueLeastDays: integer(),
+    dueFirm: boolean().notNull().default(false),
+    licences: idList(),
+    otherLicences: boolean().notNull().default(true),
+    note: text(),
+    makerBranchId: ref(() => groups.id),
+    madeBy: ref(() => person.id),
+    ...history,
+  },
+  (t) => [
+    index('access_grant_group').on(t.groupId).where(stands(t)),
+    index('access_grant_person')
+      .on(t.personId)
+      .where(sql`${t.untilAt} is null and ${t.personId} is not null`),
+    index('access_grant_course').on(t.courseId).where(stands(t)),
+    check('access_grant_for_one', sql`num_nonnulls(${t.groupId}, ${t.personId}) = 1`),
+    check('access_grant_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
+    check('access_grant_effect', sql`${t.effect} in ('open', 'block')`),
+    check('access_grant_units_of_course', sql`${t.units} is null or ${t.courseId} is not null`),
+    check('access_grant_firm_blocks', sql`not ${t.firm} or ${t.effect} = 'block'`),
+    check('access_grant_due_opens', sql`${t.effect} = 'open' or num_nonnulls(${t.dueDay}, ${t.dueDays}, ${t.dueLeastDays}) = 0`),
+    check('access_grant_one_due', sql`num_nonnulls(${t.dueDay}, ${t.dueDays}) <= 1`),
+    daysInOrder('access_grant_days', t),
+  ],
+);
+
+/** A window in which a course is open to a membership set, or to a person with windows of their own. Derived. */
+export const entitlement = pgTable(
+  'entitlement',
+  {
+    id: id(),
+    setId: ref(() => membershipSet.id),
+    personId: ref(() => person.id),
+    courseId: ref(() => course.id).notNull(),
+    ...span,
+    units: idList().notNull(),
+    /** Groups of the set by whose path it is open. */
+    viaGroups: idList().notNull(),
+    /** The grants that opened it. */
+    byGrants: idList().notNull(),
+    /** When due for everybody alike; see entitlement_due where it depends on when one could begin. */
+    dueDay: day(),
+    dueIsOwn: boolean().notNull().default(false),
+  },
+  (t) => [
+    index('entitlement_set').on(t.setId, t.courseId),
+    index('entitlement_person')
+      .on(t.personId, t.courseId)
+      .where(sql`${t.personId} is not null`),
+    index('entitlement_course').on(t.courseId),
+    check('entitlement_for_one', sql`num_nonnulls(${t.setId}, ${t.personId}) = 1`),
+  ],
+);
+
+/** One open path of a window whose due day depends on the person. Derived. */
+export const entitlementDue = pgTable(
+  'entitlement_due',
+  {
+    id: id(),
+    entitlementId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => entitlement.id, { onDelete: 'cascade' }),
+    groupId: ref(() => groups.id),
+    /** The grant's own first day, or the day it was made. */
+    grantDay: day(),
+    dueDay: day(),
+    dueDays: integer(),
+    leastDays: integer(),
+    firm: boolean().notNull(),
+  },
+  (t) => [index('entitlement_due_window').on(t.entitlementId)],
+);

@@ -1,0 +1,52 @@
+import { sql } from 'drizzle-orm';
+import { bigint, check, index, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import { day, id, moment, ref } from './columns.ts';
+import { groups } from './groups.ts';
+import { person } from './people.ts';
+
+export const changeLog = pgTable(
+  'change_log',
+  {
+    id: id(),
+    requestId: uuid().notNull().unique(),
+    kind: text().notNull(),
+    actorId: ref(() => person.id),
+    madeAt: moment().notNull().defaultNow(),
+    /** Numbers and ids, never a personal value. */
+    summary: jsonb().notNull(),
+    undoOf: bigint({ mode: 'number' }),
+    undoneBy: bigint({ mode: 'number' }),
+  },
+  (t) => [index('change_log_actor').on(t.actorId)],
+);
+
+/** The groups a change touched, for showing each leader their own part of the log. */
+export const changeGroup = pgTable(
+  'change_group',
+  {
+    changeId: ref(() => changeLog.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.changeId, t.groupId] }), index('change_group_group').on(t.groupId)],
+);
+
+/** One touched subject: the row that ended and the row that began, in the table that `kind` names. */
+export const changeSubject = pgTable(
+  'change_subject',
+  {
+    id: id(),
+    changeId: ref(() => changeLog.id).notNull(),
+    kind: text({ enum: ['group', 'personal', 'person', 'membership', 'person tag', 'grant'] }).notNull(),
+    personId: bigint({ mode: 'number' }),
+    groupId: bigint({ mode: 'number' }),
+    beforeRow: bigint({ mode: 'number' }),
+    afterRow: bigint({ mode: 'number' }),
+  },
+  (t) => [
+    index('change_subject_change').on(t.changeId),
+    index('change_subject_person').on(t.personId),
+    check('change_subject_some', sql`num_nonnulls(${t.beforeRow}, ${t.afterRow}) > 0`),
+  ],
+);
+
+export const dayTurn = pgTable('day_turn', { day: day().primaryKey(), doneAt: moment().notNull().defaultNow() });

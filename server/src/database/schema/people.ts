@@ -1,0 +1,173 @@
+import { sql } from 'drizzle-orm';
+import { boolean, check, index, integer, pgTable, primaryKey, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
+import { citext, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { groups } from './groups.ts';
+
+/** All who are in exactly these groups today. Derived. */
+export const membershipSet = pgTable('membership_set', {
+  id: id(),
+  key: text().notNull().unique(),
+  /** Counted people in it; and those of them for whom the set's windows speak. */
+  counted: integer().notNull().default(0),
+  countedAlike: integer().notNull().default(0),
+});
+
+export const membershipSetGroup = pgTable(
+  'membership_set_group',
+  {
+    setId: ref(() => membershipSet.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.setId, t.groupId] }), index('membership_set_group_group').on(t.groupId)],
+);
+
+export const setInBranch = pgTable(
+  'set_in_branch',
+  {
+    ancestorId: ref(() => groups.id).notNull(),
+    setId: ref(() => membershipSet.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.ancestorId, t.setId] }), index('set_in_branch_set').on(t.setId)],
+);
+
+export const person = pgTable(
+  'person',
+  {
+    id: id(),
+    role: text({ enum: ['administrator', 'none'] })
+      .notNull()
+      .default('none'),
+    /** Derived: the set of the groups they are in today. */
+    setId: ref(() => membershipSet.id).notNull(),
+    /** Derived: active today, and in a group today. */
+    counted: boolean().notNull().default(false),
+    /** Derived: has days or grants of their own, so that the set's windows do not speak for them. */
+    ownWindows: boolean().notNull().default(false),
+    signedInAt: moment(),
+    activeAt: moment(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('person_set').on(t.setId), check('person_role', sql`${t.role} in ('administrator', 'none')`)],
+);
+
+/** The one place that holds personal values. */
+export const personal = pgTable(
+  'personal',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    givenName: text().notNull(),
+    familyName: text().notNull(),
+    email: citext(),
+    signInName: citext(),
+    idNumber: text(),
+    idIssuer: ref(() => groups.id),
+    nameHidden: boolean().notNull().default(false),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('personal_standing').on(t.personId).where(stands(t)),
+    uniqueIndex('personal_email')
+      .on(t.email)
+      .where(sql`${t.untilAt} is null and ${t.email} is not null`),
+    uniqueIndex('personal_sign_in_name')
+      .on(t.signInName)
+      .where(sql`${t.untilAt} is null and ${t.signInName} is not null`),
+    uniqueIndex('personal_id_number')
+      .on(t.idIssuer, t.idNumber)
+      .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
+    index('personal_person').on(t.personId),
+    check('personal_id_number_issued', sql`(${t.idNumber} is null) = (${t.idIssuer} is null)`),
+  ],
+);
+
+export const personState = pgTable(
+  'person_state',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    state: text({ enum: ['asking', 'active', 'paused', 'ended'] }).notNull(),
+    ...span,
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('person_state_standing').on(t.personId).where(stands(t)),
+    daysInOrder('person_state_days', t),
+    check('person_state_state', sql`${t.state} in ('asking', 'active', 'paused', 'ended')`),
+  ],
+);
+
+export const credential = pgTable('credential', {
+  personId: ref(() => person.id).primaryKey(),
+  passwordHash: text().notNull(),
+  changedAt: moment().notNull().defaultNow(),
+});
+
+export const membership = pgTable(
+  'membership',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+    ...span,
+    cameBy: text({ enum: ['file', 'hand', 'join code', 'invitation', 'rule', 'feed', 'undo'] }).notNull(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('membership_standing').on(t.personId, t.groupId).where(stands(t)),
+    index('membership_group').on(t.groupId).where(stands(t)),
+    index('membership_person').on(t.personId),
+    daysInOrder('membership_days', t),
+  ],
+);
+
+export const leadership = pgTable(
+  'leadership',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+    powers: text().array().notNull(),
+    ...span,
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('leadership_standing').on(t.personId, t.groupId).where(stands(t)),
+    index('leadership_group').on(t.groupId),
+    daysInOrder('leadership_days', t),
+  ],
+);
+
+export const tag = pgTable(
+  'tag',
+  {
+    id: id(),
+    name: text().notNull(),
+    nameKey: text().notNull(),
+    branchId: ref(() => groups.id).notNull(),
+    colour: text(),
+  },
+  (t) => [unique('tag_name').on(t.branchId, t.nameKey)],
+);
+
+export const personTag = pgTable(
+  'person_tag',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    tagId: ref(() => tag.id).notNull(),
+    ...history,
+  },
+  (t) => [uniqueIndex('person_tag_standing').on(t.personId, t.tagId).where(stands(t)), index('person_tag_tag').on(t.tagId)],
+);
+
+export const groupTag = pgTable(
+  'group_tag',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id).notNull(),
+    tagId: ref(() => tag.id).notNull(),
+    ...history,
+  },
+  (t) => [uniqueIndex('group_tag_standing').on(t.groupId, t.tagId).where(stands(t))],
+);

@@ -1,0 +1,340 @@
+<script setup lang="ts">
+import type { AccessCell, AccessGrid } from '@gate-roster/contract';
+import { useMediaQuery } from '@vueuse/core';
+import { computed, nextTick, ref } from 'vue';
+import { useScope } from '../shell/scope.ts';
+import { useFolding } from '../ui/folding.ts';
+import { words } from '../words.ts';
+import AccessMark from './AccessMark.vue';
+import { useGridCursor } from './grid-cursor.ts';
+import type { AccessDraft, CellDraft } from './use-access-draft.ts';
+
+/** Groups down, courses across; a click, a range or a key drafts, nothing more. */
+const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
+type Row = AccessGrid['rows'][number];
+const scope = useScope();
+
+const groups = useFolding<number>();
+const rows = computed<Row[]>(() => {
+  const hidden = new Set<number>();
+  return grid.rows.filter((row) => {
+    // A group above shows only where something comes from it, and the branch only with its subgroups on.
+    if (row.isAbove) return row.cells.some(({ grants }) => grants.length > 0);
+    if (row.id === scope.groupId.value) return true;
+    if (row.parentId !== null && (groups.isFolded(row.parentId) || hidden.has(row.parentId))) hidden.add(row.id);
+    return !hidden.has(row.id) && scope.withSubgroups.value;
+  });
+});
+const topDepth = computed(() => rows.value[0]?.depth ?? 0);
+const hasChildren = (row: Row): boolean => grid.rows.some(({ parentId }) => parentId === row.id);
+
+interface Column {
+  course: AccessGrid['courses'][number];
+  /** Where its cell stands in a row. */
+  index: number;
+}
+const foldedSets = useFolding<string>();
+const isNarrow = useMediaQuery('(max-width: 860px)');
+/** On a narrow window: one course's groups. */
+const narrowCourse = ref(grid.courses[0]?.id ?? 0);
+const sets = computed(() => {
+  const found: { name: string; isFolded: boolean; columns: Column[] }[] = [];
+  for (const [index, course] of grid.courses.entries()) {
+    if (isNarrow.value && course.id !== narrowCourse.value) continue;
+    const name = course.set ?? words.access.noSet;
+    const set =
+      found.find((each) => each.name === name) ??
+      found[found.push({ name, isFolded: !isNarrow.value && foldedSets.isFolded(name), columns: [] }) - 1];
+    set?.columns.push({ course, index });
+  }
+  return found;
+});
+const columns = computed(() => sets.value.flatMap(({ isFolded, columns: own }) => (isFolded ? [] : own)));
+const columnOf = (index: number): number => columns.value.findIndex((each) => each.index === index);
+
+const cursor = useGridCursor(
+  () => rows.value.length,
+  () => columns.value.length,
+);
+const { at } = cursor;
+const cellAt = (row: Row | undefined, column: number): AccessCell | undefined => row?.cells[columns.value[column]?.index ?? -1];
+
+/** Drafts the same for the whole range, where one may. */
+function put(what: CellDraft | null): void {
+  for (const place of cursor.places.value) {
+    const row = rows.value[place.row];
+    const course = columns.value[place.column]?.course;
+    if (row?.mayOpen && !row.isAbove && course) draft.put(row.id, course.id, what);
+  }
+}
+
+/** The commonest act is to open; a second click on the same cell goes on to block, a third leaves it as it was. */
+function choose(row: number, column: number, event: MouseEvent): void {
+  const wasHere = at.value.row === row && at.value.column === column;
+  cursor.goTo({ row, column }, event.shiftKey);
+  const target = rows.value[row];
+  const course = columns.value[column]?.course;
+  if (event.shiftKey || !target?.mayOpen || target.isAbove || !course) return;
+  const now = draft.at(target.id, course.id);
+  const state = cellAt(target, column)?.state;
+  if (!wasHere && now) return;
+  if (!now) put({ effect: state === 'here' || state === 'above' ? 'block' : 'open' });
+  else put(now.effect === 'open' && state !== 'blocked' ? { effect: 'block' } : null);
+}
+
+function onKey(event: KeyboardEvent): void {
+  if (cursor.step(event.key, event.shiftKey))
+    void nextTick(() => document.getElementById(`cell-${at.value.row}-${at.value.column}`)?.focus());
+  else if (event.key === ' ' || event.key === 'Enter') put({ effect: 'open' });
+  else if (event.key === 'x' || event.key === 'X') put({ effect: 'block' });
+  else if (event.key === 'Backspace' || event.key === 'Delete') leave();
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+
+/** Takes back what was said here, so that the groups above decide. */
+function leave(): void {
+  const row = rows.value[at.value.row];
+  const course = columns.value[at.value.column]?.course;
+  if (!row || !course) return;
+  if (draft.at(row.id, course.id)) put(null);
+  else if (cellAt(row, at.value.column)?.grants.length) put({ effect: 'end' });
+}
+
+const status = computed(() => {
+  const row = rows.value[at.value.row];
+  const course = columns.value[at.value.column]?.course;
+  const cell = cellAt(row, at.value.column);
+  return row && course && cell
+    ? words.access.status(row.name, course.name, draft.at(row.id, course.id)?.effect ?? null, cell, course.units.length)
+    : '';
+});
+</script>
+
+<template>
+  <div class="table-side">
+    <v-select
+      v-if="isNarrow"
+      v-model="narrowCourse"
+      class="mb-2 narrow-course"
+      :label="words.courses.course"
+      :items="grid.courses"
+      item-value="id"
+      item-title="name"
+    />
+    <div class="scroller">
+      <table role="grid" :aria-label="words.access.title" @keydown="onKey">
+        <thead>
+          <tr v-if="!isNarrow" class="sets">
+            <td />
+            <th v-for="set in sets" :key="set.name" :colspan="set.isFolded ? 1 : set.columns.length" scope="colgroup">
+              <button type="button" :aria-expanded="!set.isFolded" @click="foldedSets.toggle(set.name)">
+                {{ set.name }} {{ set.isFolded ? '▸' : '▾' }}
+              </button>
+            </th>
+          </tr>
+          <tr>
+            <th class="corner" scope="col">{{ words.groups.group }}</th>
+            <template v-for="set in sets" :key="set.name">
+              <th v-if="set.isFolded" class="folded" scope="col">
+                <span class="sr-only">{{ words.access.foldedSet(set.name) }}</span>
+              </th>
+              <template v-else
+                ><th v-for="column in set.columns" :key="column.course.id" scope="col" class="course">
+                  {{ column.course.name }}
+                </th></template
+              >
+            </template>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, rowIndex) in rows" :key="row.id" :class="{ above: row.isAbove, top: row.id === scope.groupId.value }">
+            <th scope="row" class="group" :style="{ paddingLeft: `${4 + Math.min(row.depth - topDepth, 8) * 16}px` }">
+              <button
+                v-if="hasChildren(row) && !row.isAbove"
+                type="button"
+                class="fold"
+                :aria-label="words.access.fold(row.name)"
+                :aria-expanded="!groups.isFolded(row.id)"
+                @click="groups.toggle(row.id)"
+              >
+                {{ groups.isFolded(row.id) ? '▸' : '▾' }}
+              </button>
+              <span v-else class="fold" />{{ row.name }}
+            </th>
+            <template v-for="set in sets" :key="set.name">
+              <td v-if="set.isFolded" class="folded" />
+              <template v-else>
+                <td
+                  v-for="column in set.columns"
+                  :id="`cell-${rowIndex}-${columnOf(column.index)}`"
+                  :key="column.course.id"
+                  role="gridcell"
+                  class="cell"
+                  :tabindex="at.row === rowIndex && at.column === columnOf(column.index) ? 0 : -1"
+                  :aria-selected="cursor.isInRange(rowIndex, columnOf(column.index))"
+                  :aria-label="
+                    words.access.cell(
+                      row.name,
+                      column.course.name,
+                      draft.at(row.id, column.course.id)?.effect ?? null,
+                      row.cells[column.index]!,
+                      column.course.units.length,
+                    )
+                  "
+                  @click="choose(rowIndex, columnOf(column.index), $event)"
+                  @focus="at = { row: rowIndex, column: columnOf(column.index) }"
+                >
+                  <AccessMark
+                    :state="draft.stateOf(row, column.course.id, row.cells[column.index]!)"
+                    :cell="row.cells[column.index]!"
+                    :all-units="column.course.units.length"
+                    :is-draft="draft.touches(row, column.course.id)"
+                  />
+                </td>
+              </template>
+            </template>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="status" role="status">
+      {{ status }} <span class="soft">{{ words.access.keys }}</span>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.table-side {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.scroller {
+  overflow: auto;
+  min-height: 0;
+  flex: 0 1 auto;
+}
+.narrow-course {
+  flex: none;
+}
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+  font-size: 14.5px;
+}
+thead {
+  position: sticky;
+  top: 0;
+  z-index: 3;
+  background: var(--sheet);
+}
+.sets th {
+  font:
+    600 13px 'Atkinson Hyperlegible Next Variable',
+    sans-serif;
+  padding: 0 4px;
+  border-bottom: 0;
+  text-align: center;
+}
+.sets button {
+  border: 0;
+  border-bottom: 2px solid var(--fog);
+  width: 100%;
+  background: none;
+  font: inherit;
+  color: var(--ink2);
+  padding: 2px 0;
+  cursor: pointer;
+  white-space: nowrap;
+}
+th.course {
+  width: 74px;
+  min-width: 74px;
+  padding: 6px 4px;
+  font-size: 12.5px;
+  line-height: 1.2;
+  font-weight: 600;
+  color: var(--ink2);
+  vertical-align: bottom;
+  text-align: center;
+  border-bottom: 1px solid var(--rule);
+  border-left: 1px solid var(--rule);
+  hyphens: auto;
+}
+.corner {
+  text-align: left;
+  vertical-align: bottom;
+  font-size: 13px;
+  color: var(--ink2);
+  padding: 6px 4px;
+  border-bottom: 1px solid var(--rule);
+}
+.corner,
+.group {
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+  z-index: 2;
+  min-width: 200px;
+}
+.group {
+  text-align: left;
+  font-weight: 400;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--rule);
+  padding-right: 10px;
+}
+tr.top .group {
+  font-weight: 700;
+}
+tr.above .group {
+  color: var(--ink2);
+}
+.fold {
+  display: inline-block;
+  width: 24px;
+  min-height: 24px;
+  padding: 0;
+  background: none;
+  border: 0;
+  color: var(--ink2);
+  cursor: pointer;
+  font-size: 12px;
+}
+.cell {
+  width: 74px;
+  height: 42px;
+  text-align: center;
+  border-bottom: 1px solid var(--rule);
+  border-left: 1px solid var(--rule);
+  cursor: pointer;
+}
+.cell:hover {
+  background: var(--tide2);
+}
+.cell[aria-selected='true']:focus {
+  background: var(--tide2);
+}
+.cell:focus-visible {
+  outline-offset: -2px;
+}
+tr.above .cell {
+  cursor: default;
+  opacity: 0.75;
+}
+.folded {
+  width: 20px;
+  border-bottom: 1px solid var(--rule);
+  border-left: 1px solid var(--rule);
+  background: var(--paper2);
+}
+.status {
+  padding: 10px 4px;
+  font-size: 14px;
+}
+span.fold {
+  min-height: 0;
+}
+</style>

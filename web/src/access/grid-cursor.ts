@@ -1,0 +1,56 @@
+import { computed, type ComputedRef, type Ref, ref } from 'vue';
+
+export interface Place {
+  row: number;
+  column: number;
+}
+
+export interface GridCursor {
+  at: Ref<Place>;
+  isInRange: (row: number, column: number) => boolean;
+  /** Goes there; with `extend` everything from where one was is in the range. */
+  goTo: (place: Place, extend: boolean) => void;
+  /** Goes on by an arrow key, never over the edge; false for any other key. */
+  step: (key: string, extend: boolean) => boolean;
+  places: ComputedRef<Place[]>;
+}
+
+const steps: Record<string, [number, number]> = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] };
+
+/** Where one is in a grid, and the range that shift has drawn. */
+export function useGridCursor(rows: () => number, columns: () => number): GridCursor {
+  const at = ref<Place>({ row: 0, column: 0 });
+  const anchor = ref<Place | null>(null);
+  const range = computed(() => {
+    const from = anchor.value ?? at.value;
+    const [top, bottom] = [from.row, at.value.row].sort((a, b) => a - b);
+    const [left, right] = [from.column, at.value.column].sort((a, b) => a - b);
+    return { top: top ?? 0, bottom: bottom ?? 0, left: left ?? 0, right: right ?? 0 };
+  });
+  const isInRange = (row: number, column: number): boolean => {
+    const { top, bottom, left, right } = range.value;
+    return row >= top && row <= bottom && column >= left && column <= right;
+  };
+  function goTo(place: Place, extend: boolean): void {
+    anchor.value = extend ? (anchor.value ?? { ...at.value }) : null;
+    at.value = place;
+  }
+  return {
+    at,
+    isInRange,
+    goTo,
+    step(key, extend) {
+      const by = steps[key];
+      if (!by) return false;
+      const within = (wanted: number, count: number): number => Math.max(0, Math.min(count - 1, wanted));
+      goTo({ row: within(at.value.row + by[0], rows()), column: within(at.value.column + by[1], columns()) }, extend);
+      return true;
+    },
+    places: computed(() => {
+      const { top, bottom, left, right } = range.value;
+      return Array.from({ length: bottom - top + 1 }, (_, row) =>
+        Array.from({ length: right - left + 1 }, (__, column) => ({ row: top + row, column: left + column })),
+      ).flat();
+    }),
+  };
+}

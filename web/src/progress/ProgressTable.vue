@@ -1,0 +1,244 @@
+<script setup lang="ts">
+import type { ProgressReport } from '@gate-roster/contract';
+import { completion, meanScore, type Tally } from '@gate-roster/core';
+import { computed, watch } from 'vue';
+import { useScope } from '../shell/scope.ts';
+import { useFolding } from '../ui/folding.ts';
+import { showNumber, showPercent, showScore } from '../ui/format.ts';
+import { words } from '../words.ts';
+
+/** Groups down, courses across: how many are done, and how many late. */
+type Row = ProgressReport['rows'][number];
+const { report } = defineProps<{ report: ProgressReport }>();
+const emit = defineEmits<{ open: [group: Row, course: { id: number; name: string }] }>();
+const scope = useScope();
+const groups = useFolding<number>();
+// Two levels below the scope are many rows: of the second only the first group's are shown, until one opens more.
+watch(
+  () => report.rows[0]?.id,
+  () => {
+    groups.fold(
+      report.rows
+        .filter(({ depth }) => depth === 1)
+        .slice(1)
+        .map(({ id }) => id),
+    );
+  },
+  { immediate: true },
+);
+const rows = computed<Row[]>(() => report.rows.filter((row) => row.depth < 2 || (row.parentId !== null && !groups.isFolded(row.parentId))));
+const hasShownChildren = (row: Row): boolean => report.rows.some(({ parentId }) => parentId === row.id);
+
+/** Five steps of kelp; text on the darkest is light. */
+function shade(tally: Tally | null): number {
+  const rate = tally && completion(tally);
+  return rate === null ? 0 : rate >= 0.85 ? 5 : rate >= 0.65 ? 4 : rate >= 0.45 ? 3 : rate >= 0.25 ? 2 : 1;
+}
+const rateText = (tally: Tally): string => {
+  const rate = completion(tally);
+  return rate === null ? words.progress.allExempt : showPercent(rate);
+};
+</script>
+
+<template>
+  <section class="table-card">
+    <p v-if="report.courses.length === 0" class="soft none">{{ words.progress.nothingOpen }}</p>
+    <div v-else class="scroller" tabindex="0" role="region" :aria-label="words.progress.table">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col" class="group">{{ words.groups.group }}</th>
+            <th scope="col" class="num">{{ words.progress.learners }}</th>
+            <th v-for="course in report.courses" :key="course.id" scope="col" class="course">{{ course.name }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.id" :class="{ top: row.depth === 0 }">
+            <th scope="row" class="group" :style="{ paddingLeft: `${4 + row.depth * 16}px` }">
+              <button
+                v-if="row.depth === 1 && hasShownChildren(row)"
+                type="button"
+                class="fold"
+                :aria-expanded="!groups.isFolded(row.id)"
+                :aria-label="words.access.fold(row.name)"
+                @click="groups.toggle(row.id)"
+              >
+                {{ groups.isFolded(row.id) ? '▸' : '▾' }}
+              </button>
+              <span v-else class="fold" />
+              <button v-if="row.depth > 0" type="button" class="down" :title="words.progress.goDown" @click="scope.goTo(row.id)">
+                {{ row.name }}</button><template v-else>{{ row.name }}</template>
+            </th>
+            <td class="num">{{ showNumber(row.learners) }}</td>
+            <td v-for="(course, index) in report.courses" :key="course.id" class="cell" :class="[`s${shade(row.cells[index] ?? null)}`]">
+              <button
+                v-if="row.cells[index]"
+                type="button"
+                :title="words.progress.cellTitle(row.cells[index]!)"
+                :aria-label="words.progress.cellLabel(row.name, course.name, row.cells[index]!)"
+                @click="emit('open', row, course)"
+              >
+                {{ rateText(row.cells[index]!)
+                }}<span v-if="row.cells[index]!.overdue > 0" class="badge">{{ row.cells[index]!.overdue }}</span>
+                <small v-if="meanScore(row.cells[index]!) !== null" class="mean">{{
+                  words.progress.mean(showScore(meanScore(row.cells[index]!)!))
+                }}</small>
+              </button>
+              <span v-else class="closed">{{ words.access.states.closed }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="report.courses.length > 0" class="soft key">
+      <span class="badge">{{ '4' }}</span> {{ words.progress.key }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.table-card {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  padding: 12px 16px;
+  min-width: 0;
+}
+.none {
+  padding: 12px 0;
+}
+.scroller {
+  overflow: auto;
+}
+table {
+  border-collapse: separate;
+  border-spacing: 2px;
+  width: 100%;
+  font-size: 14.5px;
+}
+th {
+  font-weight: 600;
+  font-size: 13px;
+  color: var(--ink2);
+  text-align: center;
+  vertical-align: bottom;
+  padding: 4px 6px;
+}
+th.course {
+  min-width: 84px;
+  max-width: 120px;
+  line-height: 1.2;
+}
+th.group {
+  text-align: left;
+  white-space: nowrap;
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+  color: var(--ink);
+  font-weight: 400;
+  font-size: 14.5px;
+  z-index: 1;
+}
+thead th.group {
+  color: var(--ink2);
+  font-size: 13px;
+  font-weight: 600;
+}
+tr.top th.group {
+  font-weight: 700;
+}
+td.num {
+  padding: 0 10px;
+}
+.fold,
+.down {
+  background: none;
+  border: 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  padding: 0;
+}
+.fold {
+  display: inline-block;
+  width: 24px;
+  min-height: 24px;
+  color: var(--ink2);
+  font-size: 12px;
+}
+.down:hover {
+  text-decoration: underline;
+  color: var(--tide);
+}
+.cell {
+  height: 37px;
+  text-align: center;
+  padding: 0;
+}
+.cell button {
+  width: 100%;
+  min-height: 37px;
+  background: none;
+  border: 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+}
+.mean {
+  display: block;
+  font-size: 12px;
+  line-height: 1;
+  padding-bottom: 3px;
+}
+.s0 {
+  background: repeating-linear-gradient(135deg, var(--paper2) 0 5px, var(--paper) 5px 10px);
+}
+.s1 {
+  background: color-mix(in srgb, var(--kelp) 10%, var(--sheet));
+}
+.s2 {
+  background: color-mix(in srgb, var(--kelp) 24%, var(--sheet));
+}
+.s3 {
+  background: color-mix(in srgb, var(--kelp) 38%, var(--sheet));
+}
+.s4 {
+  background: color-mix(in srgb, var(--kelp) 54%, var(--sheet));
+}
+.s5 {
+  background: var(--kelp);
+  color: #fff;
+}
+.v-theme--dark .s4 {
+  background: color-mix(in srgb, var(--kelp) 62%, var(--sheet));
+}
+.v-theme--light :is(.s1, .s2, .s3, .s4) {
+  color: #16302a;
+}
+.closed {
+  font-size: 13px;
+  color: var(--ink2);
+  background: var(--paper);
+  padding: 0 4px;
+  border-radius: 3px;
+}
+.badge {
+  display: inline-block;
+  background: #a8400f;
+  color: #fff;
+  border-radius: 9px;
+  font-size: 12px;
+  padding: 0 6px;
+  margin-left: 6px;
+  line-height: 18px;
+  font-weight: 700;
+}
+.key {
+  font-size: 13.5px;
+  margin-top: 8px;
+}
+span.fold {
+  min-height: 0;
+}
+</style>
