@@ -49,6 +49,10 @@ const sections = computed(() =>
       ] as [List, number][])
     : [],
 );
+const mostGroups = 6;
+const moreGroups = computed(() =>
+  [look.value?.joins ?? [], look.value?.leaves ?? []].reduce((sum, { length }) => sum + Math.max(0, length - mostGroups), 0),
+);
 const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gaining, look.value.losing) : ''));
 </script>
 
@@ -67,14 +71,14 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
       <div v-if="look.takenBack > 0" class="card">
         <b class="big late">{{ showNumber(look.takenBack) }}</b> {{ words.changes.takenBack(look.takenBack) }}
       </div>
-      <div v-for="move in look.joins.slice(0, 6)" :key="`j${move.groupId}`" class="card">
+      <div v-for="move in look.joins.slice(0, mostGroups)" :key="`j${move.groupId}`" class="card">
         <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.join(move.people) }} <b>{{ move.group }}</b>
       </div>
-      <div v-for="move in look.leaves.slice(0, 6)" :key="`l${move.groupId}`" class="card">
+      <div v-for="move in look.leaves.slice(0, mostGroups)" :key="`l${move.groupId}`" class="card">
         <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.leave(move.people) }} <b>{{ move.group }}</b>
       </div>
-      <div v-if="look.leaves.length > 6" class="card soft">{{ words.changes.moreGroups(look.leaves.length - 6) }}</div>
-      <div v-for="[list, people] in sections" v-show="list !== 'still' || people > 0" :key="list" class="card">
+      <div v-if="moreGroups > 0" class="card soft">{{ words.changes.moreGroups(moreGroups) }}</div>
+      <div v-for="[list, people] in sections" v-show="list === 'loses' || people > 0" :key="list" class="card">
         <p>
           <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{
             showNumber(people)
