@@ -74,6 +74,7 @@ const shell = {
   scope: 'Where you are',
   withSubgroups: 'with subgroups',
   toStart: 'To the start',
+  belowOf: (group: string) => `Below ${group}`,
   below: (count: number) => `${some(count, 'group', 'groups')} below`,
 };
 
@@ -439,7 +440,7 @@ const entry = {
   needsALook: 'Need a look',
   access: 'Get a course',
   bring: (people: number, rows: number) =>
-    people > 0 ? `Bring in ${some(people, 'person', 'people')}` : `Apply ${some(rows, 'row', 'rows')}`,
+    people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Apply ${some(rows, 'row', 'rows')}` : entry.nothing,
   getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
   problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`,
   whyColumn: 'What is wrong',

@@ -217,6 +217,7 @@ const status = computed(() => {
   flex: 0 1 auto;
 }
 .narrow-course {
+  margin-top: 10px;
   flex: none;
 }
 table {

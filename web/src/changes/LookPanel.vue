@@ -62,7 +62,12 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
     <p class="sr-only" role="status">{{ spoken }}</p>
     <div v-if="inHand.isLooking.value && !look" class="card soft">{{ words.changes.looking }}</div>
     <template v-if="look">
-      <div v-for="conflict in look.conflicts" :key="conflict.code" class="card" :class="conflict.blocks ? 'stop' : 'warn'">
+      <div
+        v-for="conflict in look.conflicts"
+        :key="conflict.code"
+        class="card"
+        :class="conflict.code === 'nothing to do' ? 'soft' : conflict.blocks ? 'stop' : 'warn'"
+      >
         {{ words.changes.conflicts[conflict.code](conflict.count) }}
       </div>
       <div v-if="look.newPeople > 0" class="card">

@@ -113,7 +113,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
             :disabled="!look || !isCurrent || look.conflicts.some(({ blocks }) => blocks)"
             :loading="inHand.isApplying.value"
             @click="apply"
-            >{{ look ? words.entry.bring(look.newPeople, good) : words.entry.bringIn }}</v-btn
+            >{{ look ? words.entry.bring(look.newPeople, good - rowsOf('nothing').length) : words.entry.bringIn }}</v-btn
           >
         </div>
       </div>

@@ -241,4 +241,7 @@ td.num {
 span.fold {
   min-height: 0;
 }
+tbody th {
+  vertical-align: middle;
+}
 </style>

@@ -5,14 +5,15 @@ import { showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
 import { useScope } from './scope.ts';
 
-/** Which group one is in, in every area; each crumb opens its siblings. */
+/** Which group one is in, in every area; each crumb opens its siblings, the last one what lies below it too. */
 const { hint = '' } = defineProps<{ hint?: string }>();
 const scope = useScope();
 const tree = useTree();
 const path = computed(() => tree.value?.path(scope.groupId.value) ?? []);
 const below = computed(() => (tree.value ? tree.value.branchSize(scope.groupId.value) - 1 : 0));
 const narrow = ref('');
-const siblings = (parentId: number | null) =>
+/** Groups right below one, narrowed by what was typed. */
+const groupsBelow = (parentId: number | null) =>
   (tree.value?.children(parentId) ?? []).filter(({ name }) => name.toLowerCase().includes(narrow.value.toLowerCase()));
 const many = 8;
 </script>
@@ -36,7 +37,7 @@ const many = 8;
           </template>
           <v-card min-width="260" max-height="380" class="menu">
             <v-text-field
-              v-if="siblings(step.parentId).length > many || narrow !== ''"
+              v-if="groupsBelow(step.parentId).length > many || narrow !== ''"
               v-model="narrow"
               autofocus
               class="ma-2"
@@ -44,16 +45,25 @@ const many = 8;
             />
             <v-list>
               <v-list-item
-                v-for="sibling in siblings(step.parentId)"
-                :key="sibling.id"
-                :title="sibling.name"
-                :active="sibling.id === step.id"
-                @click="scope.goTo(sibling.id)"
+                v-for="each in groupsBelow(step.parentId)"
+                :key="each.id"
+                :title="each.name"
+                :active="each.id === step.id"
+                @click="scope.goTo(each.id)"
               >
                 <template #append
-                  ><span class="num soft">{{ showNumber(sibling.people) }}</span></template
+                  ><span class="num soft">{{ showNumber(each.people) }}</span></template
                 >
               </v-list-item>
+              <template v-if="index === path.length - 1 && groupsBelow(step.id).length > 0">
+                <v-divider />
+                <v-list-subheader>{{ words.shell.belowOf(step.name) }}</v-list-subheader>
+                <v-list-item v-for="each in groupsBelow(step.id)" :key="each.id" :title="each.name" @click="scope.goTo(each.id)">
+                  <template #append
+                    ><span class="num soft">{{ showNumber(each.people) }}</span></template
+                  >
+                </v-list-item>
+              </template>
             </v-list>
           </v-card>
         </v-menu>

@@ -94,6 +94,7 @@ useKeys(
           <button v-bind="activator" type="button" class="me">{{ session.me ? personName(session.me) : '' }}</button>
         </template>
         <v-list>
+          <v-list-item v-if="session.isLeader" class="in-menu" :to="{ name: 'log' }" :title="words.areas.log" />
           <v-list-item v-if="session.isLeader" :to="{ name: 'my-courses' }" :title="words.areas.myCourses" />
           <v-list-item :to="{ name: 'settings' }" :title="words.settings.title" />
           <v-list-item :title="words.keys.title" @click="isShowingKeys = true" />
@@ -198,6 +199,12 @@ kbd {
   align-items: center;
   min-height: 44px;
 }
+/* Menus live beside the application, so the rule reaches beyond this component's own elements. */
+@media (min-width: 861px) {
+  :global(.in-menu) {
+    display: none;
+  }
+}
 @media (max-width: 860px) {
   .band {
     gap: 10px;
@@ -219,6 +226,20 @@ kbd {
   }
   .band:has(nav:empty) .logo-name {
     display: inline;
+  }
+  .right {
+    gap: 8px;
+  }
+  .right > a {
+    display: none;
+  }
+  nav a {
+    padding: 0 9px;
+  }
+  .me {
+    max-width: 96px;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
 }
 </style>
