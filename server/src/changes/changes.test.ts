@@ -195,3 +195,44 @@ test('the look opens to names, and the names are those who gain', async () => {
   const { people: shown } = await mirela.call('groupPeople', { params: { groupId: cadets } });
   expect(shown.filter(({ id }) => people.some((each) => each.id === id)).length).toBeGreaterThan(gaining / 2);
 });
+
+test('undo leaves what cannot stand again: a name or an address that is taken meanwhile', async () => {
+  const rename = (groupId: number, name: string): Change => ({ kind: 'rename-group', groupId, name });
+  const renamed = await mirela.apply(rename(shoreCrew, 'Beach crew'));
+  await mirela.apply(rename(10, 'Shore crew'));
+  expect((await mirela.call('look', { body: { change: { kind: 'undo', changeId: renamed.changeId } } })).conflicts).toMatchObject([
+    { code: 'changed since', blocks: true },
+  ]);
+
+  const bring = (idNumber: string, email: string): Change => ({
+    kind: 'bring-in-roster',
+    into: shoreCrew,
+    fileName: 'x.csv',
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst',
+    rows: [{ row: 2, cells: { fullName: 'Imke Vale', idNumber, email } }],
+  });
+  await mirela.apply(bring('U-1', 'first@vale.example'));
+  const moved = await mirela.apply(bring('U-1', 'second@vale.example'));
+  await mirela.apply(bring('U-2', 'first@vale.example'));
+  expect((await mirela.call('look', { body: { change: { kind: 'undo', changeId: moved.changeId } } })).conflicts).toMatchObject([
+    { code: 'changed since', blocks: true },
+  ]);
+});
+
+test('a leader undoes their own changes while they have the power for them, and nobody else’s', async () => {
+  const ottoline = await site.as('ottoline');
+  const { changeId } = await ottoline.apply({ kind: 'rename-group', groupId: shoreCrew, name: 'Beach crew' });
+  const foreign = await mirela.apply({ kind: 'rename-group', groupId: shoreCrew, name: 'Strand crew' });
+  const look = (id: number) => ottoline.send('look', { body: { change: { kind: 'undo', changeId: id } } });
+  expect([(await look(changeId)).status, (await look(foreign.changeId)).status]).toEqual([200, 404]);
+  const mine = (await ottoline.call('log', {})).entries.find(({ id }) => id === changeId);
+  expect(mine).toMatchObject({ isMine: true, canUndo: true, names: { before: 'Shore crew', after: 'Beach crew' } });
+  expect((await ottoline.call('log', {})).entries.find(({ id }) => id === foreign.changeId)).toMatchObject({
+    isMine: false,
+    canUndo: false,
+    actor: null,
+  });
+  await execute(site.databaseUrl, `update leadership set powers = '{seeProgress}' where person_id = 2`);
+  expect((await look(changeId)).status).toBe(404);
+});

@@ -1,10 +1,9 @@
-import { addDays, isBlocked, lookAtGrants, lookAtMoves, noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { addDays, isBlocked, lookAtGrants, lookAtMoves, may, noEffects, type Power } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
 import { asSeen, endedGrants, grantsByCourse, learnerClasses, learners, rulesOf } from '../access/load-rules.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
-import { groupsInBranches } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
-import type { PlanContext, Planner, Touched } from './plan.ts';
+import type { PlanContext, Planner, Summary, Touched } from './plan.ts';
 import { type ChangeWriter, subjectTables, type SubjectKind } from './writer.ts';
 
 export const undoDays = 180;
@@ -28,14 +27,14 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     made_day: string;
     kind: string;
     undone_by: number | null;
-    summary: { groups: number[]; courses: number[] };
+    summary: Pick<Summary, 'groups' | 'courses' | 'undid'>;
   }>(
     db,
     sql`
     select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`,
   );
   if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId)) throw notFound();
-  await staysInBranches(context, changeId);
+  await mayStill(context, changeId, powerFor[made.summary.undid ?? made.kind]);
 
   const subjects = await rows<Subject>(
     db,
@@ -66,15 +65,20 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   };
 };
 
-/** A leader undoes only what lies wholly in branches they still see. */
-async function staysInBranches({ db, actor }: PlanContext, changeId: number): Promise<void> {
+/** What a leader needs to make a change of a kind, and so to undo it. Kinds that are not here are an administrator's. */
+const powerFor: Partial<Record<string, Power>> = {
+  'grant-access': 'openCourses',
+  'add-members': 'managePeople',
+  'remove-members': 'managePeople',
+  'rename-group': 'shapeGroups',
+};
+
+/** A leader undoes only what lies wholly in branches where they still have the power for it. */
+async function mayStill({ db, actor, tree }: PlanContext, changeId: number, power: Power | undefined): Promise<void> {
   if (actor.role === 'administrator') return;
-  const own = await groupsInBranches(
-    db,
-    actor.leaderships.map(({ groupId }) => groupId),
-  );
   const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
-  if (touched.some(({ group_id }) => !own.has(group_id))) throw notFound();
+  const mayAt = (id: number): boolean => power !== undefined && tree.has(id) && may(actor, power, { path: tree.path(id) });
+  if (!touched.every(({ group_id }) => mayAt(group_id))) throw notFound();
 }
 
 async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): Promise<Subject[]> {
@@ -97,7 +101,11 @@ async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): P
       sql`select row_id, until_at is null as stands from ${table} where row_id = any(${ids(touchedRows)})`,
     );
     const stands = new Map(found.map((row) => [row.row_id, row.stands]));
-    const blocked = kind === 'membership' ? await rejoined(db, list) : new Set<number>();
+    const blocked = await inTheWay(
+      db,
+      kind,
+      list.flatMap(({ before_row }) => before_row ?? []),
+    );
     kept.push(
       ...list.filter(
         ({ before_row, after_row }) =>
@@ -109,13 +117,21 @@ async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): P
   return kept;
 }
 
-/** Ended memberships of people who are in that group again. */
-async function rejoined(db: PlanContext['db'], list: readonly Subject[]): Promise<Set<number>> {
-  const ended = list.flatMap(({ before_row }) => before_row ?? []);
+/** What stands today in the place of a row (`e`) that would begin again. A grant never is in the way of another. */
+const sameToday: Partial<Record<SubjectKind, SQL>> = {
+  membership: sql`membership n on n.person_id = e.person_id and n.group_id = e.group_id`,
+  'person tag': sql`person_tag n on n.person_id = e.person_id and n.tag_id = e.tag_id`,
+  group: sql`group_version n on n.parent_id = e.parent_id and n.name_key = e.name_key and n.group_id <> e.group_id`,
+  personal: sql`personal n on n.person_id <> e.person_id and (n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number))`,
+};
+
+/** Ended rows that cannot begin again, since their place, name or address is taken. */
+async function inTheWay(db: PlanContext['db'], kind: Exclude<SubjectKind, 'person'>, ended: readonly number[]): Promise<Set<number>> {
+  const taken = sameToday[kind];
+  if (!taken || ended.length === 0) return new Set();
   const found = await rows<{ row_id: number }>(
     db,
-    sql`
-    select e.row_id from membership e join membership m on m.person_id = e.person_id and m.group_id = e.group_id and m.until_at is null where e.row_id = any(${ids(ended)})`,
+    sql`select e.row_id from ${sql.identifier(subjectTables[kind])} e join ${taken} and n.until_at is null where e.row_id = any(${ids(ended)})`,
   );
   return new Set(found.map(({ row_id }) => row_id));
 }
