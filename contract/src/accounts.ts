@@ -15,9 +15,12 @@ export const me = z.object({
   /** Calendar day and time zone of the platform. */
   today: z.string(),
   timeZone: z.string(),
+  /** Somebody is looked at: nothing can be changed. Who looks. */
+  seenBy: z.string().nullable(),
 });
 export type Me = z.output<typeof me>;
 
+const oneTimeToken = z.string().min(20).max(60);
 const signInName = z.string().trim().min(1).max(254);
 
 export const accountRoutes = defineRoutes({
@@ -71,5 +74,71 @@ export const accountRoutes = defineRoutes({
     summary: 'Change the own password; all other sessions of the account end',
     body: z.strictObject({ current: z.string().min(1).max(200), next: password }),
     response: 'nothing',
+  },
+  seeAs: {
+    method: 'POST',
+    path: '/api/v1/session/see-as',
+    room: 'accounts',
+    who: 'administrator',
+    summary: 'Look at the application as somebody else sees it; nothing can be changed meanwhile',
+    body: z.strictObject({ personId: id }),
+    response: me,
+  },
+  stopSeeing: {
+    method: 'DELETE',
+    path: '/api/v1/session/see-as',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'Be oneself again',
+    response: me,
+  },
+  oneTime: {
+    method: 'POST',
+    path: '/api/v1/one-time/look',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Whose one-time sign-in this is; it is not used up by asking',
+    body: z.strictObject({ token: oneTimeToken }),
+    response: z.object({ name: z.string(), organisation: z.string() }),
+  },
+  useOneTime: {
+    method: 'POST',
+    path: '/api/v1/one-time',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Sign in once; with a password of one’s own for the next time',
+    body: z.strictObject({ token: oneTimeToken, password: password.nullable() }),
+    response: me,
+  },
+  invitationOf: {
+    method: 'POST',
+    path: '/api/v1/invitation/look',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'What an invitation asks one into',
+    body: z.strictObject({ token: oneTimeToken }),
+    response: z.object({
+      group: z.string(),
+      organisation: z.string(),
+      leads: z.boolean(),
+      givenName: z.string(),
+      familyName: z.string(),
+      /** Has the address an account? Only whoever reads its mail can ask this. */
+      isKnown: z.boolean(),
+    }),
+  },
+  acceptInvitation: {
+    method: 'POST',
+    path: '/api/v1/invitation',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Say yes to an invitation; whoever has no account gives a name and a password',
+    body: z.strictObject({
+      token: oneTimeToken,
+      givenName: z.string().trim().max(120),
+      familyName: z.string().trim().max(120),
+      password: password.nullable(),
+    }),
+    response: z.object({ isSignedIn: z.boolean() }),
   },
 });

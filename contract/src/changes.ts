@@ -1,4 +1,4 @@
-import { type Change, type Effects, rosterFields } from '@gate-roster/core';
+import { type Change, type Effects, groupColours, longestGroupName, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
@@ -18,6 +18,49 @@ const rosterRow = z.strictObject({
       z.ZodOptional<typeof cell>
     >,
   ),
+});
+
+const personIds = z.array(id).min(1).max(10_000);
+const groupIds = z.array(id).min(1).max(1000);
+const shortText = z.string().trim().min(1).max(200);
+const tagName = z.string().trim().min(1).max(60);
+const colour = z.enum(groupColours);
+const newLeader = z.strictObject({
+  who: z.union([
+    z.strictObject({ personId: id }),
+    z.strictObject({ givenName: z.string().max(120), familyName: z.string().max(120), email: z.string().trim().max(254) }),
+  ]),
+  powers: z.array(z.enum(powers)).min(1),
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+});
+const newGroup = z.strictObject({
+  name: z.string().max(400),
+  within: z.number().int().min(0).nullable(),
+  like: id.nullable(),
+  leaders: z.array(newLeader).max(20),
+});
+export const groupValues = z.strictObject({
+  name: z.string().max(longestGroupName * 3),
+  idNumber: z.string().trim().max(60).nullable(),
+  description: z.string().trim().max(2000).nullable(),
+  colour: colour.nullable(),
+  pictureId: id.nullable(),
+  contactId: id.nullable(),
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+  signInPrefix: z.string().trim().max(12).nullable(),
+  youngLearners: z.boolean(),
+  tags: z.array(tagName).max(50),
+  handouts: z.array(z.strictObject({ title: shortText, url: z.string().trim().max(2000).nullable(), uploadId: id.nullable() })).max(50),
+});
+export const personValues = z.strictObject({
+  givenName: z.string().trim().max(120),
+  familyName: z.string().trim().max(120),
+  email: z.string().trim().max(254).nullable(),
+  signInName: z.string().trim().min(2).max(60).nullable(),
+  idNumber: z.string().trim().max(60).nullable(),
+  nameHidden: z.boolean(),
 });
 
 export const change = z.discriminatedUnion('kind', [
@@ -51,12 +94,56 @@ export const change = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('add-members'),
     groupId: id,
-    personIds: z.array(id).min(1).max(10_000),
+    personIds,
     firstDay: day.nullable(),
     lastDay: day.nullable(),
   }),
-  z.strictObject({ kind: z.literal('remove-members'), groupId: id, personIds: z.array(id).min(1).max(10_000) }),
-  z.strictObject({ kind: z.literal('rename-group'), groupId: id, name: z.string().max(400) }),
+  z.strictObject({ kind: z.literal('remove-members'), groupId: id, personIds }),
+  z.strictObject({ kind: z.literal('move-members'), fromId: id, intoId: id, personIds }),
+  z.strictObject({ kind: z.literal('make-groups'), parentId: id, groups: z.array(newGroup).min(1).max(2000) }),
+  z.strictObject({ kind: z.literal('edit-group'), groupId: id, values: groupValues.partial() }),
+  z.strictObject({ kind: z.literal('move-groups'), groupIds, intoId: id }),
+  z.strictObject({ kind: z.literal('set-group-state'), groupIds, state: z.enum(['active', 'archived']) }),
+  z.strictObject({ kind: z.literal('delete-groups'), groupIds, subgroups: z.enum(['move up', 'go too']) }),
+  z.strictObject({ kind: z.literal('tag-people'), personIds, groupId: id, add: z.array(tagName).max(50), remove: z.array(id).max(50) }),
+  z.strictObject({ kind: z.literal('edit-tag'), tagId: id, name: tagName, colour: colour.nullable() }),
+  z.strictObject({ kind: z.literal('merge-tags'), tagId: id, gone: z.array(id).min(1).max(50) }),
+  z.strictObject({ kind: z.literal('edit-person'), personId: id, values: personValues.partial() }),
+  z.strictObject({
+    kind: z.literal('set-person-state'),
+    personIds,
+    state: z.enum(['active', 'paused', 'ended']),
+    firstDay: day.nullable(),
+    lastDay: day.nullable(),
+  }),
+  z.strictObject({ kind: z.literal('merge-people'), personId: id, goneId: id }),
+  z.strictObject({ kind: z.literal('erase-person'), personId: id }),
+  z.strictObject({ kind: z.literal('set-leaders'), groupId: id, begin: z.array(newLeader).max(100), end: z.array(id).max(100) }),
+  z.strictObject({
+    kind: z.literal('hand-over'),
+    fromId: id,
+    lines: z
+      .array(z.strictObject({ what: z.enum(['leads', 'contact']), groupId: id, toId: id.nullable() }))
+      .min(1)
+      .max(1000),
+    cover: z.strictObject({ firstDay: day, lastDay: day }).nullable(),
+  }),
+  z.strictObject({ kind: z.literal('take-back-invitation'), invitationId: id }),
+  z.strictObject({
+    kind: z.literal('make-courses'),
+    courses: z
+      .array(
+        z.strictObject({
+          name: shortText,
+          units: z
+            .array(z.strictObject({ name: shortText, activities: z.array(shortText).min(1).max(200) }))
+            .min(1)
+            .max(200),
+        }),
+      )
+      .min(1)
+      .max(200),
+  }),
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 // The wire and the core name the same changes: this line stops compiling when they part.
@@ -93,10 +180,14 @@ export const look = z.object({
   takenBack: z.number().int(),
   rows: z.array(checkedRow),
   conflicts: z.array(conflict),
+  groups: z.object({ made: z.number().int(), moved: z.number().int(), gone: z.number().int(), back: z.number().int() }),
+  seats: z.number().int(),
+  letters: z.number().int(),
 });
 export type Look = z.output<typeof look>;
 
-export const whoList = z.enum(['gains', 'loses', 'still', 'takenBack']);
+export const whoList = z.enum(['gains', 'loses', 'still', 'joins', 'leaves', 'changed', 'takenBack']);
+export type WhoList = z.output<typeof whoList>;
 
 export const logEntry = z.object({
   id,
@@ -112,6 +203,7 @@ export const logEntry = z.object({
   fileName: z.string().nullable(),
   names: z.object({ before: z.string(), after: z.string() }).nullable(),
   effects: z.array(z.enum(['open', 'block', 'end'])),
+  fields: z.array(z.string()),
   /** The kind of the change that was undone. */
   undid: z.string().nullable(),
   undoOf: id.nullable(),
@@ -119,6 +211,17 @@ export const logEntry = z.object({
   canUndo: z.boolean(),
 });
 export type LogEntry = z.output<typeof logEntry>;
+
+/** Which part of the log: a branch, a person it touched, who did it, a kind, days. */
+export const logFilter = z.strictObject({
+  groupId: idInPath.optional(),
+  personId: idInPath.optional(),
+  actorId: idInPath.optional(),
+  kind: z.string().max(40).optional(),
+  firstDay: day.optional(),
+  lastDay: day.optional(),
+});
+export type LogFilter = z.output<typeof logFilter>;
 
 export const changeRoutes = defineRoutes({
   look: {
@@ -136,7 +239,7 @@ export const changeRoutes = defineRoutes({
     room: 'changes',
     who: 'leader',
     summary: 'The names behind a number of a look, a page at a time',
-    body: z.strictObject({ change, list: whoList, courseId: id.nullable(), after: id.nullable() }),
+    body: z.strictObject({ change, list: whoList, courseId: id.nullable(), groupId: id.nullable().default(null), after: id.nullable() }),
     response: z.object({ people: z.array(named), newcomers: z.number().int(), next: id.nullable() }),
   },
   apply: {
@@ -155,10 +258,9 @@ export const changeRoutes = defineRoutes({
     who: 'leader',
     summary: 'What was done, newest first',
     query: z.strictObject({
+      ...logFilter.shape,
       after: idInPath.optional(),
-      groupId: idInPath.optional(),
-      kind: z.string().max(40).optional(),
-      limit: z.coerce.number().int().min(1).max(100).default(50),
+      limit: z.coerce.number().int().min(1).max(500).default(50),
     }),
     response: z.object({ entries: z.array(logEntry), next: id.nullable() }),
   },

@@ -1,16 +1,32 @@
+import { powers } from '@gate-roster/core';
 import { z } from 'zod';
 import { notCountedReason } from './groups.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, yesNo } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status } from './shapes.ts';
+
+/** Ids in an address: `3,7`. */
+const idList = z
+  .string()
+  .regex(/^(\d{1,15}(,\d{1,15})*)?$/u)
+  .default('')
+  .transform((text) => text.split(',').filter(Boolean).map(Number));
 
 /** The filter of a people list; shared by the list, its export and links to it. */
 export const peopleFilter = scopeQuery.extend({
   search: z.string().trim().max(100).default(''),
-  counted: yesNo.default('yes'),
-  tag: idInPath.optional(),
+  /** `nowhere`: people in no group at all, for administrators. */
+  counted: z.enum(['yes', 'no', 'nowhere']).default('yes'),
+  /** Tags of which somebody has at least one, has every one, has none. */
+  anyTag: idList,
+  allTags: idList,
+  noTag: idList,
+  /** One of the reader's own lists. */
+  list: idInPath.optional(),
   sort: z.enum(['name', '-name', '-active']).default('name'),
 });
 export type PeopleFilter = z.output<typeof peopleFilter>;
+
+const coloured = named.extend({ colour: z.string().nullable() });
 
 export const personRow = z.object({
   id,
@@ -19,7 +35,7 @@ export const personRow = z.object({
   email: z.string().nullable(),
   idNumber: z.string().nullable(),
   groups: z.array(named),
-  tags: z.array(named),
+  tags: z.array(coloured),
   cameBy: z.string(),
   since: day.nullable(),
   all: z.number().int(),
@@ -54,8 +70,21 @@ export const personSheet = z.object({
   signInName: z.string().nullable(),
   idNumber: z.string().nullable(),
   state: z.enum(['asking', 'active', 'paused', 'ended']),
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+  nameHidden: z.boolean(),
+  hasPassword: z.boolean(),
   activeAt: moment.nullable(),
-  tags: z.array(named),
+  tags: z.array(coloured),
+  leads: z.array(z.object({ id, name: z.string(), powers: z.array(z.enum(powers)), lastDay: day.nullable() })),
+  may: z.object({
+    /** Reset, one-time sign-in, change of address, merge, erase, export. */
+    account: z.boolean(),
+    managePeople: z.boolean(),
+    /** Have a letter with a sign-in sent to the address on file. */
+    letter: z.boolean(),
+    seeAs: z.boolean(),
+  }),
   groups: z.array(
     z.object({
       id,
@@ -84,6 +113,8 @@ export const personSheet = z.object({
   ),
 });
 export type PersonSheet = z.output<typeof personSheet>;
+
+const personParams = z.object({ personId: idInPath });
 
 const page = { after: z.string().max(400).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };
 
@@ -114,7 +145,7 @@ export const peopleRoutes = defineRoutes({
     room: 'people',
     who: 'leader',
     summary: 'One person: groups, courses, and why each is open or not',
-    params: z.object({ personId: idInPath }),
+    params: personParams,
     response: personSheet,
   },
   branchTags: {
@@ -124,7 +155,9 @@ export const peopleRoutes = defineRoutes({
     who: 'leader',
     summary: 'Tags that people of the branch have',
     params: groupParams,
-    response: z.object({ tags: z.array(z.object({ id, name: z.string(), people: z.number().int() })) }),
+    response: z.object({
+      tags: z.array(z.object({ id, name: z.string(), colour: z.string().nullable(), people: z.number().int(), isOwn: z.boolean() })),
+    }),
   },
   find: {
     method: 'GET',
@@ -137,5 +170,99 @@ export const peopleRoutes = defineRoutes({
       groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()) })),
       people: z.array(z.object({ id, givenName: z.string(), familyName: z.string(), group: named.nullable() })),
     }),
+  },
+  allPeople: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/people/ids',
+    room: 'people',
+    who: 'leader',
+    summary: 'The ids of all who match, at most 10,000, for acts on all of them',
+    params: groupParams,
+    query: peopleFilter,
+    response: z.object({ ids: z.array(id) }),
+  },
+  personFile: {
+    method: 'GET',
+    path: '/api/v1/people/:personId/export',
+    room: 'people',
+    who: 'leader',
+    summary: 'All that is kept on a person, as JSON',
+    params: personParams,
+    response: z.record(z.string(), z.unknown()),
+  },
+  hangingOn: {
+    method: 'GET',
+    path: '/api/v1/people/:personId/hanging',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'What hangs on somebody who leads',
+    params: personParams,
+    response: z.object({
+      leads: z.array(z.object({ groupId: id, group: z.string(), powers: z.array(z.enum(powers)), others: z.number().int() })),
+      contact: z.array(z.object({ groupId: id, group: z.string() })),
+    }),
+  },
+  sendSignIn: {
+    method: 'POST',
+    path: '/api/v1/people/:personId/sign-in-letter',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'Send a one-time sign-in to the address on file',
+    params: personParams,
+    response: 'nothing',
+  },
+  oneTimeSignIn: {
+    method: 'POST',
+    path: '/api/v1/people/:personId/one-time-sign-in',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'A one-time sign-in to hand over, shown once',
+    params: personParams,
+    response: z.object({ link: z.string(), until: moment }),
+  },
+  endSessions: {
+    method: 'DELETE',
+    path: '/api/v1/people/:personId/sessions',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'End all sessions of an account',
+    params: personParams,
+    response: 'nothing',
+  },
+  lists: {
+    method: 'GET',
+    path: '/api/v1/lists',
+    room: 'people',
+    who: 'leader',
+    summary: 'Own named sets of people',
+    response: z.object({ lists: z.array(z.object({ id, name: z.string(), people: z.number().int() })) }),
+  },
+  makeList: {
+    method: 'POST',
+    path: '/api/v1/lists',
+    room: 'people',
+    who: 'leader',
+    summary: 'Keep people as an own list; one of the same name gets them too',
+    body: z.strictObject({ name: z.string().trim().min(1).max(80), personIds: z.array(id).max(10_000) }),
+    response: named,
+  },
+  leaveList: {
+    method: 'POST',
+    path: '/api/v1/lists/:listId/leave',
+    room: 'people',
+    who: 'leader',
+    summary: 'Take people off an own list',
+    params: z.object({ listId: idInPath }),
+    body: z.strictObject({ personIds: z.array(id).max(10_000) }),
+    response: 'nothing',
+  },
+  dropList: {
+    method: 'DELETE',
+    path: '/api/v1/lists/:listId',
+    room: 'people',
+    who: 'leader',
+    summary: 'Drop an own list; the people stay',
+    params: z.object({ listId: idInPath }),
+    response: 'nothing',
   },
 });

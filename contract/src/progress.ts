@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { handout } from './groups.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, lateness, named, scopeQuery, status, tally } from './shapes.ts';
 
@@ -100,7 +101,18 @@ export const learnerRoutes = defineRoutes({
     who: 'signed in',
     summary: 'The own courses: what to do next on top',
     response: z.object({
-      groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })),
+      groups: z.array(
+        z.object({
+          id,
+          name: z.string(),
+          path: z.array(z.string()),
+          /** Whom to ask: the contact person of the group or the nearest above, else who leads it. */
+          ask: z.array(z.string()),
+          /** Whose picture it is: the group's own or of the nearest above. */
+          pictureOf: id.nullable(),
+          handouts: z.array(handout.extend({ groupId: id })),
+        }),
+      ),
       courses: z.array(myCourse),
     }),
   },

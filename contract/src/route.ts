@@ -13,8 +13,8 @@ export interface Route {
   params?: z.ZodObject;
   query?: z.ZodObject;
   body?: z.ZodType;
-  /** What comes back: JSON of this shape, nothing, a CSV file, or a stream of events. */
-  response: z.ZodType | 'nothing' | 'csv' | 'events';
+  /** What comes back: JSON of this shape, nothing, a CSV or other file, or a stream of events. */
+  response: z.ZodType | 'nothing' | 'csv' | 'file' | 'events';
 }
 
 type Parsed<T> = T extends z.ZodType ? z.output<T> : undefined;
@@ -36,6 +36,16 @@ export type Answer<R extends Route> = R['response'] extends z.ZodType
   ? z.output<R['response']>
   : R['response'] extends 'csv'
     ? string
-    : undefined;
+    : R['response'] extends 'file'
+      ? SentFile
+      : undefined;
+
+/** A file as it goes out; only pictures are shown in place, all else is saved. */
+export interface SentFile {
+  fileName: string;
+  mimeType: string;
+  isPicture: boolean;
+  content: Uint8Array;
+}
 
 export const defineRoutes = <T extends Record<string, Route>>(routes: T): T => routes;

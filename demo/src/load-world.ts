@@ -96,14 +96,14 @@ async function copyGroups(client: pg.PoolClient, groups: readonly PlacedGroup[])
   await copy(
     client,
     'groups',
-    ['id', 'young_learners'],
-    groups.map(({ id, plan }) => [id, plan.young ?? false]),
+    ['id'],
+    groups.map(({ id }) => [id]),
   );
   await copy(
     client,
     'group_version',
-    ['group_id', 'parent_id', 'name', 'name_key', 'from_at'],
-    groups.map(({ id, parentId, plan }) => [id, parentId, plan.name, nameKey(plan.name), '2024-01-10T08:00:00Z']),
+    ['group_id', 'parent_id', 'name', 'name_key', 'young_learners', 'from_at'],
+    groups.map(({ id, parentId, plan }) => [id, parentId, plan.name, nameKey(plan.name), plan.young ?? false, '2024-01-10T08:00:00Z']),
   );
 }
 
@@ -158,8 +158,14 @@ async function copyPeople(
   await copy(
     client,
     'tag',
-    ['id', 'name', 'name_key', 'branch_id'],
-    tags.map((name, index) => [index + 1, name, nameKey(name), 1]),
+    ['id', 'branch_id'],
+    tags.map((_name, index) => [index + 1, 1]),
+  );
+  await copy(
+    client,
+    'tag_version',
+    ['tag_id', 'branch_id', 'name', 'name_key'],
+    tags.map((name, index) => [index + 1, 1, name, nameKey(name)]),
   );
   await copy(
     client,

@@ -3,28 +3,46 @@ import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 
 /*
- * Every route of the contract as everybody: administrator, head and helper of Gullhaven, head of another branch, learner, nobody.
+ * Every route of the contract as everybody: administrator, head, helper and auditor of Gullhaven, head of another branch, learner, nobody.
  * It reads the route table, so a new route without a row here fails.
  */
 
-type Who = 'administrator' | 'head' | 'helper' | 'other' | 'learner' | 'nobody';
-const everybody: Who[] = ['administrator', 'head', 'helper', 'other', 'learner', 'nobody'];
+type Who = 'administrator' | 'head' | 'helper' | 'auditor' | 'other' | 'learner' | 'nobody';
+const everybody: Who[] = ['administrator', 'head', 'helper', 'auditor', 'other', 'learner', 'nobody'];
 type Expected = Record<Who, number>;
-const is = (administrator: number, head: number, helper: number, other: number, learner: number, nobody: number): Expected => ({
-  administrator,
-  head,
-  helper,
-  other,
-  learner,
-  nobody,
-});
+/** The auditor of Gullhaven is answered like its helper, unless said otherwise. */
+const is = (
+  administrator: number,
+  head: number,
+  helper: number,
+  other: number,
+  learner: number,
+  nobody: number,
+  auditor = helper,
+): Expected => ({ administrator, head, helper, auditor, other, learner, nobody });
 
 const gullhaven = 3;
+const crew = 7;
 const change = (kind: object) => ({ body: { change: kind } });
-const rename = { kind: 'rename-group', groupId: gullhaven, name: 'Gullhaven harbour' };
+const rename = { kind: 'edit-group', groupId: gullhaven, values: { name: 'Gullhaven harbour' } };
 const inBranch = is(200, 200, 200, 404, 404, 401);
 
-const rows: Record<RouteName, { given: (ids: Record<string, number>) => object; expected: Expected }[]> = {
+type Ids = Record<string, number>;
+const accounts = {
+  own: (ids: Ids) => ({ params: { personId: ids['wholly'] } }),
+  shared: (ids: Ids) => ({ params: { personId: ids['inTwo'] } }),
+  powerful: (ids: Ids) => ({ params: { personId: ids['leading'] } }),
+  elsewhere: (ids: Ids) => ({ params: { personId: ids['elsewhere'] } }),
+};
+/** Acts on the account itself: open to a leader only for people wholly in their branch, and who have no power. */
+const accountAct = (done: number) => [
+  { given: accounts.own, expected: is(done, done, 404, 404, 404, 401) },
+  { given: accounts.shared, expected: is(done, 404, 404, 404, 404, 401) },
+  { given: accounts.powerful, expected: is(done, 404, 404, 404, 404, 401) },
+  { given: accounts.elsewhere, expected: is(done, 404, 404, done, 404, 401) },
+];
+
+const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected }[]> = {
   health: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
   live: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   site: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
@@ -46,7 +64,7 @@ const rows: Record<RouteName, { given: (ids: Record<string, number>) => object; 
     { given: () => ({ params: { groupId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) },
   ],
   groupPeople: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  groupPeopleFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  groupPeopleFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   person: [
     { given: ({ member }) => ({ params: { personId: member } }), expected: inBranch },
     { given: ({ elsewhere }) => ({ params: { personId: elsewhere } }), expected: is(200, 404, 404, 200, 404, 401) },
@@ -95,9 +113,65 @@ const rows: Record<RouteName, { given: (ids: Record<string, number>) => object; 
           dateOrder: 'dayFirst',
           rows: [{ row: 1, cells: { fullName: 'New Person' } }],
         }),
-      expected: is(200, 404, 404, 404, 404, 401),
+      expected: is(200, 200, 404, 404, 404, 401),
     },
     { given: ({ foreignChange }) => change({ kind: 'undo', changeId: foreignChange }), expected: is(200, 404, 404, 404, 404, 401) },
+    ...[
+      { kind: 'make-groups', parentId: gullhaven, groups: [{ name: 'New crew', within: null, like: null, leaders: [] }] },
+      { kind: 'move-groups', groupIds: [crew], intoId: gullhaven },
+      { kind: 'set-group-state', groupIds: [crew], state: 'archived' },
+      { kind: 'delete-groups', groupIds: [crew], subgroups: 'go too' },
+      { kind: 'set-leaders', groupId: crew, begin: [], end: [] },
+    ].map((kind) => ({ given: () => change(kind), expected: is(200, 200, 404, 404, 404, 401) })),
+    // A leader's own top hangs on what is not theirs; a place outside does not exist for them.
+    {
+      given: () => change({ kind: 'delete-groups', groupIds: [gullhaven], subgroups: 'go too' }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    { given: () => change({ kind: 'move-groups', groupIds: [crew], intoId: 2 }), expected: is(200, 404, 404, 404, 404, 401) },
+    {
+      given: ({ member }) => change({ kind: 'move-members', fromId: gullhaven, intoId: crew, personIds: [member] }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+    {
+      given: ({ member }) => change({ kind: 'tag-people', groupId: gullhaven, personIds: [member], add: ['Night shift'], remove: [] }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+    { given: () => change({ kind: 'edit-tag', tagId: 1, name: 'Another', colour: null }), expected: is(200, 404, 404, 404, 404, 401) },
+    { given: () => change({ kind: 'merge-tags', tagId: 1, gone: [2] }), expected: is(200, 404, 404, 404, 404, 401) },
+    ...(
+      [
+        ['wholly', is(200, 200, 404, 404, 404, 401)],
+        ['inTwo', is(200, 404, 404, 404, 404, 401)],
+        ['leading', is(200, 404, 404, 404, 404, 401)],
+        ['elsewhere', is(200, 404, 404, 200, 404, 401)],
+      ] as const
+    ).flatMap(([whose, expected]) => [
+      { given: (ids: Ids) => change({ kind: 'edit-person', personId: ids[whose], values: { givenName: 'Other' } }), expected },
+      {
+        given: (ids: Ids) => change({ kind: 'set-person-state', personIds: [ids[whose]], state: 'paused', firstDay: null, lastDay: null }),
+        expected,
+      },
+      { given: (ids: Ids) => change({ kind: 'erase-person', personId: ids[whose] }), expected },
+    ]),
+    {
+      given: ({ wholly, second }) => change({ kind: 'merge-people', personId: wholly, goneId: second }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+    {
+      given: ({ wholly, inTwo }) => change({ kind: 'merge-people', personId: wholly, goneId: inTwo }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    {
+      given: ({ leading }) =>
+        change({ kind: 'hand-over', fromId: leading, lines: [{ what: 'leads', groupId: gullhaven, toId: null }], cover: null }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+    { given: () => change({ kind: 'take-back-invitation', invitationId: 999_999 }), expected: is(404, 404, 404, 404, 404, 401) },
+    {
+      given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }] }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
   ],
   lookPeople: [
     { given: () => ({ body: { change: rename, list: 'gains', courseId: null, after: null } }), expected: is(200, 200, 404, 404, 404, 401) },
@@ -110,18 +184,65 @@ const rows: Record<RouteName, { given: (ids: Record<string, number>) => object; 
     { given: () => ({ query: { groupId: gullhaven } }), expected: inBranch },
   ],
   progress: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { courseId: 1 } }), expected: inBranch }],
   myCourses: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
-  launch: [{ given: () => ({ params: { courseId: 4 } }), expected: is(404, 404, 404, 404, 200, 401) }],
+  // The auditor learns in another station, where this course is open.
+  launch: [{ given: () => ({ params: { courseId: 4 } }), expected: is(404, 404, 404, 404, 200, 401, 200) }],
   report: [{ given: () => ({ body: [] }), expected: is(400, 400, 400, 400, 400, 400) }],
   outline: [{ given: () => ({ params: { launchId: randomUUID() } }), expected: is(401, 401, 401, 401, 401, 401) }],
+  allPeople: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  personFile: accountAct(200),
+  oneTimeSignIn: accountAct(200),
+  endSessions: [
+    { given: accounts.own, expected: is(204, 204, 404, 404, 404, 401) },
+    { given: accounts.shared, expected: is(204, 404, 404, 404, 404, 401) },
+  ],
+  // To the address on file, so for anybody whom one helps to sign in.
+  sendSignIn: [
+    { given: ({ addressed }) => ({ params: { personId: addressed } }), expected: is(204, 204, 204, 404, 404, 401, 404) },
+    { given: accounts.elsewhere, expected: is(204, 404, 404, 204, 404, 401) },
+  ],
+  hangingOn: [
+    { given: accounts.own, expected: inBranch },
+    { given: accounts.elsewhere, expected: is(200, 404, 404, 200, 404, 401) },
+  ],
+  lists: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  makeList: [{ given: () => ({ body: { name: 'Mine', personIds: [] } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  leaveList: [{ given: () => ({ params: { listId: 999_999 }, body: { personIds: [] } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  dropList: [{ given: () => ({ params: { listId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  upload: [{ given: () => ({ body: { fileName: 'x.txt', base64: 'aGVsbG8=' } }), expected: is(200, 200, 404, 200, 404, 401) }],
+  groupPicture: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  handoutFile: [{ given: () => ({ params: { groupId: gullhaven, handoutId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  missing: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
+  seeAs: [{ given: () => ({ body: { personId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  stopSeeing: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  ...(Object.fromEntries(
+    (['oneTime', 'useOneTime', 'invitationOf', 'acceptInvitation'] as const).map((name) => [
+      name,
+      [
+        {
+          given: () => ({
+            body: {
+              token: 'x'.repeat(32),
+              ...(name === 'useOneTime'
+                ? { password: null }
+                : name === 'acceptInvitation'
+                  ? { password: null, givenName: '', familyName: '' }
+                  : {}),
+            },
+          }),
+          expected: is(410, 410, 410, 410, 410, 410),
+        },
+      ],
+    ]),
+  ) as Record<'oneTime' | 'useOneTime' | 'invitationOf' | 'acceptInvitation', { given: () => object; expected: Expected }[]>),
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],
 };
 
 let site: Site;
 const clients = {} as Record<Who, Client>;
-const ids: Record<string, number> = {};
+const ids: Ids = {};
 
 beforeAll(async () => {
   site = await startSite();
@@ -141,23 +262,48 @@ beforeAll(async () => {
     learner: await site.as('bao'),
     nobody: await site.as(null),
   });
-  ids['member'] =
+  await execute(
+    site.databaseUrl,
+    `insert into leadership (person_id, group_id, powers) select min(person_id), ${gullhaven}, '{seeProgress,export}' from membership where group_id = 20 and until_at is null and person_id not in (select person_id from leadership)`,
+  );
+  const [auditor] = await execute<{ name: string }>(
+    site.databaseUrl,
+    `select n.sign_in_name as name from personal_now n join leadership l on l.person_id = n.person_id and l.powers = '{seeProgress,export}'`,
+  );
+  clients.auditor = await site.letIn(auditor?.name ?? '');
+  const inGullhaven = `(select group_id from group_branch where ancestor_id = ${gullhaven})`;
+  const member = `exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in ${inGullhaven})`;
+  const outside = `exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id not in ${inGullhaven})`;
+  // Not those who act here: an act on their account would sign them out.
+  const acts = `exists (select 1 from credential c where c.person_id = p.id)`;
+  const leads = `exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)`;
+  const first = async (where: string, offset = 0): Promise<number> =>
     (
       await execute<{ id: number }>(
         site.databaseUrl,
-        `select person_id::int as id from membership where group_id = ${gullhaven} and until_at is null order by 1 limit 1`,
+        `select p.id::int as id from person p where ${where} order by 1 offset ${offset} limit 1`,
       )
     )[0]?.id ?? 0;
+  ids['member'] = await first(
+    `exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id = ${gullhaven}) and not ${outside} and not ${leads}`,
+  );
+  ids['wholly'] = await first(`${member} and not ${outside} and not ${leads} and not ${acts}`);
+  ids['second'] = await first(`${member} and not ${outside} and not ${leads} and not ${acts}`, 1);
+  ids['addressed'] = await first(`${member} and exists (select 1 from personal_now n where n.person_id = p.id and n.email is not null)`);
+  ids['inTwo'] = await first(`${member} and ${outside} and not ${leads}`);
+  ids['leading'] = await first(
+    `p.id in (select person_id from leadership where group_id = ${gullhaven} and until_at is null and 'openCourses' <> all(powers))`,
+  );
   // Somebody of Ternholm, which the head of Middle Sound sees and the head of Gullhaven does not.
-  ids['elsewhere'] =
-    (
-      await execute<{ id: number }>(
-        site.databaseUrl,
-        `select m.person_id::int as id from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id and g.name = 'Ternholm' where m.until_at is null
-    and not exists (select 1 from membership o join group_branch c on c.group_id = o.group_id and c.ancestor_id = ${gullhaven} where o.person_id = m.person_id) order by 1 limit 1`,
-      )
-    )[0]?.id ?? 0;
-  ids['foreignChange'] = (await clients.administrator.apply({ kind: 'rename-group', groupId: 38, name: 'Partner boats' })).changeId;
+  ids['elsewhere'] = await first(
+    `not ${member} and not ${leads} and exists (select 1 from personal_now n where n.person_id = p.id and n.email is not null)
+     and exists (select 1 from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id and g.name = 'Ternholm' where m.person_id = p.id and m.until_at is null)
+     and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id not in (select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id and g.name = 'Middle Sound'))`,
+  );
+  for (const [name, id] of Object.entries(ids)) if (id === 0) throw new Error(`nobody is ${name}`);
+  ids['foreignChange'] = (
+    await clients.administrator.apply({ kind: 'edit-group', groupId: 38, values: { name: 'Partner boats' } })
+  ).changeId;
 });
 afterAll(() => site.stop());
 

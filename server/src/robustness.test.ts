@@ -30,8 +30,8 @@ describe('bad input', () => {
   });
 
   test.each([
-    ['an extra field', { change: { kind: 'rename-group', groupId: 3, name: 'x', also: 1 } }, 'body.change'],
-    ['a missing field', { change: { kind: 'rename-group', groupId: 3 } }, 'body.change.name'],
+    ['an extra field', { change: { kind: 'edit-group', groupId: 3, values: { name: 'x', also: 1 } } }, 'body.change.values'],
+    ['a missing field', { change: { kind: 'edit-group', groupId: 3 } }, 'body.change.values'],
     ['an unknown kind', { change: { kind: 'drop-everything' } }, 'body.change.kind'],
     [
       'a day that does not exist',
@@ -200,7 +200,7 @@ test('the database goes away under a running server: a clear 503, and back by it
     const stream = await mirela.send('live');
     const reader = stream.body?.pipeThrough(new TextDecoderStream()).getReader();
     await new Promise((resolve) => setTimeout(resolve, 1500));
-    await mirela.apply({ kind: 'rename-group', groupId: 3, name: 'Gullhaven again' });
+    await mirela.apply({ kind: 'edit-group', groupId: 3, values: { name: 'Gullhaven again' } });
     let heard = '';
     while (!heard.includes('event: changed')) heard += (await reader?.read())?.value ?? '';
     await reader?.cancel();
@@ -301,7 +301,7 @@ test('live updates tell each listener only of what they may see', async () => {
   const [mirela, ottoline, bao] = [await listen('mirela'), await listen('ottoline'), await listen('bao')];
   const act = await site.as('mirela');
   const settle = () => new Promise((resolve) => setTimeout(resolve, 900));
-  await act.apply({ kind: 'rename-group', groupId: 38, name: 'Partner boats' });
+  await act.apply({ kind: 'edit-group', groupId: 38, values: { name: 'Partner boats' } });
   await settle();
   expect([mirela.take(), ottoline.take(), bao.take()]).toEqual([['people groups'], [], []]);
   await act.apply({

@@ -40,7 +40,22 @@ export interface Conflict {
     | 'changed since'
     | 'gone since'
     | 'nothing to do'
-    | 'too old';
+    | 'too old'
+    | 'in itself'
+    | 'same place'
+    | 'id number taken'
+    | 'prefix wrong'
+    | 'link wrong'
+    | 'days out of order'
+    | 'already leads'
+    | 'not a leader'
+    | 'power lacked'
+    | 'address taken'
+    | 'sign-in name taken'
+    | 'name missing'
+    | 'erased'
+    | 'needs an address'
+    | 'own account';
   blocks: boolean;
   count: number;
 }
@@ -61,6 +76,12 @@ export interface Effects {
   takenBack: PersonId[];
   rows: CheckedRow[];
   conflicts: Conflict[];
+  /** Groups that would be made, moved, go or come back. */
+  groups: { made: number; moved: number; gone: number; back: number };
+  /** Seats charged to groups that go. */
+  seats: number;
+  /** Addresses that would get a letter. */
+  letters: number;
 }
 
 export const noEffects = (): Effects => ({
@@ -75,6 +96,9 @@ export const noEffects = (): Effects => ({
   takenBack: [],
   rows: [],
   conflicts: [],
+  groups: { made: 0, moved: 0, gone: 0, back: 0 },
+  seats: 0,
+  letters: 0,
 });
 
 export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);
@@ -108,6 +132,9 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     changed: [...effects.changedPeople].sort((a, b) => a - b),
     takenBack: [...effects.takenBack].sort((a, b) => a - b),
     rows: effects.rows.filter(({ outcome }) => outcome === 'needs a look').map(({ row }) => row),
+    groups: effects.groups,
+    seats: effects.seats,
+    letters: effects.letters,
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
   });
 }

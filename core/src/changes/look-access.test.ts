@@ -75,9 +75,9 @@ test('moving people: what the new group brings, and what stays by another way', 
   const effects = lookAtMoves(
     rules,
     [
-      { who: { person: 7 }, people: 1, before: learner(4), after: learner(4, 3) },
+      { who: { persons: [7] }, people: 1, before: learner(4), after: learner(4, 3) },
       { who: { newcomers: 0 }, people: 6, before: null, after: learner(3) },
-      { who: { person: 8 }, people: 1, before: learner(3), after: learner() },
+      { who: { persons: [8] }, people: 1, before: learner(3), after: learner() },
     ],
     today,
   );

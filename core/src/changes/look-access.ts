@@ -46,9 +46,9 @@ export function lookAtGrants(
   return tally.result();
 }
 
-/** Somebody whose memberships would change, or who would be new (a class of them, with as many `people`). */
+/** Those whose groups, or the rules of whose groups, would change: a class that is alike before and after, or new people. */
 export interface MovingLearner {
-  who: { person: PersonId } | { newcomers: number };
+  who: { set: number } | { persons: readonly PersonId[] } | { newcomers: number };
   people: number;
   before: Learner | null;
   after: Learner | null;
@@ -56,22 +56,58 @@ export interface MovingLearner {
 
 /** Who gains, loses and still has which course when people's groups change. */
 export function lookAtMoves(rules: readonly CourseRules[], moving: readonly MovingLearner[], today: Day): AccessEffects {
+  return lookAtShift(
+    rules.map((course) => ({ before: course, after: course })),
+    moving,
+    today,
+  );
+}
+
+/** The same when the rules change too: groups move, rest or go. */
+export function lookAtShift(
+  courses: readonly { before: CourseRules; after: CourseRules }[],
+  moving: readonly MovingLearner[],
+  today: Day,
+): AccessEffects {
   const tally = new EffectTally();
-  for (const course of rules) {
+  for (const course of courses) {
+    const courseId = course.before.course.id;
     for (const each of moving) {
-      const before = each.before ? windows(course, each.before) : [];
-      const after = each.after ? windows(course, each.after) : [];
-      tally.compare(course.course.id, each, before, after, today);
+      const before = each.before ? windows(course.before, each.before) : [];
+      const after = each.after ? windows(course.after, each.after) : [];
+      tally.compare(courseId, each, before, after, today);
       const left = (each.before?.memberships ?? []).filter(
         (held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId),
       );
       const hadByLeft = before.some(
         (window) => isWithin(window, today) && window.paths.some((path) => left.some(({ groupId }) => groupId === path.groupId)),
       );
-      if (hadByLeft && unitsOn(after, today).length > 0) tally.add('still', course.course.id, null, each);
+      if (hadByLeft && unitsOn(after, today).length > 0) tally.add('still', courseId, null, each);
     }
   }
   return tally.result();
+}
+
+/**
+ * People who are alike before and after, as one class each: a thousand who join one group are a handful of classes.
+ * Whoever has grants of their own (`withOwn`) is a class alone.
+ */
+export function movingClasses(
+  people: readonly { personId: PersonId; before: Learner | null; after: Learner | null }[],
+  withOwn: ReadonlySet<PersonId>,
+): MovingLearner[] {
+  const classes = new Map<string, { who: { persons: PersonId[] }; people: number; before: Learner | null; after: Learner | null }>();
+  for (const { personId, before, after } of people) {
+    const key = withOwn.has(personId)
+      ? `own ${personId}`
+      : JSON.stringify([before, after], (name, value: unknown) => (name === 'personId' ? undefined : value));
+    const known = classes.get(key);
+    if (known) {
+      known.who.persons.push(personId);
+      known.people++;
+    } else classes.set(key, { who: { persons: [personId] }, people: 1, before, after });
+  }
+  return [...classes.values()];
 }
 
 type Counted = { who: LearnerClass['who'] | MovingLearner['who']; people: number };
@@ -93,6 +129,7 @@ class EffectTally {
     effect.people += people;
     if ('newcomers' in who) effect.who.newcomers.push(who.newcomers);
     else if ('set' in who) effect.who.sets.push(who.set);
+    else if ('persons' in who) for (const person of who.persons) effect.who.persons.push(person);
     else effect.who.persons.push(who.person);
     this.#found[list].set(key, effect);
   }

@@ -96,4 +96,24 @@ export class Tree {
       return node.state === 'active' && contains(node, day);
     });
   }
+
+  /** The same tree with some groups otherwise, new or (null) gone. */
+  with(changes: ReadonlyMap<GroupId, GroupNode | null>): Tree {
+    const nodes = new Map(this.#nodes);
+    for (const [id, node] of changes) {
+      if (node) nodes.set(id, node);
+      else nodes.delete(id);
+    }
+    return new Tree(nodes.values());
+  }
+
+  /** Does the group hang on the tree's top, without going in a circle? */
+  isRooted(id: GroupId): boolean {
+    const seen = new Set<GroupId>();
+    for (let at: GroupId | null = id; at !== null; at = this.#nodes.get(at)?.parentId ?? null) {
+      if (seen.has(at) || !this.#nodes.has(at)) return false;
+      seen.add(at);
+    }
+    return true;
+  }
 }

@@ -15,11 +15,15 @@ export interface SignedIn extends Actor {
   timeZone: string;
   today: Day;
   leaderships: { groupId: number; name: string; powers: Power[] }[];
+  /** The administrator who looks at the application as this person; null: it is the person. */
+  seenBy: { personId: number; name: string } | null;
 }
 
 declare module 'express-session' {
   interface SessionData {
     personId: number;
+    /** Whom the administrator looks as. */
+    seeAs?: number;
   }
 }
 
@@ -28,7 +32,10 @@ export async function actorOf(deps: Deps, request: Request): Promise<SignedIn> {
   const personId = request.session.personId;
   const actor = personId === undefined ? null : await maybeActor(deps.db, personId, deps.now());
   if (!actor) throw new ProblemError('not-signed-in');
-  return actor;
+  const { seeAs } = request.session;
+  if (seeAs === undefined || actor.role !== 'administrator') return actor;
+  const seen = await maybeActor(deps.db, seeAs, deps.now());
+  return seen ? { ...seen, seenBy: { personId: actor.personId, name: `${actor.givenName} ${actor.familyName}` } } : actor;
 }
 
 export async function maybeActor(db: Queryable, personId: number, now: Date): Promise<SignedIn | null> {
@@ -65,6 +72,7 @@ export async function maybeActor(db: Queryable, personId: number, now: Date): Pr
     organisation: row.organisation,
     timeZone: row.time_zone,
     today,
+    seenBy: null,
     leaderships: row.leaderships.filter(within).map(({ groupId, name, powers }) => ({ groupId, name, powers })),
   };
 }

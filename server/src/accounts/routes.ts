@@ -3,12 +3,16 @@ import { dayOfMoment, nameKey, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { noteAct } from '../changes/note-act.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
+import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { ProblemError } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
-import { type SignedIn, actorOf } from './actor.ts';
+import { maybeAccount } from '../people/account.ts';
+import { type SignedIn, actorOf, maybeActor } from './actor.ts';
+import { acceptInvitation, invitationOfToken, personOfToken, usePersonToken } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
 import { signInBrake } from './slow-down.ts';
 
@@ -85,6 +89,62 @@ export function accountHandlers(deps: Deps): Handlers {
       await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
     },
 
+    async seeAs({ actor, body: { personId }, request }) {
+      const tree = await wholeTree(deps.db);
+      const account = await maybeAccount(deps.db, tree, personId);
+      // An administrator is not looked at: there would be nothing less to see.
+      if (!account || account.role === 'administrator' || !(await maybeActor(deps.db, personId, deps.now()))) throw notFound();
+      request.session.seeAs = personId;
+      await noteAct(
+        deps.db,
+        actor.personId,
+        'see-as',
+        personId,
+        account.paths.flatMap((path) => path.at(-1) ?? []),
+      );
+      return meOf(deps, await actorOf(deps, request));
+    },
+
+    async stopSeeing({ request }) {
+      delete request.session.seeAs;
+      return meOf(deps, await actorOf(deps, request));
+    },
+
+    async oneTime({ body }) {
+      const { name, organisation } = await personOfToken(deps.db, body.token);
+      return { name, organisation };
+    },
+
+    async useOneTime({ body, request }) {
+      await personOfToken(deps.db, body.token);
+      const personId = await usePersonToken(deps.db, body.token, body.password === null ? null : await hashPassword(body.password));
+      return beginSession(deps, request, personId);
+    },
+
+    async invitationOf({ body }) {
+      const found = await invitationOfToken(deps.db, body.token);
+      return {
+        group: found.group,
+        organisation: found.organisation,
+        leads: found.powers !== null,
+        givenName: found.given_name,
+        familyName: found.family_name,
+        isKnown: found.known !== null,
+      };
+    },
+
+    async acceptInvitation({ body, request }) {
+      await invitationOfToken(deps.db, body.token);
+      const passwordHash = body.password === null ? null : await hashPassword(body.password);
+      const made = await acceptInvitation(deps.db, deps.now(), body.token, {
+        givenName: body.givenName,
+        familyName: body.familyName,
+        passwordHash,
+      });
+      if (made !== null) await beginSession(deps, request, made);
+      return { isSignedIn: made !== null };
+    },
+
     async changePassword({ actor, body, request }) {
       const stored = await maybeRow<{ password_hash: string }>(
         deps.db,
@@ -137,5 +197,6 @@ async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
     organisation: actor.organisation,
     today: actor.today,
     timeZone: actor.timeZone,
+    seenBy: actor.seenBy?.name ?? null,
   };
 }

@@ -1,20 +1,33 @@
 import { createHash } from 'node:crypto';
 import type { Answer, LiveTopic, Look, Routes } from '@gate-roster/contract';
-import { type Change, type CourseEffect, digestText, type Effects, isBlocked, type Who } from '@gate-roster/core';
+import { type Change, type CourseEffect, type Day, digestText, type Effects, isBlocked, type Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
+import { planGrantAccess } from '../access/grant-access.ts';
 import type { SignedIn } from '../accounts/actor.ts';
+import { planHandOver } from '../accounts/hand-over.ts';
+import { planSetLeaders } from '../accounts/set-leaders.ts';
+import { planMakeCourses } from '../courses/make-courses.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { planBringInRoster } from '../entry/bring-in-roster.ts';
-import { rebuildBranches } from '../groups/branches.ts';
+import { planTakeBackInvitation } from '../entry/take-back-invitation.ts';
+import { refreshBranches } from '../groups/branches.ts';
+import { planDeleteGroups } from '../groups/delete-groups.ts';
+import { planEditGroup } from '../groups/edit-group.ts';
+import { planMakeGroups } from '../groups/make-groups.ts';
+import { planMoveGroups } from '../groups/move-groups.ts';
 import { groupsInBranches, wholeTree } from '../groups/queries.ts';
+import { planSetGroupState } from '../groups/set-group-state.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
-import { rebuildSetBranches, refreshSets } from '../people/membership-sets.ts';
-import { planGrantAccess } from './grant-access.ts';
-import { planAddMembers, planRemoveMembers } from './members.ts';
-import type { Plan, PlanContext, Planner, Touched } from './plan.ts';
-import { planRenameGroup } from './rename-group.ts';
+import { planEditPerson } from '../people/edit-person.ts';
+import { planErasePerson } from '../people/erase-person.ts';
+import { planAddMembers, planMoveMembers, planRemoveMembers } from '../people/members.ts';
+import { refreshSets } from '../people/membership-sets.ts';
+import { planMergePeople } from '../people/merge-people.ts';
+import { planSetPersonState } from '../people/set-person-state.ts';
+import { planEditTag, planMergeTags, planTagPeople } from '../people/tags.ts';
+import type { Plan, PlanContext, Planner, Summary, Touched } from './plan.ts';
 import { deleteUnused, planUndo } from './undo.ts';
 import { ChangeWriter } from './writer.ts';
 
@@ -23,12 +36,28 @@ const planners: { [K in Change['kind']]: Planner<K> } = {
   'grant-access': planGrantAccess,
   'add-members': planAddMembers,
   'remove-members': planRemoveMembers,
-  'rename-group': planRenameGroup,
+  'move-members': planMoveMembers,
+  'make-groups': planMakeGroups,
+  'edit-group': planEditGroup,
+  'move-groups': planMoveGroups,
+  'set-group-state': planSetGroupState,
+  'delete-groups': planDeleteGroups,
+  'tag-people': planTagPeople,
+  'edit-tag': planEditTag,
+  'merge-tags': planMergeTags,
+  'edit-person': planEditPerson,
+  'set-person-state': planSetPersonState,
+  'merge-people': planMergePeople,
+  'erase-person': planErasePerson,
+  'set-leaders': planSetLeaders,
+  'hand-over': planHandOver,
+  'take-back-invitation': planTakeBackInvitation,
+  'make-courses': planMakeCourses,
   undo: planUndo,
 };
 
 /** Works a change out without doing it. */
-export async function planChange(db: Queryable, actor: SignedIn, change: Change): Promise<Plan> {
+export async function planChange(db: Queryable, actor: SignedIn, change: Change, publicUrl: string): Promise<Plan> {
   const own =
     actor.role === 'administrator'
       ? null
@@ -36,7 +65,8 @@ export async function planChange(db: Queryable, actor: SignedIn, change: Change)
           db,
           actor.leaderships.map(({ groupId }) => groupId),
         );
-  const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen: own && ((groupId) => own.has(groupId)) };
+  const seen = own && ((groupId: number) => own.has(groupId));
+  const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen, publicUrl };
   return (planners[change.kind] as Planner<Change['kind']>)(context, change);
 }
 
@@ -52,11 +82,10 @@ export async function applyChange(
   db: Database,
   actor: SignedIn,
   change: Change,
-  digest: string,
-  requestId: string,
+  { digest, requestId, publicUrl }: { digest: string; requestId: string; publicUrl: string },
 ): Promise<Answer<Routes['apply']>> {
   return db.transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(${changeLock})`);
+    await lockChanges(tx);
     const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
       tx,
       sql`
@@ -66,7 +95,7 @@ export async function applyChange(
       if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
       return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
     }
-    const plan = await planChange(tx, actor, change);
+    const plan = await planChange(tx, actor, change, publicUrl);
     const seen = await lookOf(tx, plan.effects);
     if (isBlocked(plan.effects)) throw new ProblemError('blocked', { look: seen });
     if (seen.digest !== digest) throw new ProblemError('effects-differ', { look: seen });
@@ -83,47 +112,83 @@ async function write(
   requestId: string,
 ): Promise<Answer<Routes['apply']>> {
   const summary = { ...plan.summary, counts: { ...plan.summary.counts, gained: seen.gaining, lost: seen.losing } };
+  const changeId = await recordChange(
+    tx,
+    actor,
+    { requestId, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups },
+    plan.write,
+  );
+  return { changeId, gained: seen.gaining, newPeople: seen.newPeople };
+}
+
+/**
+ * Writes a change with everything that follows from it: its subjects, what is derived, the log, and word to those it concerns.
+ * The transaction holds the lock on changes.
+ */
+export async function recordChange(
+  tx: Transaction,
+  by: { personId: number | null; today: Day },
+  entry: { requestId: string; kind: string; undoOf: number | null; summary: Summary; groups: readonly number[] },
+  write: Plan['write'],
+): Promise<number> {
   const { id: changeId } = await oneRow<{ id: number }>(
     tx,
     sql`
     insert into change_log (request_id, kind, actor_id, summary, undo_of)
-    values (${requestId}, ${change.kind}, ${actor.personId}, ${JSON.stringify(summary)}::jsonb, ${change.kind === 'undo' ? change.changeId : null}) returning id`,
+    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf}) returning id`,
   );
   const writer = new ChangeWriter(tx, changeId);
-  const touched = await plan.write(tx, writer);
+  const touched = await write(tx, writer);
   const subjects = await writer.finish();
-  const groups = new Set([...plan.groups, ...subjects.flatMap(({ group_id }) => group_id ?? [])]);
-  await bringUpToDate(tx, actor, touched, [...groups]);
-
+  const groups = new Set([...entry.groups, ...subjects.flatMap(({ group_id }) => group_id ?? [])]);
+  // Who leads where a group was hears of it too: afterwards it may be gone or elsewhere.
+  const above = (
+    await rows<{ id: number }>(
+      tx,
+      sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(touched.placed ?? [])}) and depth = 1`,
+    )
+  ).map(({ id }) => id);
+  await bringUpToDate(tx, by.today, touched, [...groups]);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
-  await announce(tx, { topics: topicsOf(touched), groups: [...groups] });
-  return { changeId, gained: seen.gaining, newPeople: seen.newPeople };
+  await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
+  for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
+  return changeId;
 }
+
+export const lockChanges = (tx: Transaction): Promise<unknown> => tx.execute(sql`select pg_advisory_xact_lock(${changeLock})`);
 
 /** Everything that is derived, in the same transaction. */
-async function bringUpToDate(tx: Transaction, actor: SignedIn, touched: Touched, groups: readonly number[]): Promise<void> {
-  if (touched.tree) {
-    await rebuildBranches(tx);
-    await rebuildSetBranches(tx);
+async function bringUpToDate(tx: Transaction, today: Day, touched: Touched, groups: readonly number[]): Promise<void> {
+  const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
+  if (placed.length > 0) await refreshBranches(tx, placed);
+  const below = await rows<{ person_id: number }>(
+    tx,
+    sql`
+    select distinct m.person_id from membership m join group_branch b on b.group_id = m.group_id where b.ancestor_id = any(${ids(branches)}) and m.until_at is null`,
+  );
+  const concerned = new Set([...people, ...below.map(({ person_id }) => person_id)]);
+  if (concerned.size > 0) {
+    const { newSets, ownPeople } = await refreshSets(tx, [...concerned], today);
+    // A group that comes back finds the sets of those who were in it, with nothing kept for them.
+    const sets = await setsOf(tx, [...branches, ...placed]);
+    await refreshEntitlements(tx, { sets: [...new Set([...newSets, ...sets])], persons: ownPeople, courses: 'all' });
   }
-  if (touched.people.length > 0) {
-    const { newSets, ownPeople } = await refreshSets(tx, touched.people, actor.today);
-    await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
-  }
-  if (touched.courses.length > 0) {
-    // A word spoken at a group reaches nobody but its branch.
-    const reached = await rows<{ set_id: number }>(
-      tx,
-      sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(groups)})`,
-    );
-    await refreshEntitlements(tx, { sets: reached.map(({ set_id }) => set_id), persons: 'all', courses: touched.courses });
-  }
-  await deleteUnused(tx, touched.unused ?? []);
+  // A word spoken at a group reaches nobody but its branch.
+  if (courses.length > 0) await refreshEntitlements(tx, { sets: await setsOf(tx, groups), persons: 'all', courses });
+  await deleteUnused(tx, unused);
 }
 
-function topicsOf(touched: Touched): LiveTopic[] {
-  if (touched.people.length > 0) return ['people', 'access', 'progress', 'groups'];
-  return touched.courses.length > 0 ? ['access', 'progress', 'groups'] : ['groups', 'people'];
+async function setsOf(tx: Transaction, branches: readonly number[]): Promise<number[]> {
+  const found = await rows<{ set_id: number }>(
+    tx,
+    sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(branches)})`,
+  );
+  return found.map(({ set_id }) => set_id);
+}
+
+function topicsOf({ people = [], courses = [], placed = [], branches = [] }: Touched): LiveTopic[] {
+  if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups'];
+  return courses.length > 0 ? ['access', 'progress', 'groups'] : ['groups', 'people'];
 }
 
 /** Counted people for whom the windows of these sets speak. */
@@ -187,6 +252,9 @@ export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
     takenBack: effects.takenBack.length,
     rows: effects.rows,
     conflicts: effects.conflicts,
+    groups: effects.groups,
+    seats: effects.seats,
+    letters: effects.letters,
   };
 }
 

@@ -11,6 +11,8 @@ export interface PlanContext {
   today: Day;
   /** null: everything may be weighed; else which groups the actor may know of. */
   seen: ((groupId: GroupId) => boolean) | null;
+  /** The address people use, for links in letters. */
+  publicUrl: string;
 }
 
 /** What the log keeps: ids and numbers, never a personal value. */
@@ -22,15 +24,24 @@ export interface Summary {
   fileName?: string | null;
   names?: { before: string; after: string };
   effects?: ('open' | 'block' | 'end')[];
+  /** Which values of a group or person were changed, or the state they were put in. */
+  fields?: string[];
   /** The kind of the change that was undone. */
   undid?: string;
 }
 
 /** What else has to be brought up to date, and who is told. */
 export interface Touched {
-  people: number[];
-  courses: number[];
-  tree: boolean;
+  /** People whose groups or state are otherwise. */
+  people?: number[];
+  /** Courses whose grants on the change's groups are otherwise. */
+  courses?: number[];
+  /** Groups whose place in the tree is new, or that are gone or back. */
+  placed?: GroupId[];
+  /** Groups in whose branches other rules hold, or nothing holds, than before. */
+  branches?: GroupId[];
+  /** People whose powers or account are otherwise: their sessions are told. */
+  sessions?: number[];
   /** Accounts to take off the platform when nothing hangs on them. */
   unused?: number[];
 }
@@ -44,3 +55,6 @@ export interface Plan {
 }
 
 export type Planner<K extends Change['kind']> = (context: PlanContext, change: Extract<Change, { kind: K }>) => Promise<Plan>;
+
+/** A summary of what a change is about, with nothing said that is not given. */
+export const summaryOf = (parts: Partial<Summary>): Summary => ({ groups: [], courses: [], people: [], counts: {}, ...parts });

@@ -1,4 +1,4 @@
-import { changeFitsCore } from '@gate-roster/contract';
+import { changeFitsCore, type WhoList } from '@gate-roster/contract';
 import type { Effects, Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, rows } from '../database/connect.ts';
@@ -6,23 +6,28 @@ import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { applyChange, lookOf, peopleOfSets, planChange } from './apply.ts';
+import { visiblePerson } from '../people/scope.ts';
 import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
 
-export function changeHandlers({ db }: Deps): Handlers {
+export function changeHandlers({ db, settings }: Deps): Handlers {
   return {
     async look({ actor, body }) {
-      return lookOf(db, (await planChange(db, actor, changeFitsCore(body.change))).effects);
+      return lookOf(db, (await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl)).effects);
     },
 
     async apply({ actor, body }) {
-      return applyChange(db, actor, changeFitsCore(body.change), body.digest, body.requestId);
+      return applyChange(db, actor, changeFitsCore(body.change), {
+        digest: body.digest,
+        requestId: body.requestId,
+        publicUrl: settings.publicUrl,
+      });
     },
 
     async lookPeople({ actor, body }) {
-      const { effects } = await planChange(db, actor, changeFitsCore(body.change));
-      const parts = whoOf(effects, body.list, body.courseId);
+      const { effects } = await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl);
+      const parts = whoOf(effects, body);
       const persons = [
         ...new Set([
           ...(await peopleOfSets(
@@ -48,12 +53,17 @@ export function changeHandlers({ db }: Deps): Handlers {
 
     async log({ actor, query }) {
       if (query.groupId) await pathTo(db, actor, query.groupId);
+      if (query.personId) await visiblePerson(db, actor, query.personId);
       return logPage(db, actor, query);
     },
   };
 }
 
-function whoOf(effects: Effects, list: 'gains' | 'loses' | 'still' | 'takenBack', courseId: number | null): Who[] {
-  if (list === 'takenBack') return [{ sets: [], persons: effects.takenBack, newcomers: [] }];
+function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; courseId: number | null; groupId: number | null }): Who[] {
+  const persons = (ids: number[]): Who[] => [{ sets: [], persons: ids, newcomers: [] }];
+  if (list === 'takenBack') return persons(effects.takenBack);
+  if (list === 'changed') return persons(effects.changedPeople);
+  if (list === 'joins' || list === 'leaves')
+    return effects[list].filter((effect) => groupId === null || effect.groupId === groupId).map(({ who }) => who);
   return effects[list].filter((effect) => courseId === null || effect.courseId === courseId).map(({ who }) => who);
 }

@@ -1,20 +1,28 @@
-import { addDays, isBlocked, lookAtGrants, lookAtMoves, may, noEffects, type Power } from '@gate-roster/core';
+import {
+  type AccessEffects,
+  addDays,
+  type GroupId,
+  type GroupNode,
+  isBlocked,
+  lookAtGrants,
+  may,
+  nameKey,
+  noEffects,
+  type Power,
+  type Tree,
+} from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { asSeen, endedGrants, grantsByCourse, learnerClasses, learners, rulesOf } from '../access/load-rules.ts';
+import { endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
+import { deleteCourses, unusedCourses } from '../courses/make-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import type { PlanContext, Planner, Summary, Touched } from './plan.ts';
-import { type ChangeWriter, subjectTables, type SubjectKind } from './writer.ts';
+import { partProgress } from '../people/merge-people.ts';
+import { notedActs } from './note-act.ts';
+import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
+import { accessOfShift } from './shift.ts';
+import { type ChangeWriter, type RowKind, type Subject, subjectTables, type SubjectKind } from './writer.ts';
 
 export const undoDays = 180;
-
-interface Subject {
-  kind: SubjectKind;
-  person_id: number | null;
-  group_id: number | null;
-  before_row: number | null;
-  after_row: number | null;
-}
 
 /**
  * The inverse of a change: what it began ends, what it ended begins again. Only what still is as the
@@ -33,35 +41,46 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     sql`
     select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`,
   );
-  if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId)) throw notFound();
+  if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId) || notedActs.some((kind) => kind === made.kind))
+    throw notFound();
   await mayStill(context, changeId, powerFor[made.summary.undid ?? made.kind]);
 
-  const subjects = await rows<Subject>(
-    db,
-    sql`select kind, person_id, group_id, before_row, after_row from change_subject where change_id = ${changeId} order by id`,
+  const subjects = await subjectsOf(context, changeId);
+  const erased = await erasedPeople(context, subjects);
+  const shift = await stillAsLeft(
+    context,
+    subjects.filter(({ person_id }) => person_id === null || !erased.has(person_id)),
   );
-  const restorable = await stillAsLeft(context, subjects);
+  const { restorable } = shift;
   const effects = noEffects();
-  const isOver = made.undone_by !== null || addDays(made.made_day, undoDays) < context.today;
-  if (isOver) effects.conflicts.push({ code: made.undone_by === null ? 'too old' : 'nothing to do', blocks: true, count: 1 });
-  const left = subjects.length - restorable.length;
+  const isOver = made.undone_by !== null || addDays(made.made_day, undoDays) < context.today || subjects.length === 0;
+  if (isOver)
+    effects.conflicts.push({ code: made.undone_by === null && subjects.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
+  const gone = subjects.filter(({ person_id }) => person_id !== null && erased.has(person_id)).length;
+  const left = subjects.length - restorable.length - gone;
+  if (gone > 0 && !isOver) effects.conflicts.push({ code: 'erased', blocks: restorable.length === 0, count: erased.size });
   if (left > 0 && !isOver) effects.conflicts.push({ code: 'changed since', blocks: restorable.length === 0, count: left });
-  if (!isBlocked(effects)) Object.assign(effects, await accessEffects(context, restorable));
+  if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, shift));
   effects.takenBack = restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : []));
-  effects.changedPeople = restorable.flatMap(({ kind, person_id }) => (kind === 'personal' && person_id !== null ? [person_id] : []));
+  effects.changedPeople = [
+    ...new Set(
+      restorable.flatMap(({ kind, person_id }) =>
+        ['personal', 'person tag', 'person state'].includes(kind) && person_id !== null ? [person_id] : [],
+      ),
+    ),
+  ];
 
   const groups = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
   return {
     effects,
     groups: groups.map(({ group_id }) => group_id),
-    summary: {
+    summary: summaryOf({
       groups: made.summary.groups,
       courses: made.summary.courses,
-      people: [],
-      counts: { restored: restorable.length, left },
+      counts: { restored: restorable.length, left: left + gone },
       undid: made.kind,
-    },
-    write: (tx, writer) => write(tx, writer, changeId, restorable),
+    }),
+    write: (tx, writer) => write(tx, writer, context, changeId, shift),
   };
 };
 
@@ -70,171 +89,322 @@ const powerFor: Partial<Record<string, Power>> = {
   'grant-access': 'openCourses',
   'add-members': 'managePeople',
   'remove-members': 'managePeople',
-  'rename-group': 'shapeGroups',
+  'move-members': 'managePeople',
+  'bring-in-roster': 'managePeople',
+  'tag-people': 'managePeople',
+  'edit-tag': 'managePeople',
+  'merge-tags': 'managePeople',
+  'edit-person': 'managePeople',
+  'set-person-state': 'managePeople',
+  'merge-people': 'managePeople',
+  'make-groups': 'shapeGroups',
+  'edit-group': 'shapeGroups',
+  'move-groups': 'shapeGroups',
+  'set-group-state': 'shapeGroups',
+  'delete-groups': 'shapeGroups',
+  'set-leaders': 'appointLeaders',
+  'hand-over': 'appointLeaders',
+  'take-back-invitation': 'managePeople',
 };
 
-/** A leader undoes only what lies wholly in branches where they still have the power for it. */
+/** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
 async function mayStill({ db, actor, tree }: PlanContext, changeId: number, power: Power | undefined): Promise<void> {
   if (actor.role === 'administrator') return;
   const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
-  const mayAt = (id: number): boolean => power !== undefined && tree.has(id) && may(actor, power, { path: tree.path(id) });
-  if (!touched.every(({ group_id }) => mayAt(group_id))) throw notFound();
+  const mayAt = (id: number): boolean => power !== undefined && (!tree.has(id) || may(actor, power, { path: tree.path(id) }));
+  if (!touched.every(({ group_id }) => mayAt(group_id)) || !touched.some(({ group_id }) => tree.has(group_id))) throw notFound();
 }
 
-async function stillAsLeft({ db }: PlanContext, subjects: readonly Subject[]): Promise<Subject[]> {
+/** What a change touched. A row that others ended and an undo put back is followed to the row that stands for it now. */
+async function subjectsOf({ db }: PlanContext, changeId: number): Promise<Subject[]> {
+  return rows<Subject>(
+    db,
+    sql`
+    with recursive standing as (
+      select s.id, s.kind, s.after_row as row_id, 0 as steps from change_subject s where s.change_id = ${changeId}
+      union all
+      select standing.id, standing.kind, r.now_row, steps + 1 from standing join restored_row r on r.kind = standing.kind and r.was_row = standing.row_id
+    ), latest as (select distinct on (id) id, row_id from standing order by id, steps desc)
+    select s.kind, s.person_id, s.group_id, s.before_row, latest.row_id as after_row, s.before from change_subject s join latest on latest.id = s.id
+    where s.change_id = ${changeId} order by s.id`,
+  );
+}
+
+async function erasedPeople({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {
+  const concerned = new Set(subjects.flatMap(({ person_id }) => person_id ?? []));
+  const found = await rows<{ id: number }>(db, sql`select id from person where erased_at is not null and id = any(${ids(concerned)})`);
+  return new Set(found.map(({ id }) => id));
+}
+
+/** What can be put back, and the tree as it would stand then. */
+interface Restoring {
+  restorable: Subject[];
+  after: Tree;
+}
+
+async function stillAsLeft(context: PlanContext, subjects: readonly Subject[]): Promise<Restoring> {
   const kept: Subject[] = [];
   for (const kind of new Set(subjects.map((subject) => subject.kind))) {
     const list = subjects.filter((subject) => subject.kind === kind);
-    if (kind === 'person') {
-      const there = await rows<{ id: number }>(
-        db,
-        sql`select person_id as id from person_state where person_id = any(${ids(list.flatMap(({ after_row }) => after_row ?? []))}) and until_at is null and state <> 'ended'`,
-      );
-      const active = new Set(there.map(({ id }) => id));
-      kept.push(...list.filter(({ after_row }) => after_row !== null && active.has(after_row)));
-      continue;
-    }
-    const table = sql.identifier(subjectTables[kind]);
-    const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
-    const found = await rows<{ row_id: number; stands: boolean }>(
-      db,
-      sql`select row_id, until_at is null as stands from ${table} where row_id = any(${ids(touchedRows)})`,
-    );
-    const stands = new Map(found.map((row) => [row.row_id, row.stands]));
-    const blocked = await inTheWay(
-      db,
-      kind,
-      list.flatMap(({ before_row }) => before_row ?? []),
-    );
-    kept.push(
-      ...list.filter(
-        ({ before_row, after_row }) =>
-          (after_row === null || stands.get(after_row) === true) &&
-          (before_row === null || (stands.has(before_row) && !blocked.has(before_row))),
-      ),
-    );
+    kept.push(...(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list))));
   }
-  return kept;
+  return withStandingGroups(context, kept);
+}
+
+/** Accounts, courses and enrolments, which have no rows that end. */
+async function placesAsLeft({ db }: PlanContext, kind: SubjectKind, list: readonly Subject[]): Promise<Subject[]> {
+  const concerned = list.flatMap(({ after_row }) => after_row ?? []);
+  const there =
+    kind === 'course'
+      ? await unusedCourses(db, concerned)
+      : new Set(
+          (
+            await rows<{ id: number }>(
+              db,
+              kind === 'person'
+                ? sql`select person_id as id from person_state where person_id = any(${ids(concerned)}) and until_at is null and state <> 'ended'`
+                : sql`select id from enrolment where id = any(${ids(concerned)})`,
+            )
+          ).map(({ id }) => id),
+        );
+  return list.filter(({ after_row }) => after_row !== null && there.has(after_row));
+}
+
+async function rowsAsLeft({ db }: PlanContext, kind: RowKind, list: readonly Subject[]): Promise<Subject[]> {
+  const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
+  const found = await rows<{ row_id: number; stands: boolean }>(
+    db,
+    sql`select row_id, until_at is null as stands from ${sql.identifier(subjectTables[kind].table)} where row_id = any(${ids(touchedRows)})`,
+  );
+  const stands = new Map(found.map((row) => [row.row_id, row.stands]));
+  const blocked = await inTheWay(db, kind, list);
+  return list.filter(
+    ({ before_row, after_row }) =>
+      (after_row === null || stands.get(after_row) === true) &&
+      (before_row === null || (stands.has(before_row) && !blocked.has(before_row))),
+  );
 }
 
 /** What stands today in the place of a row (`e`) that would begin again. A grant never is in the way of another. */
-const sameToday: Partial<Record<SubjectKind, SQL>> = {
+const sameToday: Partial<Record<RowKind, SQL>> = {
   membership: sql`membership n on n.person_id = e.person_id and n.group_id = e.group_id`,
+  leadership: sql`leadership n on n.person_id = e.person_id and n.group_id = e.group_id`,
+  invitation: sql`invitation n on n.group_id = e.group_id and n.email = e.email`,
   'person tag': sql`person_tag n on n.person_id = e.person_id and n.tag_id = e.tag_id`,
-  group: sql`group_version n on n.parent_id = e.parent_id and n.name_key = e.name_key and n.group_id <> e.group_id`,
-  personal: sql`personal n on n.person_id <> e.person_id and (n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number))`,
+  'group tag': sql`group_tag n on n.group_id = e.group_id and n.tag_id = e.tag_id`,
+  tag: sql`tag_version n on n.tag_id = e.tag_id or (n.branch_id = e.branch_id and n.name_key = e.name_key)`,
+  group: sql`group_version n on n.group_id = e.group_id or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
+  'person state': sql`person_state n on n.person_id = e.person_id`,
+  personal: sql`personal n on n.person_id = e.person_id or n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };
 
-/** Ended rows that cannot begin again, since their place, name or address is taken. */
-async function inTheWay(db: PlanContext['db'], kind: Exclude<SubjectKind, 'person'>, ended: readonly number[]): Promise<Set<number>> {
+/** Ended rows that cannot begin again, since their place, name or address is taken by what this change did not begin. */
+async function inTheWay(db: PlanContext['db'], kind: RowKind, list: readonly Subject[]): Promise<Set<number>> {
   const taken = sameToday[kind];
+  const ended = list.flatMap(({ before_row }) => before_row ?? []);
   if (!taken || ended.length === 0) return new Set();
+  const own = list.flatMap(({ after_row }) => after_row ?? []);
   const found = await rows<{ row_id: number }>(
     db,
-    sql`select e.row_id from ${sql.identifier(subjectTables[kind])} e join ${taken} and n.until_at is null where e.row_id = any(${ids(ended)})`,
+    sql`select e.row_id from ${sql.identifier(subjectTables[kind].table)} e join ${taken} where e.row_id = any(${ids(ended)}) and n.until_at is null and n.row_id <> all(${ids(own)})`,
   );
   return new Set(found.map(({ row_id }) => row_id));
 }
 
-async function accessEffects(context: PlanContext, subjects: readonly Subject[]): Promise<object> {
-  const { db, tree, seen, today } = context;
-  const grants = subjects.filter(({ kind }) => kind === 'grant');
-  if (grants.length > 0) {
-    const back = await rows<{ row_id: number; course_id: number | null; group_id: number | null }>(
-      db,
-      sql`
-      select row_id, course_id, group_id from access_grant where row_id = any(${ids(grants.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat()))})`,
-    );
-    const courses = await grantsByCourse(
-      db,
-      back.flatMap(({ course_id }) => course_id ?? []),
-    );
-    const begin = await endedGrants(
-      db,
-      grants.flatMap(({ before_row }) => before_row ?? []),
-    );
-    const classes = await learnerClasses(
-      db,
-      back.flatMap(({ group_id }) => group_id ?? []),
-      seen,
-    );
-    return lookAtGrants(tree, courses, classes, { end: grants.flatMap(({ after_row }) => after_row ?? []), begin }, today);
+/**
+ * Groups hang on groups, and people, leaders and grants hang on them. What would hang in the air, go in a circle, or take a
+ * sibling's name is not restored, and a group that others have put something into does not go.
+ */
+async function withStandingGroups(context: PlanContext, kept: readonly Subject[]): Promise<Restoring> {
+  const { db, tree } = context;
+  const versions = new Map(
+    (
+      await rows<GroupNode & { rowId: number }>(
+        db,
+        sql`
+        select row_id as "rowId", group_id as id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_version
+        where row_id = any(${ids(kept.flatMap(({ kind, before_row }) => (kind === 'group' ? (before_row ?? []) : [])))})`,
+      )
+    ).map(({ rowId, ...node }) => [rowId, node]),
+  );
+  const hung = await hungOnSince(context, kept);
+  let restorable = kept.filter(({ kind, group_id, before_row }) => kind !== 'group' || before_row !== null || !hung.has(group_id ?? 0));
+  for (;;) {
+    const changes = new Map<GroupId, GroupNode | null>();
+    for (const { kind, group_id, before_row } of restorable)
+      if (kind === 'group' && group_id !== null) changes.set(group_id, before_row === null ? null : (versions.get(before_row) ?? null));
+    const after = tree.with(changes);
+    const touched = [...changes.keys()];
+    const isBad = (id: GroupId): boolean =>
+      after.has(id)
+        ? !after.isRooted(id) ||
+          after.children(after.node(id).parentId).some((other) => other.id !== id && nameKey(other.name) === nameKey(after.node(id).name))
+        : [...after.nodes()].some(({ parentId }) => parentId === id);
+    const bad = new Set(touched.filter(isBad));
+    const stays = restorable.filter(({ kind, group_id, before_row }) => {
+      if (kind === 'group') return !bad.has(group_id ?? 0);
+      // A row that begins again needs its group.
+      return group_id === null || before_row === null || !needsGroup.has(kind) || after.has(group_id);
+    });
+    if (stays.length === restorable.length) return { restorable, after };
+    restorable = stays;
   }
-  const members = subjects.filter(({ kind }) => kind === 'membership');
-  const people = await learners(db, [...new Set(members.flatMap(({ person_id }) => person_id ?? []))]);
-  const rules = rulesOf(tree, await grantsByCourse(db, null));
-  const moved = people.map((person) => {
-    const own = members.filter(({ person_id }) => person_id === person.personId);
-    const ends = own.flatMap(({ after_row, group_id }) => (after_row !== null && group_id !== null ? [group_id] : []));
-    const begins = own.flatMap(({ before_row, group_id }) =>
-      before_row !== null && group_id !== null ? [{ groupId: group_id, firstDay: null, lastDay: null }] : [],
-    );
-    return {
-      person,
-      ends,
-      begins,
-      after: { ...person, memberships: [...person.memberships.filter(({ groupId }) => !ends.includes(groupId)), ...begins] },
-    };
-  });
-  const byGroup = (pick: (each: (typeof moved)[number]) => readonly number[]) => {
+}
+
+/** Tags and handouts stay with a group that is gone, out of sight. */
+const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation']);
+
+/** Of groups that a change made, those that have people, leaders, grants or subgroups that it did not bring. */
+async function hungOnSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<GroupId>> {
+  const made = subjects.flatMap(({ kind, before_row, group_id }) => (kind === 'group' && before_row === null ? (group_id ?? []) : []));
+  if (made.length === 0) return new Set();
+  const own = (wanted: RowKind): SQL => ids(subjects.flatMap(({ kind, after_row }) => (kind === wanted ? (after_row ?? []) : [])));
+  const found = await rows<{ id: GroupId }>(
+    db,
+    sql`
+    select group_id as id from membership where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('membership')})
+    union select group_id from leadership where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('leadership')})
+    union select group_id from access_grant where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('grant')})
+    union select parent_id from group_now where parent_id = any(${ids(made)}) and row_id <> all(${own('group')})`,
+  );
+  return new Set(found.map(({ id }) => id));
+}
+
+async function effectsOf(context: PlanContext, { restorable, after }: Restoring): Promise<object> {
+  const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
+  const groups = of('group');
+  const members = of('membership');
+  const ends = members.filter(({ after_row }) => after_row !== null);
+  const begins = members.filter(({ before_row }) => before_row !== null);
+  const byGroup = (list: readonly Subject[]) => {
     const found = new Map<number, number[]>();
-    for (const each of moved) for (const groupId of pick(each)) found.set(groupId, [...(found.get(groupId) ?? []), each.person.personId]);
+    for (const { group_id, person_id } of list)
+      if (group_id !== null && person_id !== null) found.set(group_id, [...(found.get(group_id) ?? []), person_id]);
     return [...found].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
   };
+  const gone = groups.filter(({ before_row, after_row }) => before_row === null && after_row !== null).length;
+  const back = groups.filter(({ before_row, after_row }) => before_row !== null && after_row === null).length;
   return {
-    ...lookAtMoves(
-      rules,
-      moved.map(({ person, after }) => ({
-        who: { person: person.personId },
-        people: 1,
-        before: asSeen(person, seen),
-        after: asSeen(after, seen),
-      })),
-      today,
-    ),
-    leaves: byGroup(({ ends }) => ends),
-    joins: byGroup(({ begins }) => begins.map(({ groupId }) => groupId)),
+    ...(await accessOf(context, { restorable, after })),
+    leaves: byGroup(ends),
+    joins: byGroup(begins),
+    groups: { made: 0, moved: groups.length - gone - back, gone, back },
   };
 }
 
-async function write(tx: Transaction, writer: ChangeWriter, changeId: number, subjects: readonly Subject[]): Promise<Touched> {
-  const touched: Touched = {
-    people: [],
-    courses: [],
-    tree: false,
-    unused: subjects.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])),
-  };
-  for (const kind of ['grant', 'membership', 'person tag', 'personal', 'group'] as const) {
-    const list = subjects.filter((subject) => subject.kind === kind);
-    await writer.end(
-      kind,
-      list.flatMap(({ after_row }) => after_row ?? []),
+async function accessOf(context: PlanContext, { restorable, after }: Restoring): Promise<AccessEffects> {
+  const { db, tree, seen, today } = context;
+  const grants = restorable.filter(({ kind }) => kind === 'grant');
+  const others = restorable.some(({ kind }) => ['group', 'membership', 'person state'].includes(kind));
+  const end = grants.flatMap(({ after_row }) => after_row ?? []);
+  const begin = await endedGrants(
+    db,
+    grants.flatMap(({ before_row }) => before_row ?? []),
+  );
+  const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
+  if (grants.length > 0 && !others) {
+    const courses = await rows<{ course_id: number }>(
+      db,
+      sql`select distinct course_id from access_grant where course_id is not null and row_id = any(${ids(grants.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat()))})`,
     );
-    await writer.restore(
-      kind,
-      list.flatMap(({ before_row }) => before_row ?? []),
+    const about = await grantsByCourse(
+      db,
+      courses.map(({ course_id }) => course_id),
     );
-    if (kind === 'group' && list.length > 0) touched.tree = true;
-    if (kind === 'membership') touched.people.push(...list.flatMap(({ person_id }) => person_id ?? []));
+    return lookAtGrants(tree, about, await learnerClasses(db, tops, seen), { end, begin }, today);
   }
-  const grants = subjects
-    .filter(({ kind }) => kind === 'grant')
-    .flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
-  touched.courses = (
-    await rows<{ course_id: number }>(
-      tx,
-      sql`select distinct course_id from access_grant where row_id = any(${ids(grants)}) and course_id is not null`,
-    )
-  ).map(({ course_id }) => course_id);
-  await endAccounts(tx, writer, touched.unused ?? []);
-  touched.people = [...new Set([...touched.people, ...(touched.unused ?? [])])];
+  const members = restorable.filter(({ kind }) => kind === 'membership');
+  const states = await statesBefore(context, restorable);
+  const ending = new Set(members.flatMap(({ after_row, person_id, group_id }) => (after_row === null ? [] : [`${person_id}/${group_id}`])));
+  const beginning = new Map<number, PersonLearner['memberships'][number][]>();
+  for (const { before_row, person_id, group_id } of members)
+    if (before_row !== null && person_id !== null && group_id !== null)
+      beginning.set(person_id, [...(beginning.get(person_id) ?? []), { groupId: group_id, firstDay: null, lastDay: null }]);
+  const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
+  return accessOfShift(context, {
+    tree: after,
+    // Where a group goes or comes, what hangs on it stands elsewhere before or afterwards.
+    branches: [...new Set([...changed, ...tops])].filter((id) => tree.has(id)),
+    grants: { end, begin },
+    people: {
+      personIds: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys()])],
+      afterwards: (person) => ({
+        ...person,
+        ...states.get(person.personId),
+        memberships: [
+          ...person.memberships.filter(({ groupId }) => !ending.has(`${person.personId}/${groupId}`)),
+          ...(beginning.get(person.personId) ?? []),
+        ],
+      }),
+    },
+  });
+}
+
+async function statesBefore(
+  { db }: PlanContext,
+  subjects: readonly Subject[],
+): Promise<Map<number, Pick<PersonLearner, 'active' | 'firstDay' | 'lastDay'>>> {
+  const found = await rows<{ id: number; active: boolean; firstDay: string | null; lastDay: string | null }>(
+    db,
+    sql`
+    select person_id as id, state = 'active' as active, first_day as "firstDay", last_day as "lastDay" from person_state
+    where row_id = any(${ids(subjects.flatMap(({ kind, before_row }) => (kind === 'person state' ? (before_row ?? []) : [])))})`,
+  );
+  return new Map(found.map(({ id, ...state }) => [id, state]));
+}
+
+/** Everything ends before anything begins again; groups come back before what hangs on them. */
+const order = [
+  'group',
+  'tag',
+  'group tag',
+  'handout',
+  'personal',
+  'person state',
+  'membership',
+  'person tag',
+  'leadership',
+  'grant',
+  'invitation',
+] as const satisfies readonly RowKind[];
+
+async function write(
+  tx: Transaction,
+  writer: ChangeWriter,
+  context: PlanContext,
+  changeId: number,
+  { restorable, after }: Restoring,
+): Promise<Touched> {
+  const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
+  const rowsOf = (kind: SubjectKind, which: 'before_row' | 'after_row'): number[] => of(kind).flatMap((subject) => subject[which] ?? []);
+  for (const kind of order) await writer.end(kind, rowsOf(kind, 'after_row'));
+  await partProgress(tx, of('enrolment'));
+  for (const kind of order) await writer.restore(kind, rowsOf(kind, 'before_row'));
+  await deleteCourses(tx, rowsOf('course', 'after_row'));
+
+  const unused = rowsOf('person', 'after_row');
+  await endAccounts(tx, writer, unused);
+  const grants = [...rowsOf('grant', 'before_row'), ...rowsOf('grant', 'after_row')];
+  const courses = await rows<{ course_id: number }>(
+    tx,
+    sql`select distinct course_id from access_grant where row_id = any(${ids(grants)}) and course_id is not null`,
+  );
   await tx.execute(
     sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeId} order by id desc limit 1) where id = ${changeId}`,
   );
-  return touched;
+  const groups = of('group').flatMap(({ group_id }) => group_id ?? []);
+  const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));
+  return {
+    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment'), ...unused])],
+    courses: courses.map(({ course_id }) => course_id),
+    placed: groups,
+    branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
+    sessions: peopleOf('leadership', 'person state'),
+    unused,
+  };
 }
 
-/** People whom a roster made are ended; `deleteUnused` then takes those off the platform on whom nothing hangs. */
+/** People whom a change made are ended; `deleteUnused` then takes those off the platform on whom nothing hangs. */
 async function endAccounts(tx: Transaction, writer: ChangeWriter, people: readonly number[]): Promise<void> {
   if (people.length === 0) return;
   await tx.execute(sql`update person_state set until_at = now() where person_id = any(${ids(people)}) and until_at is null`);
@@ -250,12 +420,24 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     sql`
     select p.id from person p join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'ended'
     where p.id = any(${ids(people)}) and p.signed_in_at is null and p.role = 'none'
-      and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id)
+      and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)
       and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id)
       and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`,
   );
   const gone = ids(unused.map(({ id }) => id));
-  for (const table of ['entitlement', 'membership', 'person_tag', 'person_state', 'personal', 'credential', 'launch']) {
+  for (const table of [
+    'entitlement',
+    'membership',
+    'leadership',
+    'person_tag',
+    'person_state',
+    'personal',
+    'credential',
+    'launch',
+    'letter',
+    'one_time_link',
+    'personal_list_person',
+  ]) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
   }
   await tx.execute(sql`delete from person where id = any(${gone})`);

@@ -1,72 +1,104 @@
-import { randomInt } from 'node:crypto';
 import {
   checkRoster,
   emailKey,
   fileLimits,
   type KnownPerson,
   lookAtMoves,
+  may,
   membershipSetKey,
+  movingClasses,
   type MovingLearner,
   nameKey,
   noEffects,
   type RosterPerson,
   type RosterRow,
-  signInName,
+  speakingBranch,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { invite } from '../accounts/set-leaders.ts';
 import { asSeen, grantsByCourse, learners, rulesOf } from '../access/load-rules.ts';
-import type { Plan, PlanContext, Planner } from '../changes/plan.ts';
+import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, oneRow, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
-import { ProblemError } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
+import { makePeople } from '../people/make-people.ts';
+import { beginTags, ensureTags } from '../people/tagging.ts';
 
 /** Brings in the good rows of a roster, all or nothing. */
 export const planBringInRoster: Planner<'bring-in-roster'> = async (context, change) => {
-  const path = await pathTo(context.db, context.actor, change.into, 'administer');
-  const issuer = path[0]?.id ?? change.into;
+  const { actor, tree } = context;
+  // A leader types in people of their own branches; whoever is not known there and has an address is invited.
+  const isLeaders = actor.role !== 'administrator' && change.fileName === null;
+  const path = await pathTo(context.db, actor, change.into, isLeaders ? 'managePeople' : 'administer');
+  const issuer = speakingBranch(actor, 'managePeople', { path: path.map(({ id }) => id) }) ?? path[0]?.id ?? change.into;
+  const mayManage = (id: number): boolean => tree.has(id) && may(actor, 'managePeople', { path: tree.path(id) });
   if (change.rows.length > fileLimits.rows || new Set(change.rows.map(({ row }) => row)).size < change.rows.length) {
     throw new ProblemError('bad-request', { where: [{ place: 'body.change.rows', what: 'Row numbers stand once each' }] });
   }
-  const known = await knownPeople(context.db, issuer, change.rows);
+  const known = (await knownPeople(context.db, issuer, change.rows)).filter(
+    ({ groups }) => !isLeaders || groups.some((id) => mayManage(id)),
+  );
   const checked = checkRoster(change.rows, {
-    tree: context.tree,
+    tree,
     into: change.into,
     hasGroupColumn: change.hasGroupColumn,
     dateOrder: change.dateOrder,
     known,
   });
-  const effects = { ...noEffects(), ...(await accessEffects(context, checked.people)) };
+  const invited = isLeaders ? checked.people.filter(({ personId, email }) => personId === null && email !== null) : [];
+  const people = checked.people.filter((person) => !invited.includes(person));
+  if (isLeaders) notTheirs(people, mayManage);
+  const effects = { ...noEffects(), ...(await accessEffects(context, people)) };
   effects.rows = checked.rows;
-  effects.newPeople = checked.people.filter(({ personId }) => personId === null).length;
-  effects.changedPeople = checked.people.flatMap(({ personId, changes, tags }) =>
+  effects.letters = invited.length;
+  effects.newPeople = people.filter(({ personId }) => personId === null).length;
+  effects.changedPeople = people.flatMap(({ personId, changes, tags }) =>
     personId !== null && changes.length + tags.length > 0 ? [personId] : [],
   );
-  effects.joins = joinsOf(checked.people);
+  effects.joins = joinsOf(people);
   if (checked.people.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   const groups = [...new Set([change.into, ...checked.people.flatMap(({ memberships }) => memberships.map(({ groupId }) => groupId))])];
 
   return {
     effects,
     groups,
-    summary: {
+    summary: summaryOf({
       groups: [change.into],
-      courses: [],
-      people: [],
       fileName: change.fileName,
       counts: {
         newPeople: effects.newPeople,
         changed: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length === 0).length,
         leftOut: checked.rows.filter(({ outcome }) => outcome === 'needs a look').length,
         joining: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length > 0).length,
+        invited: invited.length,
       },
-    },
+    }),
     async write(tx, writer) {
-      const people = await write(tx, writer, checked.people, { issuer, cameBy: change.fileName === null ? 'hand' : 'file' });
-      return { people, courses: [], tree: false };
+      const group = path.at(-1)?.name ?? '';
+      for (const { givenName, familyName, email } of invited)
+        await invite(tx, writer, context, {
+          groupId: change.into,
+          group,
+          givenName,
+          familyName,
+          email: email ?? '',
+          powers: null,
+          firstDay: null,
+          lastDay: null,
+        });
+      return { people: await write(tx, writer, people, { issuer, cameBy: change.fileName === null ? 'hand' : 'file' }) };
     },
   };
 };
+
+/** A leader's rows put nobody where the leader does not manage people, and change no details of known people. */
+function notTheirs(people: readonly RosterPerson[], mayManage: (groupId: number) => boolean): void {
+  for (const person of people) {
+    if (!person.memberships.every(({ groupId }) => mayManage(groupId))) throw notFound();
+    if (person.personId !== null) person.changes = [];
+  }
+}
 
 /** Everybody whom a row might mean, by ID number of this issuer or by email. */
 async function knownPeople(db: Queryable, issuer: number, list: readonly RosterRow[]): Promise<KnownPerson[]> {
@@ -78,7 +110,7 @@ async function knownPeople(db: Queryable, issuer: number, list: readonly RosterR
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, case when n.id_issuer = ${issuer} then n.id_number end as "idNumber",
       p.role = 'administrator' as "isAdministrator",
       coalesce((select jsonb_agg(m.group_id) from membership m where m.person_id = p.id and m.until_at is null), '[]') as groups,
-      coalesce((select jsonb_agg(t.name) from person_tag pt join tag t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
+      coalesce((select jsonb_agg(t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
     from personal_now n join person p on p.id = n.person_id
     where n.email = any(${texts(emails)}::citext[]) or (n.id_issuer = ${issuer} and n.id_number = any(${texts(numbers)}))`,
   );
@@ -109,16 +141,22 @@ async function accessEffects(
   const joining = new Map(
     people.flatMap((person) => (person.personId !== null && person.memberships.length > 0 ? [[person.personId, person] as const] : [])),
   );
-  for (const learner of await learners(context.db, [...joining.keys()])) {
-    const after = { ...learner, memberships: [...learner.memberships, ...(joining.get(learner.personId)?.memberships ?? [])] };
-    moving.push({
-      who: { person: learner.personId },
-      people: 1,
-      before: asSeen(learner, context.seen),
-      after: asSeen(after, context.seen),
-    });
-  }
-  const rules = rulesOf(context.tree, await grantsByCourse(context.db, null));
+  const about = await grantsByCourse(context.db, null);
+  const withOwn = new Set(about.flatMap(({ grants }) => grants.flatMap(({ at }) => ('person' in at ? [at.person] : []))));
+  moving.push(
+    ...movingClasses(
+      (await learners(context.db, [...joining.keys()])).map((learner) => ({
+        personId: learner.personId,
+        before: asSeen(learner, context.seen),
+        after: asSeen(
+          { ...learner, memberships: [...learner.memberships, ...(joining.get(learner.personId)?.memberships ?? [])] },
+          context.seen,
+        ),
+      })),
+      withOwn,
+    ),
+  );
+  const rules = rulesOf(context.tree, about);
   return { ...lookAtMoves(rules, moving, context.today), newcomers: newcomers.map((each) => each.people) };
 }
 
@@ -143,121 +181,48 @@ async function write(
   how: { issuer: number; cameBy: 'file' | 'hand' },
 ): Promise<number[]> {
   const newcomers = people.filter(({ personId }) => personId === null);
-  const empty = await oneRow<{ id: number }>(tx, sql`select id from membership_set where key = ''`);
-  const made = await rows<{ id: number }>(
-    tx,
-    sql`insert into person (set_id) select ${empty.id}::bigint from generate_series(1, ${newcomers.length}::int) returning id`,
-  );
+  const made = await makePeople(tx, writer, newcomers, how.issuer);
   const idOf = new Map<RosterPerson, number>(
     people.flatMap((person) => (person.personId === null ? [] : [[person, person.personId] as const])),
   );
   newcomers.forEach((person, index) => idOf.set(person, made[index]?.id ?? 0));
-  const names = await freeSignInNames(tx, newcomers);
-
-  await tx.execute(sql`insert into person_state (person_id, state) select id, 'active' from unnest(${ids(made.map(({ id }) => id))}) id`);
-  await tx.execute(sql`
-    insert into personal (person_id, given_name, family_name, email, sign_in_name, id_number, id_issuer)
-    select id, given_name, family_name, email, sign_in_name, id_number, case when id_number is null then null else ${how.issuer}::bigint end
-    from jsonb_to_recordset(${JSON.stringify(
-      newcomers.map((person, index) => ({
-        id: idOf.get(person),
-        given_name: person.givenName,
-        family_name: person.familyName,
-        email: person.email,
-        sign_in_name: names[index],
-        id_number: person.idNumber,
-      })),
-    )}::jsonb) as r(id bigint, given_name text, family_name text, email text, sign_in_name text, id_number text)`);
-  for (const { id } of made) writer.note('person', { after_row: id, person_id: id });
-
   await changeDetails(tx, writer, people, how.issuer);
   await writer.beginMemberships(
     people.flatMap((person) => person.memberships.map((held) => ({ personId: idOf.get(person) ?? 0, ...held }))),
     how.cameBy,
   );
-  await tagPeople(
+  const tags = await ensureTags(
     tx,
     writer,
-    people.flatMap((person) => person.tags.map((name) => ({ personId: idOf.get(person) ?? 0, name }))),
+    people.flatMap((person) => person.tags),
     how.issuer,
+  );
+  await beginTags(
+    tx,
+    writer,
+    people.flatMap((person) => person.tags.flatMap((name) => ({ personId: idOf.get(person) ?? 0, tagId: tags.get(nameKey(name)) ?? 0 }))),
   );
   return [...idOf].flatMap(([person, id]) => (person.memberships.length > 0 || person.personId === null ? [id] : []));
 }
 
 /** Ends the personal row and begins one with the new details. */
 async function changeDetails(tx: Transaction, writer: ChangeWriter, people: readonly RosterPerson[], issuer: number): Promise<void> {
-  const changed = people.flatMap((person) =>
-    person.personId !== null && person.changes.length > 0 ? [{ personId: person.personId, changes: person.changes }] : [],
+  const changed = new Map(
+    people.flatMap(({ personId, changes }) => (personId !== null && changes.length > 0 ? [[personId, changes] as const] : [])),
   );
-  if (changed.length === 0) return;
   const standing = await rows<{ row_id: number; person_id: number }>(
     tx,
-    sql`select row_id, person_id from personal_now where person_id = any(${ids(changed.map(({ personId }) => personId))})`,
+    sql`select row_id, person_id from personal_now where person_id = any(${ids(changed.keys())})`,
   );
-  const rowOf = new Map(standing.map(({ row_id, person_id }) => [person_id, row_id]));
-  await writer.end(
+  await writer.replace(
     'personal',
-    standing.map(({ row_id }) => row_id),
-    false,
+    standing.map(({ row_id, person_id }) => {
+      const values: Record<string, unknown> = {};
+      for (const { field, after } of changed.get(person_id) ?? []) values[columnOf[field]] = after;
+      if ('id_number' in values) values['id_issuer'] = issuer;
+      return { rowId: row_id, values };
+    }),
   );
-  const fresh = changed.map(({ personId, changes }) => ({
-    before: rowOf.get(personId),
-    ...Object.fromEntries(changes.map(({ field, after }) => [field, after])),
-  }));
-  const begun = await rows<{ row_id: number; person_id: number }>(
-    tx,
-    sql`
-    insert into personal (person_id, given_name, family_name, email, sign_in_name, id_number, id_issuer, name_hidden)
-    select o.person_id, coalesce(r."givenName", o.given_name), coalesce(r."familyName", o.family_name), coalesce(r.email, o.email), o.sign_in_name,
-      coalesce(r."idNumber", o.id_number), case when r."idNumber" is null then o.id_issuer else ${issuer}::bigint end, o.name_hidden
-    from jsonb_to_recordset(${JSON.stringify(fresh)}::jsonb) as r(before bigint, "givenName" text, "familyName" text, email text, "idNumber" text)
-    join personal o on o.row_id = r.before returning row_id, person_id`,
-  );
-  for (const { row_id, person_id } of begun)
-    writer.note('personal', { before_row: rowOf.get(person_id) ?? null, after_row: row_id, person_id });
 }
 
-async function tagPeople(
-  tx: Transaction,
-  writer: ChangeWriter,
-  list: readonly { personId: number; name: string }[],
-  branch: number,
-): Promise<void> {
-  if (list.length === 0) return;
-  const named = [...new Map(list.map(({ name }) => [nameKey(name), name]))].map(([key, name]) => ({ key, name }));
-  await tx.execute(sql`
-    insert into tag (name, name_key, branch_id) select name, key, ${branch}::bigint from jsonb_to_recordset(${JSON.stringify(named)}::jsonb) as r(key text, name text) on conflict do nothing`);
-  const begun = await rows<{ row_id: number; person_id: number }>(
-    tx,
-    sql`
-    insert into person_tag (person_id, tag_id)
-    select r.person, t.id from jsonb_to_recordset(${JSON.stringify(list.map(({ personId, name }) => ({ person: personId, key: nameKey(name) })))}::jsonb) as r(person bigint, key text)
-    join tag t on t.branch_id = ${branch} and t.name_key = r.key on conflict do nothing returning row_id, person_id`,
-  );
-  for (const { row_id, person_id } of begun) writer.note('person tag', { after_row: row_id, person_id });
-}
-
-async function freeSignInNames(tx: Transaction, people: readonly RosterPerson[]): Promise<string[]> {
-  const wished = people.map((person) =>
-    signInName(
-      person,
-      () => false,
-      () => randomInt(100),
-    ).replace(/\d+$/u, ''),
-  );
-  const found = await rows<{ name: string }>(
-    tx,
-    sql`
-    select lower(sign_in_name::text) as name from personal_now where regexp_replace(lower(sign_in_name::text), '\\d+$', '') = any(${texts(new Set(wished))})`,
-  );
-  const taken = new Set(found.map(({ name }) => name));
-  return people.map((person) => {
-    const name = signInName(
-      person,
-      (candidate) => taken.has(candidate),
-      () => randomInt(100),
-    );
-    taken.add(name);
-    return name;
-  });
-}
+const columnOf = { givenName: 'given_name', familyName: 'family_name', email: 'email', idNumber: 'id_number' } as const;

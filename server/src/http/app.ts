@@ -5,11 +5,14 @@ import session from 'express-session';
 import { sql } from 'drizzle-orm';
 import { pinoHttp } from 'pino-http';
 import { accessHandlers } from '../access/routes.ts';
+import { helpHandlers } from '../accounts/help-routes.ts';
 import { accountHandlers } from '../accounts/routes.ts';
 import { changeHandlers } from '../changes/routes.ts';
 import { courseHandlers } from '../courses/routes.ts';
 import { groupHandlers } from '../groups/routes.ts';
+import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
+import { postOffice } from '../letters/post-office.ts';
 import { player, playerKey } from '../player/player.ts';
 import { progressHandlers } from '../progress/routes.ts';
 import { sourceBodies, sourceHandlers } from '../progress/source-routes.ts';
@@ -50,6 +53,7 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
     compression({ filter: (request, response) => !request.path.startsWith('/api/v1/live') && compression.filter(request, response) }),
   );
   // Before the session: the player neither needs nor sees who is signed in.
+  if (settings.postOffice) app.use('/post', postOffice(deps.db));
   app.use('/player', player({ gateRoster: () => settings.publicUrl, secret: secrets.player, pageFolder: playerPages }));
 
   const api = express.Router();
@@ -78,6 +82,8 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
   register(api, deps, {
     ...systemHandlers(deps),
     ...accountHandlers(deps),
+    ...helpHandlers(deps),
+    ...listHandlers(deps),
     ...groupHandlers(deps),
     ...peopleHandlers(deps),
     ...accessHandlers(deps),

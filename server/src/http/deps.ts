@@ -14,6 +14,8 @@ export interface Settings {
   /** Express's `trust proxy`. */
   trustProxy: boolean | number | string;
   webFolder: string | null;
+  /** The stand-in for mail can be read at /post, by anybody; for demonstrations and tests. */
+  postOffice: boolean;
 }
 
 /** What handlers reach beyond their input. Time comes from `now`, so that tests can set it. */

@@ -1,4 +1,4 @@
-import { type Answer, type Received, type Route, routes, type RouteName, type Routes } from '@gate-roster/contract';
+import { type Answer, type Received, type Route, routes, type RouteName, type Routes, type SentFile } from '@gate-roster/contract';
 import express, { type Request, type Response, type Router } from 'express';
 import type { z } from 'zod';
 import { actorOf, type SignedIn } from '../accounts/actor.ts';
@@ -18,7 +18,7 @@ export type Handlers = { [N in RouteName]?: Handler<N> };
 
 const ordinaryBody = express.json({ limit: '200kb' });
 const wideBody = express.json({ limit: '16mb' });
-const wideRoutes: readonly RouteName[] = ['look', 'apply', 'lookPeople'];
+const wideRoutes: readonly RouteName[] = ['look', 'apply', 'lookPeople', 'upload', 'makeList', 'leaveList'];
 
 /** Hangs handlers on their routes: who may call, parsing of what comes in, shape of what goes out. */
 export function register(router: Router, deps: Deps, handlers: Handlers): void {
@@ -29,6 +29,7 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
     router[method](route.path, ...(route.body && route.who !== 'source' ? [body] : []), async (request, response) => {
       const actor = route.who === 'anyone' || route.who === 'source' ? null : await actorOf(deps, request);
       if (actor && !isCaller(route, actor)) throw notFound();
+      if (actor?.seenBy && isKeptFromLooking(name, route)) throw new ProblemError('looking-only');
       const input = {
         params: parse(route.params, request.params, 'path', 'not-found'),
         query: parse(route.query, request.query, 'query'),
@@ -51,6 +52,12 @@ function isCaller(route: Route, actor: SignedIn): boolean {
   return route.who === 'leader' && actor.leaderships.length > 0;
 }
 
+/** Whoever looks as somebody else changes nothing, takes nothing away and signs in nowhere. */
+function isKeptFromLooking(name: RouteName, route: Route): boolean {
+  if (name === 'personFile' || route.response === 'csv' || route.response === 'file') return name !== 'groupPicture';
+  return route.method !== 'GET' && !(['look', 'lookPeople', 'stopSeeing', 'signOut'] as RouteName[]).includes(name);
+}
+
 function parse(schema: z.ZodType | undefined, value: unknown, part: string, code: 'bad-request' | 'not-found' = 'bad-request'): unknown {
   if (!schema) return undefined;
   const result = schema.safeParse(value ?? {});
@@ -70,5 +77,11 @@ function send(route: Route, response: Response, answer: unknown): void {
     response.setHeader('Content-Disposition', 'attachment');
     response.setHeader('X-Content-Type-Options', 'nosniff');
     response.send(answer);
+  } else if (route.response === 'file') {
+    const { fileName, mimeType, isPicture, content } = answer as SentFile;
+    response.setHeader('Content-Type', isPicture ? mimeType : 'application/octet-stream');
+    response.setHeader('Content-Disposition', `${isPicture ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(fileName)}`);
+    response.setHeader('X-Content-Type-Options', 'nosniff');
+    response.send(Buffer.from(content));
   } else response.json(process.env['NODE_ENV'] === 'test' ? route.response.parse(answer) : answer);
 }

@@ -30,6 +30,8 @@ function answerOf(route: Route): object {
   const { response } = route;
   if (response === 'nothing') return { 204: { description: 'Done' } };
   if (response === 'csv') return { 200: { description: 'A CSV file', content: { 'text/csv': { schema: { type: 'string' } } } } };
+  if (response === 'file')
+    return { 200: { description: 'A file', content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } } };
   if (response === 'events')
     return { 200: { description: 'Server-sent events', content: { 'text/event-stream': { schema: { type: 'string' } } } } };
   return { 200: { description: 'The answer', content: { 'application/json': { schema: response } } } };

@@ -5,6 +5,7 @@ import { progressVia, seenGroups } from '../accounts/reach.ts';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { groupsOf, onlyGroups, peopleWhere, reasonNotCounted } from './scope.ts';
+import { seenTags } from './tags.ts';
 
 export interface Page {
   after?: string | undefined;
@@ -31,12 +32,12 @@ export async function peoplePage(
       ${order.key} as key,
       coalesce((select jsonb_agg(jsonb_build_object('id', g.id, 'name', g.name) order by g.name collate people_order) from membership m join group_now g on g.id = m.group_id
         where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)})), '[]') as groups,
-      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name) order by t.name) from person_tag pt join tag t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags,
-      came.by as "cameBy", came.since, ${filter.counted === 'yes' ? sql`null` : reasonNotCounted(groupId, withSubgroups, actor.today)} as "notCounted"
+      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags,
+      coalesce(came.by, '') as "cameBy", came.since, ${filter.counted !== 'no' ? sql`null` : reasonNotCounted(groupId, withSubgroups, actor.today)} as "notCounted"
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
     left join lateral (select m.came_by as by, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since from membership m
       where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}) and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at desc limit 1) came on true
-    where ${peopleWhere(groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
+    where ${peopleWhere(actor, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
     order by ${order.by} limit ${page.limit + 1}`,
   );
   const shown = found.slice(0, page.limit);
@@ -65,13 +66,25 @@ export async function peoplePage(
   };
 }
 
-export async function countPeople(db: Queryable, groupId: number, filter: PeopleFilter): Promise<number> {
+export async function countPeople(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter): Promise<number> {
   const { people } = await oneRow<{ people: number }>(
     db,
     sql`
-    select count(*)::int as people from person p join personal_now n on n.person_id = p.id where ${peopleWhere(groupId, filter)}`,
+    select count(*)::int as people from person p join personal_now n on n.person_id = p.id where ${peopleWhere(actor, groupId, filter)}`,
   );
   return people;
+}
+
+const mostAtOnce = 10_000;
+
+/** The ids of all who match, in the order of names. */
+export async function allPeople(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    select p.id from person p join personal_now n on n.person_id = p.id where ${peopleWhere(actor, groupId, filter)} order by ${nameColumns} limit ${mostAtOnce}`,
+  );
+  return found.map(({ id }) => id);
 }
 
 const nameKey = sql`jsonb_build_array(n.family_name, n.given_name, p.id)`;

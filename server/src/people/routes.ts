@@ -1,14 +1,21 @@
 import type { PeopleFilter } from '@gate-roster/contract';
+import { branchesWith } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
-import { rows } from '../database/connect.ts';
-import { pathTo } from '../groups/queries.ts';
+import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
+import { noteAct } from '../changes/note-act.ts';
+import { ids, rows } from '../database/connect.ts';
+import { pathTo, wholeTree } from '../groups/queries.ts';
 import { csv } from '../http/csv.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { countPeople, peoplePage } from './list.ts';
+import { notFound } from '../http/problem.ts';
+import { actableAccount } from './account.ts';
+import { exportOfPerson } from './export-person.ts';
+import { allPeople, countPeople, peoplePage } from './list.ts';
 import { groupsOf, matches, onlyGroups } from './scope.ts';
 import { personSheet } from './sheet.ts';
+import { seenTags } from './tags.ts';
 
 const foundAtOnce = 8;
 
@@ -16,11 +23,12 @@ export function peopleHandlers({ db }: Deps): Handlers {
   return {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
       await pathTo(db, actor, groupId);
-      const everybody: PeopleFilter = { ...filter, search: '', tag: undefined };
+      if (filter.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
+      const everybody: PeopleFilter = { ...filter, search: '', anyTag: [], allTags: [], noTag: [], list: undefined };
       const [page, matching, total] = await Promise.all([
         peoplePage(db, actor, groupId, filter, { after, limit }),
-        countPeople(db, groupId, filter),
-        countPeople(db, groupId, everybody),
+        countPeople(db, actor, groupId, filter),
+        countPeople(db, actor, groupId, everybody),
       ]);
       return { ...page, matching, total };
     },
@@ -65,15 +73,32 @@ export function peopleHandlers({ db }: Deps): Handlers {
       return personSheet(db, actor, params.personId);
     },
 
+    async allPeople({ actor, params: { groupId }, query }) {
+      await pathTo(db, actor, groupId);
+      if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
+      return { ids: await allPeople(db, actor, groupId, query) };
+    },
+
+    async personFile({ actor, params: { personId }, response }) {
+      const account = await actableAccount(db, actor, await wholeTree(db), personId);
+      response.setHeader('Content-Disposition', `attachment; filename="person-${personId}.json"`);
+      await noteAct(db, actor.personId, 'export-person', personId, groupsOfAccount(account));
+      return exportOfPerson(db, personId);
+    },
+
     async branchTags({ actor, params: { groupId } }) {
       await pathTo(db, actor, groupId);
+      const manages = branchesWith(actor, 'managePeople');
       return {
-        tags: await rows<{ id: number; name: string; people: number }>(
+        tags: await rows<{ id: number; name: string; colour: string | null; people: number; isOwn: boolean }>(
           db,
           sql`
-          select t.id, t.name, count(distinct pt.person_id)::int as people from person_tag pt join tag t on t.id = pt.tag_id
-          where pt.until_at is null and exists (select 1 from membership m where m.person_id = pt.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)}))
-          group by 1, 2 order by t.name collate people_order`,
+          select t.id, t.name, t.colour, coalesce(n.people, 0) as people,
+            ${manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`} as "isOwn"
+          from tag_now t left join lateral (select count(distinct pt.person_id)::int as people from person_tag pt where pt.tag_id = t.id and pt.until_at is null
+            and exists (select 1 from membership m where m.person_id = pt.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)}))) n on true
+          where ${seenTags(actor)} and (n.people > 0 or ${manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`})
+          order by t.name collate people_order`,
         ),
       };
     },

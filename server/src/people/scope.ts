@@ -1,7 +1,11 @@
 import type { PeopleFilter } from '@gate-roster/contract';
 import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids } from '../database/connect.ts';
+import type { SignedIn } from '../accounts/actor.ts';
+import { branchTops } from '../accounts/reach.ts';
+import { ids, maybeRow, type Queryable } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+import { seenTags } from './tags.ts';
 import { scopeOf } from '../progress/tallies.ts';
 
 /** Groups of the scope: the group alone, or its branch. */
@@ -26,17 +30,27 @@ export const reasonNotCounted = (groupId: number, withSubgroups: boolean, today:
   else 'group not active' end`;
 
 /** People of the scope under a filter, over `p` (person), `n` (personal) and `s` (state). */
-export function peopleWhere(groupId: number, filter: PeopleFilter): SQL {
+export function peopleWhere(actor: SignedIn, groupId: number, filter: PeopleFilter): SQL {
   const withSubgroups = filter.subgroups === 'yes';
-  const parts = [
-    filter.counted === 'yes'
-      ? isCounted(groupId, withSubgroups)
-      : sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`,
-  ];
+  const has = (tagIds: readonly number[]): SQL =>
+    sql`exists (select 1 from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.tag_id = any(${ids(tagIds)}) and pt.until_at is null and ${seenTags(actor)})`;
+  const parts = [whichPeople(groupId, withSubgroups, filter.counted)];
   if (filter.search !== '') parts.push(matches(filter.search));
-  if (filter.tag !== undefined)
-    parts.push(sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.tag_id = ${filter.tag} and pt.until_at is null)`);
+  if (filter.anyTag.length > 0) parts.push(has(filter.anyTag));
+  for (const tag of filter.allTags) parts.push(has([tag]));
+  if (filter.noTag.length > 0) parts.push(sql`not ${has(filter.noTag)}`);
+  if (filter.list !== undefined)
+    parts.push(
+      sql`exists (select 1 from personal_list_person x join personal_list l on l.id = x.list_id and l.owner_id = ${actor.personId} where x.person_id = p.id and x.list_id = ${filter.list})`,
+    );
   return sql.join(parts, sql` and `);
+}
+
+function whichPeople(groupId: number, withSubgroups: boolean, counted: PeopleFilter['counted']): SQL {
+  if (counted === 'yes') return isCounted(groupId, withSubgroups);
+  if (counted === 'no') return sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`;
+  return sql`(p.erased_at is null and exists (select 1 from person_state e where e.person_id = p.id and e.until_at is null and e.state <> 'ended')
+    and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null) and p.role = 'none')`;
 }
 
 /** Personal values `n` fit what was typed: part of the name, address, sign-in name or ID number. */
@@ -48,3 +62,18 @@ export function matches(text: string): SQL {
 /** Groups that this reader may know of; for cutting down what is shown of people who are elsewhere too. */
 export const onlyGroups = (column: SQL, own: Iterable<number> | null): SQL =>
   own === null ? sql`true` : sql`${column} = any(${ids(own)})`;
+
+/** `p` is somebody the actor may know of: in a group of their branches, or leading one. */
+export function seenPerson(actor: SignedIn, person: SQL): SQL {
+  const tops = branchTops(actor);
+  if (tops === null) return sql`true`;
+  const own = sql`(select group_id from group_branch where ancestor_id = any(${ids(tops)}))`;
+  return sql`(exists (select 1 from membership m where m.person_id = ${person} and m.until_at is null and m.group_id in ${own})
+    or exists (select 1 from leadership l where l.person_id = ${person} and l.until_at is null and l.group_id in ${own}))`;
+}
+
+/** @throws ProblemError `not-found` when there is nobody of that number whom the actor may know of. */
+export async function visiblePerson(db: Queryable, actor: SignedIn, personId: number): Promise<void> {
+  const person = await maybeRow(db, sql`select 1 from person p where p.id = ${personId} and ${seenPerson(actor, sql`p.id`)}`);
+  if (!person) throw notFound();
+}

@@ -1,5 +1,15 @@
 import type { PersonSheet, WhyStep } from '@gate-roster/contract';
-import { courseRules, type CourseGrants, may, opensLater, resolve, type Tree } from '@gate-roster/core';
+import {
+  type Actor,
+  courseRules,
+  type CourseGrants,
+  may,
+  mayActOnAccount,
+  opensLater,
+  type Power,
+  resolve,
+  type Tree,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
@@ -8,7 +18,10 @@ import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { onlyGroups } from './scope.ts';
+import { mayHelp } from '../accounts/help-routes.ts';
+import { maybeAccount } from './account.ts';
+import { onlyGroups, seenPerson } from './scope.ts';
+import { seenTags } from './tags.ts';
 
 /**
  * One person as the actor may see them: a leader sees the groups and courses of their own branches only.
@@ -17,13 +30,16 @@ import { onlyGroups } from './scope.ts';
 export async function personSheet(db: Queryable, actor: SignedIn, personId: number): Promise<PersonSheet> {
   const own = await seenGroups(db, actor);
   const person = found(
-    await maybeRow<Omit<PersonSheet, 'groups' | 'courses' | 'activeAt'> & { active_at: string | null }>(
+    await maybeRow<
+      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'may'> & { active_at: string | null; role: Actor['role'] }
+    >(
       db,
       sql`
-    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, p.active_at,
-      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name) order by t.name) from person_tag pt join tag t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
+    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, s.first_day as "firstDay", s.last_day as "lastDay", n.name_hidden as "nameHidden",
+      exists (select 1 from credential c where c.person_id = p.id) as "hasPassword", p.role, p.active_at,
+      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
-    where p.id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)})`}`,
+    where p.id = ${personId} and p.erased_at is null and ${seenPerson(actor, sql`p.id`)}`,
     ),
   );
   const groups = await rows<{ id: number; name: string; since: string; firstDay: string | null; lastDay: string | null; cameBy: string }>(
@@ -34,9 +50,23 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
   );
   const tree = await wholeTree(db);
   const mayProgress = groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }));
-  const { active_at, ...rest } = person;
+  const { active_at, role, ...rest } = person;
+  const account = found(await maybeAccount(db, tree, personId));
+  const leads = await rows<{ id: number; name: string; powers: Power[]; lastDay: string | null }>(
+    db,
+    sql`
+    select g.id, g.name, l.powers, l.last_day as "lastDay" from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null and ${onlyGroups(sql`g.id`, own)} order by g.name collate people_order`,
+  );
+  const hasAddress = rest.email !== null;
   return {
     ...rest,
+    leads,
+    may: {
+      account: mayActOnAccount(actor, account),
+      managePeople: actor.role === 'administrator' || groups.some(({ id }) => may(actor, 'managePeople', { path: tree.path(id) })),
+      letter: hasAddress && mayHelp(actor, account),
+      seeAs: actor.role === 'administrator' && actor.seenBy === null && role === 'none' && rest.state === 'active',
+    },
     activeAt: active_at === null ? null : iso(active_at),
     groups: groups.map((group) => ({
       ...group,

@@ -114,7 +114,7 @@ test('every cell of the report is what a second, independent computation gives, 
 });
 
 test('the CSV has the numbers of the screen, and no cell that a spreadsheet would run', async () => {
-  await mirela.apply({ kind: 'rename-group', groupId: 10, name: '=HYPERLINK(1)' });
+  await mirela.apply({ kind: 'edit-group', groupId: 10, values: { name: '=HYPERLINK(1)' } });
   const report = await mirela.call('progress', { params: { groupId: 3 } });
   const file = await mirela.call('progressFile', { params: { groupId: 3 } });
   const lines = file

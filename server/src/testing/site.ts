@@ -51,6 +51,7 @@ export async function startSite({
       isSecure: false,
       trustProxy: false,
       webFolder: null,
+      postOffice: true,
     },
     path.join(import.meta.dirname, '../player/page'),
     now,

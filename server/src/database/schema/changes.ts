@@ -36,17 +36,30 @@ export const changeSubject = pgTable(
   {
     id: id(),
     changeId: ref(() => changeLog.id).notNull(),
-    kind: text({ enum: ['group', 'personal', 'person', 'membership', 'person tag', 'grant'] }).notNull(),
+    kind: text().notNull(),
     personId: bigint({ mode: 'number' }),
     groupId: bigint({ mode: 'number' }),
     beforeRow: bigint({ mode: 'number' }),
     afterRow: bigint({ mode: 'number' }),
+    /** What a row that is changed in place held before: ids and numbers. */
+    before: jsonb(),
   },
   (t) => [
     index('change_subject_change').on(t.changeId),
     index('change_subject_person').on(t.personId),
     check('change_subject_some', sql`num_nonnulls(${t.beforeRow}, ${t.afterRow}) > 0`),
   ],
+);
+
+/** An undo begins rows anew as they once stood: which row stands for which earlier one. */
+export const restoredRow = pgTable(
+  'restored_row',
+  {
+    kind: text().notNull(),
+    wasRow: bigint({ mode: 'number' }).notNull(),
+    nowRow: bigint({ mode: 'number' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.kind, t.wasRow] })],
 );
 
 export const dayTurn = pgTable('day_turn', { day: day().primaryKey(), doneAt: moment().notNull().defaultNow() });

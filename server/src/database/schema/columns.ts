@@ -4,6 +4,7 @@ import { bigint, check, customType, date, timestamp } from 'drizzle-orm/pg-core'
 /* Columns that many tables share. */
 
 export const citext = customType<{ data: string }>({ dataType: () => 'citext' });
+export const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 export const id = () => bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity();
 export const ref = (to: () => AnyColumn) => bigint({ mode: 'number' }).references(to as never);
 export const moment = () => timestamp({ withTimezone: true });

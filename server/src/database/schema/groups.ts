@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bytes, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 
 export const organisation = pgTable(
   'organisation',
@@ -13,23 +13,20 @@ export const organisation = pgTable(
   (t) => [check('organisation_only_one', sql`${t.id} = 1`)],
 );
 
-export const groups = pgTable(
-  'groups',
-  {
-    id: id(),
-    idNumber: text(),
-    idIssuer: bigint({ mode: 'number' }),
-    description: text(),
-    signInPrefix: text(),
-    youngLearners: boolean().notNull().default(false),
-    createdAt: moment().notNull().defaultNow(),
-  },
-  (t) => [
-    uniqueIndex('groups_id_number')
-      .on(t.idIssuer, t.idNumber)
-      .where(sql`${t.idNumber} is not null`),
-  ],
-);
+export const groups = pgTable('groups', {
+  id: id(),
+  createdAt: moment().notNull().defaultNow(),
+});
+
+/** Pictures and small files, kept where everything else is. */
+export const upload = pgTable('upload', {
+  id: id(),
+  fileName: text().notNull(),
+  mimeType: text().notNull(),
+  content: bytes().notNull(),
+  madeBy: bigint({ mode: 'number' }).notNull(),
+  madeAt: moment().notNull().defaultNow(),
+});
 
 export const groupVersion = pgTable(
   'group_version',
@@ -42,10 +39,22 @@ export const groupVersion = pgTable(
     state: text({ enum: ['active', 'archived'] })
       .notNull()
       .default('active'),
+    idNumber: text(),
+    idIssuer: ref(() => groups.id),
+    description: text(),
+    colour: text(),
+    pictureId: ref(() => upload.id),
+    /** A person; personal values refer to groups, so this has no foreign key here. */
+    contactId: bigint({ mode: 'number' }),
+    signInPrefix: text(),
+    youngLearners: boolean().notNull().default(false),
     ...span,
     ...history,
   },
   (t) => [
+    uniqueIndex('group_version_id_number')
+      .on(t.idIssuer, t.idNumber)
+      .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
     uniqueIndex('group_version_standing').on(t.groupId).where(stands(t)),
     uniqueIndex('group_version_sibling_name')
       .on(t.parentId, t.nameKey)
@@ -69,4 +78,18 @@ export const groupBranch = pgTable(
     depth: integer().notNull(),
   },
   (t) => [primaryKey({ columns: [t.ancestorId, t.groupId] }), index('group_branch_group').on(t.groupId)],
+);
+
+/** A link or a small file for the people of a group. */
+export const handout = pgTable(
+  'handout',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id).notNull(),
+    title: text().notNull(),
+    url: text(),
+    uploadId: ref(() => upload.id),
+    ...history,
+  },
+  (t) => [index('handout_group').on(t.groupId).where(stands(t)), check('handout_one', sql`num_nonnulls(${t.url}, ${t.uploadId}) = 1`)],
 );

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, integer, pgTable, primaryKey, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { citext, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { groups } from './groups.ts';
 
@@ -45,6 +45,8 @@ export const person = pgTable(
     ownWindows: boolean().notNull().default(false),
     signedInAt: moment(),
     activeAt: moment(),
+    /** Emptied for good: only the number is left. */
+    erasedAt: moment(),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [index('person_set').on(t.setId), check('person_role', sql`${t.role} in ('administrator', 'none')`)],
@@ -138,16 +140,26 @@ export const leadership = pgTable(
   ],
 );
 
-export const tag = pgTable(
-  'tag',
+export const tag = pgTable('tag', {
+  id: id(),
+  branchId: ref(() => groups.id).notNull(),
+});
+
+export const tagVersion = pgTable(
+  'tag_version',
   {
-    id: id(),
+    rowId: id(),
+    tagId: ref(() => tag.id).notNull(),
+    branchId: ref(() => groups.id).notNull(),
     name: text().notNull(),
     nameKey: text().notNull(),
-    branchId: ref(() => groups.id).notNull(),
     colour: text(),
+    ...history,
   },
-  (t) => [unique('tag_name').on(t.branchId, t.nameKey)],
+  (t) => [
+    uniqueIndex('tag_version_standing').on(t.tagId).where(stands(t)),
+    uniqueIndex('tag_version_name').on(t.branchId, t.nameKey).where(stands(t)),
+  ],
 );
 
 export const personTag = pgTable(
@@ -170,4 +182,28 @@ export const groupTag = pgTable(
     ...history,
   },
   (t) => [uniqueIndex('group_tag_standing').on(t.groupId, t.tagId).where(stands(t))],
+);
+
+/** Somebody's own named set of people; nobody else sees it. */
+export const personalList = pgTable(
+  'personal_list',
+  {
+    id: id(),
+    ownerId: ref(() => person.id).notNull(),
+    name: text().notNull(),
+    nameKey: text().notNull(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('personal_list_name').on(t.ownerId, t.nameKey)],
+);
+
+export const personalListPerson = pgTable(
+  'personal_list_person',
+  {
+    listId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => personalList.id, { onDelete: 'cascade' }),
+    personId: ref(() => person.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.listId, t.personId] }), index('personal_list_person_person').on(t.personId)],
 );

@@ -10,11 +10,11 @@ import {
   courseRules,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { mayEnd } from '../access/grid.ts';
-import { grantsByCourse, learnerClasses } from '../access/load-rules.ts';
+import { mayEnd } from './grid.ts';
+import { grantsByCourse, learnerClasses } from './load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
-import type { PlanContext, Planner } from './plan.ts';
+import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 
 /** Opens and blocks courses for groups, and ends grants; several at once as one change. */
 export const planGrantAccess: Planner<'grant-access'> = async (context, change) => {
@@ -56,13 +56,12 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
   return {
     effects,
     groups: tops,
-    summary: {
+    summary: summaryOf({
       groups: tops,
       courses: courseIds,
-      people: [],
       counts: { people: effects.gains.reduce((sum, { people }) => sum + people, 0) },
       effects: [...new Set([...begin.map(({ draft }) => draft.effect), ...(ending.length > 0 ? (['end'] as const) : [])])],
-    },
+    }),
     async write(tx, writer) {
       await writer.end(
         'grant',
@@ -80,7 +79,7 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
-      return { people: [], courses: courseIds, tree: false };
+      return { courses: courseIds };
     },
   };
 };

@@ -1,0 +1,84 @@
+import { type AccountFacts, may, type Power, type Tree } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { noteAct } from '../changes/note-act.ts';
+import { maybeRow, type Queryable } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
+import type { Handlers } from '../http/handle.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
+import { sendLetters, signInLetter } from '../letters/send-letter.ts';
+import { announce } from '../live/announce.ts';
+import { actableAccount, maybeAccount } from '../people/account.ts';
+import { visiblePerson } from '../people/scope.ts';
+import type { SignedIn } from './actor.ts';
+import { hangingOn } from './hand-over.ts';
+import { seenGroups } from './reach.ts';
+import { makeOneTimeLink } from './tokens.ts';
+
+const letterHours = 24;
+const handedOverHours = 1;
+
+/** What helps somebody into their account, or keeps them out of it. */
+export function helpHandlers({ db, settings, now }: Deps): Handlers {
+  return {
+    async hangingOn({ actor, params: { personId } }) {
+      await visiblePerson(db, actor, personId);
+      const tree = await wholeTree(db);
+      const own = await seenGroups(db, actor);
+      const hangs = await hangingOn(db, personId, own && ((id) => own.has(id)));
+      const named = (groupId: number): { groupId: number; group: string } => ({ groupId, group: tree.node(groupId).name });
+      return {
+        leads: hangs.leads.map(({ groupId, powers, others }) => ({ ...named(groupId), powers, others })),
+        contact: hangs.contact.map(({ groupId }) => named(groupId)),
+      };
+    },
+
+    // The letter goes to the address on file, so it takes over nothing: whoever helps people sign in may have it sent.
+    async sendSignIn({ actor, params: { personId } }) {
+      const { account, groups } = await helped(db, actor, personId);
+      const to = await maybeRow<{ email: string | null; name: string }>(
+        db,
+        sql`select email, given_name as name from personal_now where person_id = ${account.personId}`,
+      );
+      if (!to?.email) throw new ProblemError('no-address');
+      const token = await makeOneTimeLink(db, personId, letterHours);
+      await sendLetters(db, [
+        signInLetter({ personId, address: to.email, name: to.name }, actor.organisation, `${settings.publicUrl}/enter#${token}`),
+      ]);
+      await noteAct(db, actor.personId, 'send-sign-in', personId, groups);
+    },
+
+    async oneTimeSignIn({ actor, params: { personId } }) {
+      const account = await actableAccount(db, actor, await wholeTree(db), personId);
+      const token = await makeOneTimeLink(db, personId, handedOverHours);
+      await noteAct(db, actor.personId, 'one-time-sign-in', personId, groupsOf(account));
+      return {
+        link: `${settings.publicUrl}/enter#${token}`,
+        until: new Date(now().getTime() + handedOverHours * 3_600_000).toISOString(),
+      };
+    },
+
+    async endSessions({ actor, params: { personId } }) {
+      const account = await actableAccount(db, actor, await wholeTree(db), personId);
+      await db.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
+      await announce(db, { topics: ['session'], groups: [], personId });
+      await noteAct(db, actor.personId, 'end-sessions', personId, groupsOf(account));
+    },
+  };
+}
+
+export const groupsOf = (account: AccountFacts): number[] => account.paths.flatMap((path) => path.at(-1) ?? []);
+
+/** May the actor have a letter sent to somebody? */
+export function mayHelp(actor: SignedIn, account: AccountFacts): boolean {
+  const holds = (power: Power): boolean => account.paths.some((path) => may(actor, power, { path }));
+  return actor.role === 'administrator' || holds('helpSignIn');
+}
+
+/** @throws ProblemError `not-found` unless the actor helps people sign in where this person is. */
+async function helped(db: Queryable, actor: SignedIn, personId: number): Promise<{ account: AccountFacts; groups: number[] }> {
+  const tree: Tree = await wholeTree(db);
+  const account = await maybeAccount(db, tree, personId);
+  if (!account || !mayHelp(actor, account)) throw notFound();
+  return { account, groups: groupsOf(account) };
+}

@@ -1,0 +1,215 @@
+import { type Conflict, emailProblem, type GroupId, may, type NewLeader, noEffects, type Power, tidyName } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
+import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+import { invitationLetter, sendLetters, welcomeLetter } from '../letters/send-letter.ts';
+import { makePeople } from '../people/make-people.ts';
+import { makeOneTimeLink, makeToken } from './tokens.ts';
+
+const welcomeHours = 7 * 24;
+export const invitationDays = 30;
+
+/** Puts people in charge of a group, changes what they may do there, or takes it from them. */
+export const planSetLeaders: Planner<'set-leaders'> = async (context, change) => {
+  const { db, actor, tree } = context;
+  if (!tree.has(change.groupId) || !may(actor, 'appointLeaders', { path: tree.path(change.groupId) })) throw notFound();
+  const effects = noEffects();
+  const { appointed, conflicts } = await checkLeaders(context, change.groupId, change.begin);
+  effects.conflicts = conflicts;
+  effects.letters = appointed.filter(({ person }) => person === null).length;
+  const ending = await rows<{ row_id: number; person_id: number; powers: Power[] }>(
+    db,
+    sql`select row_id, person_id, powers from leadership where group_id = ${change.groupId} and person_id = any(${ids(change.end)}) and until_at is null`,
+  );
+  if (ending.length < new Set(change.end).size)
+    effects.conflicts.push({ code: 'not a leader', blocks: true, count: change.end.length - ending.length });
+  // Nobody takes away what they could not have given.
+  if (ending.some(({ powers }) => !holdsAll(context, change.groupId, powers)))
+    effects.conflicts.push({ code: 'power lacked', blocks: true, count: 1 });
+  if (change.begin.length + change.end.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  const concerned = [...appointed.flatMap(({ person }) => person ?? []), ...ending.map(({ person_id }) => person_id)];
+  return {
+    effects,
+    groups: [change.groupId],
+    summary: summaryOf({
+      groups: [change.groupId],
+      people: concerned.slice(0, 3),
+      counts: { begun: appointed.length, ended: ending.length, people: concerned.length, invited: effects.letters },
+    }),
+    async write(tx, writer) {
+      await writer.end(
+        'leadership',
+        ending.map(({ row_id }) => row_id),
+      );
+      const touched = await appoint(tx, writer, context, [{ groupId: change.groupId, leaders: appointed }]);
+      return { ...touched, sessions: [...(touched.sessions ?? []), ...ending.map(({ person_id }) => person_id)] };
+    },
+  };
+};
+
+export interface Appointed extends NewLeader {
+  /** Who it is, when the actor may know; null: an address that gets a letter. */
+  person: number | null;
+}
+
+/** Who the leaders are, and what stands in the way of their leading this group (or one that will be made in it). */
+export async function checkLeaders(
+  context: PlanContext,
+  groupId: GroupId,
+  leaders: readonly NewLeader[],
+): Promise<{ appointed: Appointed[]; conflicts: Conflict[] }> {
+  const conflicts: Conflict[] = [];
+  const appointed: Appointed[] = [];
+  for (const leader of leaders) {
+    if (!holdsAll(context, groupId, leader.powers)) conflicts.push({ code: 'power lacked', blocks: true, count: 1 });
+    if (leader.firstDay && leader.lastDay && leader.lastDay < leader.firstDay)
+      conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
+    const person = await maybeKnown(context, leader.who);
+    if (person === null && 'email' in leader.who && emailProblem(leader.who.email))
+      conflicts.push({ code: 'needs an address', blocks: true, count: 1 });
+    appointed.push({ ...leader, person });
+  }
+  return { appointed, conflicts };
+}
+
+/** Nobody gives a power that they lack there. */
+export function holdsAll({ actor, tree }: PlanContext, groupId: GroupId, powers: readonly Power[]): boolean {
+  return powers.every((power) => may(actor, power, { path: tree.path(groupId) }));
+}
+
+/** Somebody the actor may see: by id, or by an address that is known in their branches. An administrator knows everybody. */
+async function maybeKnown({ db, seen }: PlanContext, who: NewLeader['who']): Promise<number | null> {
+  const found = await maybeRow<{ id: number; groups: number[] }>(
+    db,
+    sql`
+    select n.person_id as id, array(select group_id from membership where person_id = n.person_id and until_at is null
+      union select group_id from leadership where person_id = n.person_id and until_at is null) as groups
+    from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null and s.state <> 'ended'
+    where ${'personId' in who ? sql`n.person_id = ${who.personId}` : sql`n.email = ${who.email}`}`,
+  );
+  const known = found && (seen === null || found.groups.some(seen)) ? found.id : null;
+  if (known === null && 'personId' in who) throw notFound();
+  return known;
+}
+
+/**
+ * Writes leaderships. Whoever leads there already gets the powers said now. An administrator's new leaders get an account
+ * and a letter; a leader's are invited, and nothing shows whether they had an account.
+ */
+export async function appoint(
+  tx: Transaction,
+  writer: ChangeWriter,
+  context: PlanContext,
+  list: readonly { groupId: GroupId; leaders: readonly Appointed[] }[],
+): Promise<Touched> {
+  const sessions: number[] = [];
+  const made = new Map<string, number>();
+  for (const { groupId, leaders } of list) {
+    const { name } = await oneRow<{ name: string }>(tx, sql`select name from group_now where id = ${groupId}`);
+    for (const leader of leaders) {
+      const email = 'email' in leader.who ? leader.who.email.toLowerCase() : '';
+      let person = leader.person ?? made.get(email) ?? null;
+      if (person === null && 'email' in leader.who) {
+        if (context.actor.role !== 'administrator') {
+          await invite(tx, writer, context, {
+            groupId,
+            group: name,
+            ...leader.who,
+            powers: leader.powers,
+            firstDay: leader.firstDay,
+            lastDay: leader.lastDay,
+          });
+          continue;
+        }
+        person = await makeLeader(tx, writer, context, leader.who, name);
+        made.set(email, person);
+      }
+      if (person === null) continue;
+      const held = await maybeRow<{ row_id: number }>(
+        tx,
+        sql`select row_id from leadership where person_id = ${person} and group_id = ${groupId} and until_at is null`,
+      );
+      const values = { powers: leader.powers, first_day: leader.firstDay, last_day: leader.lastDay };
+      if (held) await writer.replace('leadership', [{ rowId: held.row_id, values }]);
+      else await writer.begin('leadership', [{ person_id: person, group_id: groupId, ...values }]);
+      sessions.push(person);
+    }
+  }
+  return { sessions };
+}
+
+async function makeLeader(
+  tx: Transaction,
+  writer: ChangeWriter,
+  { tree, publicUrl, actor }: PlanContext,
+  who: { givenName: string; familyName: string; email: string },
+  group: string,
+): Promise<number> {
+  const name = who.givenName.trim() === '' && who.familyName.trim() === '' ? nameOfAddress(who.email) : who;
+  const issuer = [...tree.nodes()].find(({ parentId }) => parentId === null)?.id ?? 0;
+  const [made] = await makePeople(
+    tx,
+    writer,
+    [{ givenName: tidyName(name.givenName), familyName: tidyName(name.familyName), email: who.email.trim(), idNumber: null }],
+    issuer,
+  );
+  const id = made?.id ?? 0;
+  const token = await makeOneTimeLink(tx, id, welcomeHours);
+  await sendLetters(tx, [
+    welcomeLetter(
+      { personId: id, address: who.email.trim(), name: name.givenName },
+      group,
+      actor.organisation,
+      `${publicUrl}/enter#${token}`,
+    ),
+  ]);
+  return id;
+}
+
+/** @example nameOfAddress('hana.petrossian@brannoch.example') // { givenName: 'Hana', familyName: 'Petrossian' } */
+function nameOfAddress(email: string): { givenName: string; familyName: string } {
+  const parts = (email.split('@')[0] ?? '').split(/[._-]+/u).filter(Boolean);
+  const words = parts.map((part) => part.slice(0, 1).toUpperCase() + part.slice(1));
+  return { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? email };
+}
+
+/** Asks an address into a group; the letter goes the same way whether or not it has an account. */
+export async function invite(
+  tx: Transaction,
+  writer: ChangeWriter,
+  { publicUrl, actor }: PlanContext,
+  to: {
+    groupId: GroupId;
+    group: string;
+    givenName: string;
+    familyName: string;
+    email: string;
+    powers: readonly Power[] | null;
+    firstDay: string | null;
+    lastDay: string | null;
+  },
+): Promise<void> {
+  const { token, hash } = makeToken();
+  const values = {
+    group_id: to.groupId,
+    email: to.email.trim(),
+    given_name: tidyName(to.givenName),
+    family_name: tidyName(to.familyName),
+    powers: to.powers,
+    first_day: to.firstDay,
+    last_day: to.lastDay,
+    hash,
+    ends_at: new Date(Date.now() + invitationDays * 86_400_000).toISOString(),
+  };
+  const standing = await maybeRow<{ row_id: number }>(
+    tx,
+    sql`select row_id from invitation where group_id = ${to.groupId} and email = ${values.email} and until_at is null`,
+  );
+  if (standing) await writer.replace('invitation', [{ rowId: standing.row_id, values }]);
+  else await writer.begin('invitation', [values]);
+  await sendLetters(tx, [
+    invitationLetter({ address: values.email, name: values.given_name }, to.group, actor.organisation, `${publicUrl}/invited#${token}`),
+  ]);
+}

@@ -1,0 +1,152 @@
+import type { Change } from '@gate-roster/core';
+import fc from 'fast-check';
+import { rebuildDerived } from '../database/rebuild.ts';
+import { derived, roster } from '../testing/derived.ts';
+import { type Client, execute, type Site, startSite } from '../testing/site.ts';
+
+/*
+ * Random changes to tree, people, leaders, tags and access, made through the real change path, and all of them undone again:
+ * what is kept is what a rebuild gives, counts are what counting one by one gives, and the roster is as it was.
+ */
+
+const steps = 22;
+let site: Site;
+let mirela: Client;
+beforeEach(async () => {
+  site = await startSite();
+  mirela = await site.as('mirela');
+});
+afterEach(() => site.stop());
+
+const all = async (text: string): Promise<number[]> => (await execute<{ id: number }>(site.databaseUrl, text)).map(({ id }) => Number(id));
+
+/** Everything a random change may be about, as it stands now. */
+async function world() {
+  return {
+    groups: await all(`select id from group_now where parent_id is not null order by 1`),
+    parents: await all(`select id from group_now order by 1`),
+    people: await all(
+      `select person_id as id from membership where until_at is null and person_id not in (select person_id from leadership) order by md5(person_id::text) limit 200`,
+    ),
+    tags: await all(`select id from tag_now order by 1`),
+  };
+}
+type World = Awaited<ReturnType<typeof world>>;
+
+const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) => Change)[] = [
+  (pick, w, n) => ({
+    kind: 'make-groups',
+    parentId: pick(w.parents),
+    groups: [
+      {
+        name: `New ${n}`,
+        within: null,
+        like: pick(w.groups),
+        leaders: [{ who: { personId: pick(w.people) }, powers: ['seeProgress'], firstDay: null, lastDay: null }],
+      },
+      { name: `Below ${n}`, within: 0, like: null, leaders: [] },
+    ],
+  }),
+  (pick, w) => ({ kind: 'move-groups', groupIds: [pick(w.groups), pick(w.groups)], intoId: pick(w.parents) }),
+  (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'move up' }),
+  (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'go too' }),
+  (pick, w) => ({ kind: 'set-group-state', groupIds: [pick(w.groups)], state: 'archived' }),
+  (pick, w) => ({ kind: 'set-group-state', groupIds: w.groups, state: 'active' }),
+  (pick, w, n) => ({ kind: 'edit-group', groupId: pick(w.groups), values: { name: `Renamed ${n}`, lastDay: n % 2 ? '2020-01-01' : null } }),
+  (pick, w) => ({
+    kind: 'add-members',
+    groupId: pick(w.groups),
+    personIds: [...new Set([pick(w.people), pick(w.people)])],
+    firstDay: null,
+    lastDay: null,
+  }),
+  (pick, w) => ({ kind: 'move-members', fromId: pick(w.groups), intoId: pick(w.groups), personIds: w.people.slice(0, 50) }),
+  (pick, w, n) => ({
+    kind: 'tag-people',
+    groupId: 1,
+    personIds: [pick(w.people), pick(w.people)],
+    add: [`Tag ${n}`],
+    remove: [pick(w.tags)],
+  }),
+  (pick, w) => ({ kind: 'merge-tags', tagId: pick(w.tags), gone: [pick(w.tags)] }),
+  (pick, w) => ({ kind: 'set-person-state', personIds: [pick(w.people)], state: 'paused', firstDay: null, lastDay: null }),
+  (pick, w) => ({ kind: 'merge-people', personId: pick(w.people), goneId: pick(w.people) }),
+  (pick, w) => ({ kind: 'edit-person', personId: pick(w.people), values: { givenName: 'Other', email: null } }),
+  (pick, w) => ({
+    kind: 'grant-access',
+    end: [],
+    begin: [
+      {
+        groupId: pick(w.groups),
+        courseId: 1 + (pick(w.people) % 12),
+        effect: pick(w.people) % 3 === 0 ? 'block' : 'open',
+        withSubgroups: true,
+        firm: false,
+        firstDay: null,
+        lastDay: null,
+        units: null,
+        due: null,
+      },
+    ],
+  }),
+];
+
+test('random changes and their undos leave the same roster, with everything derived as a rebuild makes it', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.infiniteStream(fc.nat(1_000_000)), async (numbers) => {
+      const draw = (): number => Number(numbers.next().value);
+      const pick = (list: readonly number[]): number => list[draw() % list.length] ?? 0;
+      const before = await roster(site);
+      const made: { id: number; kind: string }[] = [];
+      for (let n = 0; n < steps; n++) {
+        const w = await world();
+        const change = makers[draw() % makers.length]?.(pick, w, draw());
+        if (!change) continue;
+        const look = await mirela.call('look', { body: { change } }).catch(() => null);
+        if (!look || look.conflicts.some(({ blocks }) => blocks)) continue;
+        made.push({ id: (await mirela.apply(change)).changeId, kind: change.kind });
+      }
+      expect(made.length).toBeGreaterThan(steps / 3);
+      const counted = await countsAreTrue();
+      const kept = await derived(site);
+      await rebuild();
+      expect(kept).toEqual(await derived(site));
+      expect(counted).toBe(true);
+      for (const { id, kind } of made.reverse()) {
+        const look = await mirela.call('look', { body: { change: { kind: 'undo', changeId: id } } });
+        expect([kind, look.conflicts]).toEqual([kind, []]);
+        await mirela.apply({ kind: 'undo', changeId: id });
+      }
+      expect(await roster(site)).toEqual(before);
+      const undone = await derived(site);
+      await rebuild();
+      expect(undone).toEqual(await derived(site));
+    }),
+    { numRuns: 6, endOnFailure: true },
+  );
+}, 240_000);
+
+async function rebuild(): Promise<void> {
+  const { today } = await mirela.call('me', {});
+  await site.deps.db.transaction((tx) => rebuildDerived(tx, today));
+}
+
+/** Every group's count in the tree, against people counted one by one from memberships, states and days. */
+async function countsAreTrue(): Promise<boolean> {
+  const { groups } = await mirela.call('tree', {});
+  const brute = await execute<{ id: number; people: number }>(
+    site.databaseUrl,
+    `with recursive below as (select id, id as top, state = 'active' and coalesce(last_day >= current_date, true) as stands from group_now
+       union all select g.id, below.top, g.state = 'active' and coalesce(g.last_day >= current_date, true) from group_now g join below on g.parent_id = below.id),
+     resting as (select distinct d.id from group_now g join (select top, id from below) d on d.top = g.id where g.state <> 'active' or g.last_day < current_date)
+     select b.top::int as id, count(distinct m.person_id)::int as people from below b join membership m on m.group_id = b.id and m.until_at is null
+       and coalesce(m.first_day <= current_date, true) and coalesce(m.last_day >= current_date, true) and m.group_id not in (select id from resting)
+       join person_state s on s.person_id = m.person_id and s.until_at is null and s.state = 'active' and coalesce(s.first_day <= current_date, true) and coalesce(s.last_day >= current_date, true)
+     group by 1`,
+  );
+  const truth = new Map(brute.map(({ id, people }) => [id, people]));
+  const wrong = groups.filter(({ id, people }) => people !== (truth.get(id) ?? 0));
+  if (wrong.length > 0)
+    throw new Error(`counts differ: ${JSON.stringify(wrong.map(({ id, name, people }) => [id, name, people, truth.get(id)]))}`);
+  return true;
+}

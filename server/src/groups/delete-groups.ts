@@ -1,0 +1,97 @@
+import { type GroupId, type GroupNode, noEffects, type Tree } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type Planner, summaryOf } from '../changes/plan.ts';
+import { accessOfShift } from '../changes/shift.ts';
+import type { RowKind } from '../changes/writer.ts';
+import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { versionRows } from './move-groups.ts';
+import { shapableFrom, takenNames, topsOf } from './shape.ts';
+
+/** Takes groups off the tree. People stay on the platform; subgroups move up to what is left above them, or go too. */
+export const planDeleteGroups: Planner<'delete-groups'> = async (context, change) => {
+  const { tree, db } = context;
+  for (const id of change.groupIds) shapableFrom(context, id);
+  const tops = topsOf(tree, change.groupIds);
+  const gone = new Set(change.subgroups === 'go too' ? tops.flatMap((id) => tree.branch(id)) : change.groupIds);
+  const rising = [...gone].flatMap((id) => tree.children(id).filter((child) => !gone.has(child.id)));
+  const after = tree.with(
+    new Map<GroupId, GroupNode | null>([
+      ...[...gone].map((id) => [id, null] as const),
+      ...rising.map((node) => [node.id, { ...node, parentId: nearestLeft(tree, node, gone) }] as const),
+    ]),
+  );
+
+  const effects = { ...noEffects(), ...(await accessOfShift(context, { tree: after, branches: tops })) };
+  effects.groups.gone = gone.size;
+  effects.groups.moved = rising.length;
+  effects.conflicts = takenNames(
+    after,
+    rising.map(({ id }) => id),
+  );
+  const leaving = await membersOf(db, [...gone]);
+  effects.leaves = [...gone].flatMap((groupId) => {
+    const persons = leaving.filter(({ group_id }) => group_id === groupId).map(({ person_id }) => person_id);
+    return persons.length > 0 ? [{ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }] : [];
+  });
+  effects.seats = (
+    await oneRow<{ seats: number }>(
+      db,
+      sql`select count(*)::int as seats from seat where until_at is null and group_id = any(${ids(gone)})`,
+    )
+  ).seats;
+  const parents = tops.flatMap((id) => tree.node(id).parentId ?? []);
+  return {
+    effects,
+    groups: [...new Set([...gone, ...rising.map(({ id }) => id), ...parents])],
+    summary: summaryOf({ groups: tops, counts: { groups: gone.size, people: new Set(leaving.map(({ person_id }) => person_id)).size } }),
+    async write(tx, writer) {
+      const leaders = await rows<{ person_id: number }>(
+        tx,
+        sql`select distinct person_id from leadership where until_at is null and group_id = any(${ids(gone)})`,
+      );
+      for (const kind of hangsOnGroups) {
+        const standing = await rows<{ row_id: number }>(
+          tx,
+          sql`select row_id from ${sql.identifier(tableOf[kind])} where until_at is null and group_id = any(${ids(gone)})`,
+        );
+        await writer.end(
+          kind,
+          standing.map(({ row_id }) => row_id),
+        );
+      }
+      const risen = await versionRows(
+        tx,
+        rising.map(({ id }) => id),
+      );
+      await writer.end(
+        'group',
+        (await versionRows(tx, [...gone])).map(({ row_id }) => row_id),
+      );
+      await writer.replace(
+        'group',
+        risen.map(({ row_id, group_id }) => ({ rowId: row_id, values: { parent_id: after.node(group_id).parentId } })),
+      );
+      return {
+        people: [...new Set(leaving.map(({ person_id }) => person_id))],
+        placed: [...gone, ...rising.map(({ id }) => id)],
+        branches: rising.map(({ id }) => id),
+        sessions: leaders.map(({ person_id }) => person_id),
+      };
+    },
+  };
+};
+
+/** What ends with a group. Its tags and handouts stay with it, out of sight, and come back with it. */
+const hangsOnGroups = ['membership', 'leadership', 'grant', 'invitation'] as const satisfies readonly RowKind[];
+const tableOf = { membership: 'membership', leadership: 'leadership', grant: 'access_grant', invitation: 'invitation' };
+
+function nearestLeft(tree: Tree, node: GroupNode, gone: ReadonlySet<GroupId>): GroupId | null {
+  return tree.path(node.id).findLast((step) => step !== node.id && !gone.has(step)) ?? null;
+}
+
+async function membersOf(db: Queryable, groupIds: readonly number[]): Promise<{ person_id: number; group_id: number }[]> {
+  return rows(
+    db,
+    sql`select person_id, group_id from membership where until_at is null and group_id = any(${ids(groupIds)}) order by person_id`,
+  );
+}

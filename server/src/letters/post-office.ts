@@ -1,0 +1,29 @@
+import { sql } from 'drizzle-orm';
+import express, { type Router } from 'express';
+import { iso, type Queryable, rows } from '../database/connect.ts';
+
+const shown = 50;
+const escape = (text: string): string => text.replace(/[&<>"]/gu, (letter) => `&#${letter.charCodeAt(0)};`);
+const withLinks = (text: string): string => escape(text).replace(/https?:\/\/\S+/gu, (link) => `<a href="${link}">${link}</a>`);
+
+/** The stand-in for a mail service: the last letters, for whoever tries the application out. */
+export function postOffice(db: Queryable): Router {
+  const router = express.Router();
+  router.get('/', async (_request, response) => {
+    const letters = await rows<{ id: number; address: string; subject: string; body: string; made_at: string }>(
+      db,
+      sql`select id, address, subject, body, made_at from letter order by id desc limit ${shown}`,
+    );
+    const list = letters.map(
+      ({ address, subject, body, made_at }) =>
+        `<article><h2>${escape(subject)}</h2><p>To ${escape(address)}, ${escape(iso(made_at))}</p><pre>${withLinks(body)}</pre></article>`,
+    );
+    response
+      .type('html')
+      .setHeader('Cache-Control', 'no-store')
+      .send(
+        `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="color-scheme" content="light dark"><title>Post office (stand-in)</title></head><body><h1>Post office (stand-in)</h1><p>No mail leaves this machine. The last letters:</p>${list.join('') || '<p>None yet.</p>'}</body></html>`,
+      );
+  });
+  return router;
+}

@@ -1,0 +1,83 @@
+import { emailProblem, noEffects, type PersonValues, type Some, speakingBranch } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import { maybeRow, oneRow } from '../database/connect.ts';
+import { actableAccount } from './account.ts';
+
+const columnOf = {
+  givenName: 'given_name',
+  familyName: 'family_name',
+  email: 'email',
+  signInName: 'sign_in_name',
+  idNumber: 'id_number',
+  nameHidden: 'name_hidden',
+} as const satisfies Record<keyof PersonValues, string>;
+
+/** Changes what is known of a person. A leader may only where the account lies wholly in their branches. */
+export const planEditPerson: Planner<'edit-person'> = async (context, { personId, values }) => {
+  const { db, actor, tree } = context;
+  const account = await actableAccount(db, actor, tree, personId);
+  const current = await oneRow<Record<string, unknown> & { row_id: number; id_issuer: number | null }>(
+    db,
+    sql`select * from personal_now where person_id = ${personId}`,
+  );
+  const columns = tidied(values);
+  if (columns['id_number'] !== undefined) {
+    const path = account.paths[0] ?? [];
+    const root = [...tree.nodes()].find(({ parentId }) => parentId === null)?.id;
+    columns['id_issuer'] =
+      columns['id_number'] === null ? null : (current.id_issuer ?? speakingBranch(actor, 'managePeople', { path }) ?? root);
+  }
+  const changed = Object.fromEntries(Object.entries(columns).filter(([column, value]) => value !== current[column]));
+  const effects = noEffects();
+  effects.conflicts = await conflicts(context, personId, values, changed);
+  if (Object.keys(changed).length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  effects.changedPeople = [personId];
+  const groups = account.paths.flatMap((path) => path.at(-1) ?? []);
+  return {
+    effects,
+    groups,
+    summary: summaryOf({
+      groups: groups.slice(0, 1),
+      people: [personId],
+      fields: (Object.keys(values) as (keyof PersonValues)[]).filter((field) => columnOf[field] in changed),
+    }),
+    async write(_tx, writer) {
+      await writer.replace('personal', [{ rowId: current.row_id, values: changed }]);
+      return {};
+    },
+  };
+};
+
+function tidied(values: Some<PersonValues>): Record<string, unknown> {
+  return Object.fromEntries(
+    (Object.entries(values) as [keyof PersonValues, string | boolean | null | undefined][]).flatMap(([field, value]) => {
+      if (value === undefined) return [];
+      const text = typeof value === 'string' ? value.trim() : value;
+      return [[columnOf[field], text === '' && field !== 'givenName' && field !== 'familyName' ? null : text]];
+    }),
+  );
+}
+
+async function conflicts({ db }: PlanContext, personId: number, values: Some<PersonValues>, changed: Record<string, unknown>) {
+  const found: ReturnType<typeof noEffects>['conflicts'] = [];
+  if (values.givenName?.trim() === '' && values.familyName?.trim() === '') found.push({ code: 'name missing', blocks: true, count: 1 });
+  if (values.email && emailProblem(values.email)) found.push({ code: 'needs an address', blocks: true, count: 1 });
+  const taken = (column: 'email' | 'sign_in_name') =>
+    changed[column] == null
+      ? null
+      : maybeRow(
+          db,
+          sql`select 1 from personal_now where ${sql.identifier(column)} = ${changed[column] as string} and person_id <> ${personId}`,
+        );
+  if (await taken('email')) found.push({ code: 'address taken', blocks: true, count: 1 });
+  if (await taken('sign_in_name')) found.push({ code: 'sign-in name taken', blocks: true, count: 1 });
+  if (changed['id_number'] != null && changed['id_issuer'] !== undefined) {
+    const other = await maybeRow(
+      db,
+      sql`select 1 from personal_now where id_issuer = ${changed['id_issuer'] as number} and id_number = ${changed['id_number'] as string} and person_id <> ${personId}`,
+    );
+    if (other) found.push({ code: 'id number taken', blocks: true, count: 1 });
+  }
+  return found;
+}

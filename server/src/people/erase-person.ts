@@ -1,0 +1,61 @@
+import { noEffects } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type Planner, summaryOf } from '../changes/plan.ts';
+import { accessOfShift } from '../changes/shift.ts';
+import type { RowKind } from '../changes/writer.ts';
+import { rows } from '../database/connect.ts';
+import { actableAccount } from './account.ts';
+
+/**
+ * Empties what is known of a person, for good: names, addresses, numbers, letters, sign-ins. Their groups end.
+ * Counts, seats and the log keep a number without a name. This cannot be undone.
+ */
+export const planErasePerson: Planner<'erase-person'> = async (context, { personId }) => {
+  const { db, actor, tree } = context;
+  const account = await actableAccount(db, actor, tree, personId);
+  const groups = account.paths.flatMap((path) => path.at(-1) ?? []);
+  const effects = noEffects();
+  Object.assign(
+    effects,
+    await accessOfShift(context, {
+      people: { personIds: [personId], afterwards: (person) => ({ ...person, memberships: [], active: false }) },
+    }),
+  );
+  effects.leaves = groups.map((groupId) => ({ groupId, who: { sets: [], persons: [personId], newcomers: [] }, people: 1 }));
+  effects.changedPeople = [personId];
+  if (personId === actor.personId) effects.conflicts.push({ code: 'own account', blocks: true, count: 1 });
+  return {
+    effects,
+    groups,
+    summary: summaryOf({ groups: groups.slice(0, 1), people: [personId], counts: { people: 1 } }),
+    async write(tx, writer) {
+      for (const [kind, table] of Object.entries(ending) as [RowKind, string][]) {
+        const standing = await rows<{ row_id: number }>(
+          tx,
+          sql`select row_id from ${sql.identifier(table)} where person_id = ${personId} and until_at is null`,
+        );
+        await writer.end(
+          kind,
+          standing.map(({ row_id }) => row_id),
+        );
+      }
+      const [state] = await rows<{ row_id: number }>(
+        tx,
+        sql`select row_id from person_state where person_id = ${personId} and until_at is null`,
+      );
+      if (state) await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
+      const addresses = sql`select email from personal where person_id = ${personId} and email is not null`;
+      await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
+      await tx.execute(sql`delete from invitation where email in (${addresses})`);
+      await tx.execute(sql`
+        update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, name_hidden = true where person_id = ${personId}`);
+      for (const table of ['credential', 'one_time_link', 'launch', 'personal_list_person'])
+        await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
+      await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
+      await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);
+      return { people: [personId], sessions: [personId] };
+    },
+  };
+};
+
+const ending = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership' };

@@ -1,0 +1,159 @@
+import { noEffects } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type Planner, summaryOf } from '../changes/plan.ts';
+import { accessOfShift } from '../changes/shift.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
+import { oneRow, rows, type Transaction } from '../database/connect.ts';
+import { actableAccount } from './account.ts';
+import { visiblePeople } from './members.ts';
+
+/** Two accounts of one person become one: its groups, tags, powers and progress join; the other account ends. */
+export const planMergePeople: Planner<'merge-people'> = async (context, { personId, goneId }) => {
+  const { db, actor, tree } = context;
+  for (const id of [personId, goneId]) await actableAccount(db, actor, tree, id);
+  const [kept, gone] = [(await visiblePeople(context, [personId]))[0], (await visiblePeople(context, [goneId]))[0]];
+  const effects = noEffects();
+  if (personId === goneId || !kept || !gone) effects.conflicts.push({ code: 'in itself', blocks: true, count: 1 });
+  if (goneId === actor.personId) effects.conflicts.push({ code: 'own account', blocks: true, count: 1 });
+  const joining = (gone?.memberships ?? []).filter((held) => !kept?.memberships.some(({ groupId }) => groupId === held.groupId));
+  Object.assign(
+    effects,
+    await accessOfShift(context, {
+      people: { personIds: [personId], afterwards: (person) => ({ ...person, memberships: [...person.memberships, ...joining] }) },
+    }),
+  );
+  effects.joins = joining.map(({ groupId }) => ({ groupId, who: { sets: [], persons: [personId], newcomers: [] }, people: 1 }));
+  effects.changedPeople = [personId, goneId];
+  const groups = [...new Set([...(kept?.memberships ?? []), ...(gone?.memberships ?? [])].map(({ groupId }) => groupId))];
+  return {
+    effects,
+    groups,
+    summary: summaryOf({ groups: groups.slice(0, 3), people: [personId, goneId], counts: { joining: joining.length } }),
+    async write(tx, writer) {
+      await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
+      await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
+      await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+      await joinDetails(tx, writer, personId, goneId);
+      await joinProgress(tx, writer, personId, goneId);
+      const state = await oneRow<{ row_id: number }>(
+        tx,
+        sql`select row_id from person_state where person_id = ${goneId} and until_at is null`,
+      );
+      await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
+      await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
+      return { people: [personId, goneId], sessions: [personId, goneId] };
+    },
+  };
+};
+
+const tables = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership' } as const;
+
+/** Rows of the one who goes end; the other begins those that it lacks, since the day they first stood. */
+async function joinRows(
+  tx: Transaction,
+  writer: ChangeWriter,
+  kind: keyof typeof tables,
+  about: ReturnType<typeof sql.raw>,
+  personId: number,
+  goneId: number,
+): Promise<void> {
+  const table = sql.identifier(tables[kind]);
+  const since =
+    kind === 'membership'
+      ? sql` || jsonb_build_object('first_day', coalesce(o.first_day, (o.from_at at time zone (select time_zone from organisation))::date))`
+      : sql``;
+  const theirs = await rows<{ row_id: number; values: Record<string, unknown>; has: boolean }>(
+    tx,
+    sql`
+    select o.row_id, to_jsonb(o) ${since} || jsonb_build_object('person_id', ${personId}::bigint) as values,
+      exists (select 1 from ${table} k where k.person_id = ${personId} and k.${about} = o.${about} and k.until_at is null) as has
+    from ${table} o where o.person_id = ${goneId} and o.until_at is null order by o.row_id`,
+  );
+  await writer.end(
+    kind,
+    theirs.map(({ row_id }) => row_id),
+  );
+  await writer.begin(
+    kind,
+    theirs.filter(({ has }) => !has).map(({ values }) => values),
+  );
+}
+
+/** What the one lacks (an address, a number) it takes from the other, which gives it up. */
+async function joinDetails(tx: Transaction, writer: ChangeWriter, personId: number, goneId: number): Promise<void> {
+  type Details = {
+    row_id: number;
+    person_id: number;
+    email: string | null;
+    sign_in_name: string | null;
+    id_number: string | null;
+    id_issuer: number | null;
+  };
+  const both = await rows<Details>(
+    tx,
+    sql`select row_id, person_id, email, sign_in_name, id_number, id_issuer from personal_now where person_id in (${personId}, ${goneId})`,
+  );
+  const kept = both.find(({ person_id }) => person_id === personId);
+  const gone = both.find(({ person_id }) => person_id === goneId);
+  if (!kept || !gone) return;
+  const taken: Record<string, unknown> = {};
+  if (kept.email === null && gone.email !== null) taken['email'] = gone.email;
+  if (kept.sign_in_name === null && gone.sign_in_name !== null) taken['sign_in_name'] = gone.sign_in_name;
+  if (kept.id_number === null && gone.id_number !== null) Object.assign(taken, { id_number: gone.id_number, id_issuer: gone.id_issuer });
+  await writer.replace('personal', [{ rowId: gone.row_id, values: { email: null, sign_in_name: null, id_number: null, id_issuer: null } }]);
+  if (Object.keys(taken).length > 0) await writer.replace('personal', [{ rowId: kept.row_id, values: taken }]);
+}
+
+/**
+ * Work moves along. Where both worked on a course, the further one counts on and the other is kept as an earlier round.
+ * Enrolments are changed in place, so each notes what it was.
+ */
+async function joinProgress(tx: Transaction, writer: ChangeWriter, personId: number, goneId: number): Promise<void> {
+  const all = await rows<{
+    id: number;
+    person_id: number;
+    course_id: number;
+    round: number;
+    is_current: boolean;
+    status: string;
+    score: number | null;
+  }>(
+    tx,
+    sql`select id, person_id, course_id, round, is_current, status, score from enrolment where person_id in (${personId}, ${goneId}) order by course_id, person_id = ${goneId}, round`,
+  );
+  const rank = { 'not begun': 0, 'under way': 1, done: 2 } as Record<string, number>;
+  const byCourse = new Map<number, typeof all>();
+  for (const each of all) byCourse.set(each.course_id, [...(byCourse.get(each.course_id) ?? []), each]);
+  for (const list of byCourse.values()) {
+    if (list.every(({ person_id }) => person_id === personId)) continue;
+    const current = list
+      .filter(({ is_current }) => is_current)
+      .sort(
+        (a, b) => (rank[b.status] ?? 0) - (rank[a.status] ?? 0) || (b.score ?? -1) - (a.score ?? -1) || (a.person_id === personId ? -1 : 1),
+      )[0];
+    const ordered = [...list.filter((each) => each !== current), ...(current ? [current] : [])];
+    for (const each of list)
+      writer.note('enrolment', {
+        after_row: each.id,
+        person_id: each.person_id,
+        before: { person: each.person_id, round: each.round, current: each.is_current },
+      });
+    // Rounds are unique for a person and course: out of the way first, then into their order.
+    await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${list.map(({ id }) => id)}`);
+    for (const [index, each] of ordered.entries())
+      await tx.execute(
+        sql`update enrolment set person_id = ${personId}, round = ${index + 1}, is_current = ${each === current} where id = ${each.id}`,
+      );
+  }
+}
+
+/** Puts enrolments back as they were. */
+export async function partProgress(tx: Transaction, list: readonly { after_row: number | null; before: unknown }[]): Promise<void> {
+  const was = list.flatMap(({ after_row, before }) =>
+    after_row === null ? [] : [{ id: after_row, ...(before as { person: number; round: number; current: boolean }) }],
+  );
+  if (was.length === 0) return;
+  await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${was.map(({ id }) => id)}`);
+  for (const { id, person, round, current } of was)
+    await tx.execute(sql`update enrolment set person_id = ${person}, round = ${round}, is_current = ${current} where id = ${id}`);
+}

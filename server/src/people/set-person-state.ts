@@ -1,0 +1,60 @@
+import { noEffects } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type Planner, summaryOf } from '../changes/plan.ts';
+import { accessOfShift } from '../changes/shift.ts';
+import { ids, rows } from '../database/connect.ts';
+import { actableAccount } from './account.ts';
+import { idsOf, visiblePeople } from './members.ts';
+
+/** Lets accounts work, pauses or ends them, now or between days. Nothing they did is lost. */
+export const planSetPersonState: Planner<'set-person-state'> = async (context, change) => {
+  const { db, actor, tree } = context;
+  const people = await visiblePeople(context, change.personIds);
+  for (const { personId } of people) await actableAccount(db, actor, tree, personId);
+  const standing = await rows<{ row_id: number; person_id: number; state: string; first_day: string | null; last_day: string | null }>(
+    db,
+    sql`select row_id, person_id, state, first_day, last_day from person_state where person_id = any(${ids(idsOf(people))}) and until_at is null`,
+  );
+  const turning = standing.filter(
+    ({ state, first_day, last_day }) => state !== change.state || first_day !== change.firstDay || last_day !== change.lastDay,
+  );
+  const turned = new Set(turning.map(({ person_id }) => person_id));
+  const effects = noEffects();
+  Object.assign(
+    effects,
+    await accessOfShift(context, {
+      people: {
+        personIds: [...turned],
+        afterwards: (person) => ({ ...person, active: change.state === 'active', firstDay: change.firstDay, lastDay: change.lastDay }),
+      },
+    }),
+  );
+  effects.changedPeople = [...turned].sort((a, b) => a - b);
+  if (turning.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  if (change.firstDay && change.lastDay && change.lastDay < change.firstDay)
+    effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
+  if (turned.has(actor.personId)) effects.conflicts.push({ code: 'own account', blocks: true, count: 1 });
+  const groups = [...new Set(people.flatMap(({ memberships }) => memberships.map(({ groupId }) => groupId)))];
+  return {
+    effects,
+    groups,
+    summary: summaryOf({
+      groups: groups.slice(0, 3),
+      people: effects.changedPeople.slice(0, 3),
+      counts: { people: turned.size },
+      fields: [change.state],
+    }),
+    async write(tx, writer) {
+      await writer.replace(
+        'person state',
+        turning.map(({ row_id }) => ({
+          rowId: row_id,
+          values: { state: change.state, first_day: change.firstDay, last_day: change.lastDay },
+        })),
+      );
+      if (change.state !== 'active')
+        await tx.execute(sql`delete from session where sess ->> 'personId' = any(array(select unnest(${ids(turned)})::text))`);
+      return { people: [...turned], sessions: [...turned] };
+    },
+  };
+};

@@ -1,0 +1,33 @@
+import { execute, type Site } from './site.ts';
+
+/** Everything that is derived, in terms that do not hang on row ids. */
+export async function derived(site: Site): Promise<unknown[]> {
+  return Promise.all(
+    [
+      `select ancestor_id, group_id, depth from group_branch order by 1, 2`,
+      `select p.id, s.key, p.counted, p.own_windows from person p join membership_set s on s.id = p.set_id order by 1`,
+      `select key, counted, counted_alike from membership_set where counted > 0 order by 1`,
+      `select b.ancestor_id, s.key from set_in_branch b join membership_set s on s.id = b.set_id where s.counted > 0 order by 1, 2`,
+      `select coalesce(s.key, '') as key, e.person_id, e.course_id, e.first_day, e.last_day, e.units, e.via_groups, e.by_grants, e.due_day, e.due_is_own,
+      (select jsonb_agg(jsonb_build_array(d.group_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm) order by d.group_id) from entitlement_due d where d.entitlement_id = e.id) as due
+      from entitlement e left join membership_set s on s.id = e.set_id left join person p on p.id = e.person_id where coalesce(s.counted > 0, p.own_windows) order by 1, 2, 3, 4 nulls first`,
+    ].map((text) => execute(site.databaseUrl, text)),
+  );
+}
+
+/** The roster as people know it: the tree by paths, who is in it, leads it and is tagged, and what is said about courses. No row ids. */
+export async function roster(site: Site): Promise<unknown[]> {
+  return Promise.all(
+    [
+      `select id, parent_id, name, state, first_day, last_day, description, colour, young_learners, contact_id from group_now order by 1`,
+      `select person_id, group_id, last_day from membership where until_at is null order by 1, 2`,
+      `select person_id, group_id, powers, first_day, last_day from leadership where until_at is null order by 1, 2`,
+      `select person_id, tag_id from person_tag where until_at is null order by 1, 2`,
+      `select id, name, colour from tag_now order by 1`,
+      `select person_id, state, first_day, last_day from person_state where until_at is null order by 1`,
+      `select person_id, given_name, family_name, email, sign_in_name, id_number from personal_now order by 1`,
+      `select person_id, course_id, round, is_current, status, score from enrolment order by 1, 2, 3`,
+      `select group_id, course_id, effect, firm, first_day, last_day from access_grant where until_at is null order by 1, 2, 3, 4, 5`,
+    ].map((text) => execute(site.databaseUrl, text)),
+  );
+}
