@@ -44,7 +44,7 @@ process.on('SIGINT', () => stop(0));
 process.on('SIGTERM', () => stop(0));
 process.on('SIGHUP', () => stop(0));
 
-const env = { ...process.env, DATABASE_URL: url, PORT: String(port), NODE_OPTIONS: '--enable-source-maps' };
+const env = { ...process.env, DATABASE_URL: url, PORT: String(port), POST_OFFICE: 'open', NODE_OPTIONS: '--enable-source-maps' };
 const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), ...wish, ...(ownDatabase ? ['--own'] : [])], {
   cwd: root,
   env,
@@ -59,7 +59,7 @@ else {
     const signIns = !isDemoWorld
       ? '  A site of your own: the first page makes the first administrator.'
       : fs.readFileSync(path.join(root, 'demo/sign-ins.txt'), 'utf8').trimEnd();
-    console.log(`\nGate Roster is at ${listening}\n\n${signIns}\n\nCtrl-C stops it. The data stays${ownDatabase ? '' : ` in ${home}`}.`);
+    console.log(`\nGate Roster is at ${listening}\n\n${signIns}\n\n  Letters go to a stand-in: ${listening}/post\n\nCtrl-C stops it. The data stays${ownDatabase ? '' : ` in ${home}`}.`);
   });
   server.on('exit', (code) => stop(code ?? 1));
 }

@@ -12,6 +12,7 @@ export * from './access/resolve.ts';
 export * from './access/windows.ts';
 export * from './access/due.ts';
 export * from './courses/status.ts';
+export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';
 export * from './entry/roster-fields.ts';
 export * from './entry/read-table.ts';

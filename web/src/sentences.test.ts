@@ -4,7 +4,7 @@ import { words } from './words.ts';
 
 const entry = (more: Partial<LogEntry>): LogEntry => ({
   id: 1,
-  kind: 'rename-group',
+  kind: 'edit-group',
   madeAt: '2026-11-23T10:00:00.000Z',
   actor: null,
   isMine: true,
@@ -15,6 +15,7 @@ const entry = (more: Partial<LogEntry>): LogEntry => ({
   fileName: null,
   names: null,
   effects: [],
+  fields: [],
   undid: null,
   undoOf: null,
   undoneBy: null,
@@ -24,7 +25,7 @@ const entry = (more: Partial<LogEntry>): LogEntry => ({
 const course = { id: 7, name: 'Search patterns' };
 
 test.each<[Partial<LogEntry>, string]>([
-  [{ kind: 'rename-group', names: { before: 'A', after: 'B' } }, 'Renamed A to B.'],
+  [{ kind: 'edit-group', names: { before: 'A', after: 'B' } }, 'Renamed A to B.'],
   [
     { kind: 'grant-access', courses: [course], effects: ['open'], counts: { gained: 111 } },
     'Opened Search patterns for Gullhaven; 111 people gained.',

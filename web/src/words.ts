@@ -5,7 +5,10 @@ import type {
   DateOrder,
   Delimiter,
   Encoding,
+  GroupColour,
   Lateness,
+  Power,
+  Preset,
   RosterField,
   RowOutcome,
   RowReason,
@@ -27,6 +30,7 @@ const list = (parts: readonly string[]): string =>
 const common = {
   cancel: 'Cancel',
   close: 'Close',
+  save: 'Save',
   tryAgain: 'Try again',
   more: 'Show more',
   export: 'Export',
@@ -48,6 +52,10 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'wrong-sign-in': 'Sign-in name and password do not fit together.',
   'bad-signature': 'This system is not known here.',
   'wrong-origin': 'This came from another site and was refused.',
+  'looking-only': 'You are only looking as somebody else. Nothing can be changed or taken away.',
+  'link-over': 'This link was used already, was taken back, or is too old. Ask for another one.',
+  'no-address': 'There is no address on file to write to.',
+  'wrong-file': 'This cannot be kept. A file has at most 2 MB; a picture is PNG, JPEG or WebP.',
   'not-found': 'This is not here, or not yours to see.',
   'effects-differ': 'Somebody changed something meanwhile. Nothing was applied; this is what it would do now.',
   blocked: 'Something stands in the way. Nothing was applied.',
@@ -97,6 +105,7 @@ const keys = {
     ['g p', 'Go to Progress'],
     ['g l', 'Go to the log'],
     ['?', 'These keys'],
+    ['m', 'In the tree, carry the chosen groups elsewhere'],
     ['Arrows', 'Move in the tree, the lists and the access grid'],
     ['Shift + arrows', 'Choose a range'],
     ['Space', 'Choose; in the access grid, open'],
@@ -135,18 +144,201 @@ const accounts = {
   },
 };
 
+const enter = {
+  title: (name: string) => `Hello ${name}`,
+  signInOnce: (organisation: string) =>
+    `This link signs you in to ${organisation} once. It is used up by the button, not by opening this page.`,
+  choosePassword: 'Choose a password for the next time',
+  later: 'Leave it empty to choose one later under Settings.',
+  act: 'Sign in',
+  over: 'This link is over',
+  invitedTo: (group: string) => `Come into ${group}?`,
+  asks: (organisation: string, leads: boolean) =>
+    leads ? `${organisation} asks you to help lead this group.` : `${organisation} asks you into this group.`,
+  known: 'You have an account already: say yes, then sign in as you always do.',
+  yes: 'Say yes',
+  isIn: 'You are in.',
+  seenAs: (name: string) => `You see this as ${name} sees it. Nothing can be changed.`,
+  backToMyself: 'Be yourself again',
+  branches: 'Where do you want to go?',
+};
+
+const presets: Record<Preset | 'mix', string> = { head: 'Head', helper: 'Helper', auditor: 'Auditor', mix: 'Own mix' };
+const presetHints: Record<Preset | 'mix', string> = {
+  head: 'may do everything in the branch',
+  helper: 'sees progress, helps people sign in, decides who comes in',
+  auditor: 'sees everything of the branch and its log, changes nothing',
+  mix: 'what you choose below',
+};
+const powerWords: Record<Power, string> = {
+  seeProgress: 'see progress',
+  helpSignIn: 'help people sign in',
+  decideEntry: 'decide who comes in',
+  managePeople: 'manage people',
+  shapeGroups: 'make and shape subgroups',
+  appointLeaders: 'appoint leaders',
+  openCourses: 'open courses',
+  handOutSeats: 'hand out seats',
+  orderSeats: 'order seats',
+  markWork: 'mark work',
+  writeMessages: 'write messages',
+  export: 'export',
+  shareOutside: 'share outside',
+};
+
+const leaders = {
+  title: 'Who leads',
+  of: (group: string) => `Who leads ${group}`,
+  branch: 'Whoever leads a group leads all below it.',
+  presets,
+  presetHints,
+  powers: powerWords,
+  held: (preset: Preset | null, powers: readonly Power[]) => (preset ? presets[preset] : list(powers.map((power) => powerWords[power]))),
+  until: (day: string) => `until ${day}`,
+  from: (day: string) => `from ${day}`,
+  add: 'Put somebody in charge',
+  who: 'A name, or a name and an address',
+  whoHint: 'Whoever has no account gets a letter.',
+  asWhat: 'As',
+  change: 'Change',
+  takeAway: 'Take it from them',
+  apply: 'Put in charge',
+  applied: 'Done.',
+  firstDay: 'First day',
+  lastDay: 'Last day',
+  byLetter: (email: string) => `Write to ${email}`,
+  invited: 'Invited, and not here yet',
+  invitedAs: (leads: boolean, day: string) => `${leads ? 'to lead, ' : ''}until ${day}`,
+  takeBack: 'Take back',
+  tookBack: 'The invitation is taken back.',
+  handOver: 'Hand over…',
+  handOverOf: (name: string) => `Hand over from ${name}`,
+  hangs: (name: string) => `This hangs on ${name}. Give it to one, or line by line.`,
+  hangsNothing: (name: string) => `Nothing hangs on ${name}.`,
+  toOne: 'Give all of it to',
+  to: 'To',
+  nobody: 'Nobody: it ends',
+  leads: (group: string, others: number) => `Leads ${group}${others === 0 ? ', as the only one' : ''}`,
+  contact: (group: string) => `Contact person of ${group}`,
+  cover: 'Only a cover, for some days',
+  coverHint: 'Nothing is taken from anybody; the cover ends by itself.',
+  handedOver: 'Handed over.',
+  act: 'Hand over',
+};
+
+const colours: Record<GroupColour, string> = { tide: 'Tide', kelp: 'Kelp', brass: 'Brass', slate: 'Slate', flare: 'Flare', plum: 'Plum' };
 const groups = {
   tree: 'Groups',
   group: 'Group',
   narrow: 'Narrow the tree',
   ledBy: 'Led by',
   noLeader: 'No leader',
-  rename: 'Rename',
   name: 'Name',
-  renamed: 'The group is renamed.',
   figures: 'This group in figures',
-  noMatch: (typed: string) => `No group is called “${typed}”.`,
-  renameTitle: (name: string) => `Rename ${name}`,
+  noMatch: 'No group fits.',
+  acts: 'This group',
+  make: 'Make groups',
+  makeIn: (name: string) => `Make groups in ${name}`,
+  outline: 'A line for each group',
+  outlineExample: 'Gullhaven\n  Inshore crew led by Ada Lind ada@isles.example\n  Cadets',
+  outlineHint: 'Indent what goes inside. “led by” and an address puts somebody in charge.',
+  leadersAs: 'Who is named leads as',
+  makeCount: (count: number) => `Make ${some(count, 'group', 'groups')}`,
+  made: 'The groups are made.',
+  withLeader: (count: number) => some(count, 'leader', 'leaders'),
+  edit: 'Name and details',
+  editOf: (name: string) => `${name}: name and details`,
+  saved: 'Saved.',
+  move: 'Move…',
+  moveTo: 'Move into',
+  moved: 'Moved.',
+  moveTitle: (names: string) => `Move ${names}`,
+  carry: (names: string) => `Carrying ${names}. Arrows choose where, Enter puts it there, Escape leaves it.`,
+  copy: 'Copy its shape…',
+  copyTitle: (name: string) => `Copy the shape of ${name}`,
+  copyHint: 'The groups, their tags and colours; nobody who is in them.',
+  copyName: 'Name of the copy',
+  copyInto: 'Put it in',
+  copied: 'The shape is copied.',
+  archive: 'Archive…',
+  archiveTitle: (names: string) => `Archive ${names}`,
+  archiveWhat: 'It gives nothing and counts nobody, with all below it, until it is taken out again.',
+  unarchive: 'Take out of the archive…',
+  unarchiveTitle: (names: string) => `Take ${names} out of the archive`,
+  archived: 'Done.',
+  archivedMark: 'archived',
+  remove: 'Delete…',
+  removeTitle: (names: string) => `Delete ${names}`,
+  removeStays: 'Only the group goes. People stay on the platform, and in their other groups.',
+  removeSubgroups: 'Its subgroups',
+  removeUp: 'Move up',
+  removeToo: 'Go too',
+  removed: 'Deleted. It can be undone whole.',
+  delete: 'Delete',
+  startHere: 'Start the tree here',
+  wholeTree: 'Whole tree',
+  chosen: (count: number) => `${some(count, 'group', 'groups')} chosen`,
+  chooseNone: 'Choose none',
+  filter: 'Filter the tree',
+  filterTag: 'With the tag',
+  filterLeader: 'Led by',
+  filters: { overdue: 'Has overdue', noLeader: 'No leader', empty: 'Empty', archived: 'Archived' },
+  noFilter: 'Take all filters off',
+  names: (names: readonly string[]) => (names.length > 3 ? some(names.length, 'group', 'groups') : list(names)),
+  ask: (name: string) => `Ask ${name}`,
+  colours,
+  fields: {
+    idNumber: 'ID number',
+    description: 'Description',
+    tags: 'Tags',
+    contact: 'Contact person',
+    firstDay: 'First day',
+    lastDay: 'Last day',
+    colour: 'Colour',
+    picture: 'Picture',
+    prefix: 'Prefix for sign-in names',
+    handouts: 'Handouts',
+    youngLearners: 'Young learners',
+  },
+  hints: {
+    idNumber: 'How another system calls it',
+    description: 'For whoever leads here',
+    tags: 'To find groups of a kind',
+    contact: 'Its people read “Ask …”',
+    days: 'Outside them the group gives nothing',
+    picture: 'PNG, JPEG or WebP; its people see it',
+    prefix: 'Letters and numbers, before new sign-in names',
+    handouts: 'Links and small files for its people',
+    youngLearners: 'Names hidden from other learners, no email asked',
+  },
+  noColour: 'None',
+  choosePicture: 'Choose a picture',
+  dropPicture: 'Take it off',
+  handoutTitle: 'Title',
+  handoutLink: 'Link, https://…',
+  addLink: 'Add the link',
+  addFile: 'Add a file',
+  dropHandout: (title: string) => `Take ${title} off`,
+};
+
+const begin = {
+  title: 'Begin here',
+  lead: 'Three doors. Take them in any order.',
+  groups: 'Paste your groups',
+  groupsWhat: 'A line for each, indented: one paste builds the tree.',
+  file: 'Drop a file',
+  fileWhat: 'A list of people from a spreadsheet, with any columns.',
+  courses: 'Add courses',
+  coursesWhat: 'A line for each course, its units and activities indented below.',
+  missing: 'Still missing before a learner can work',
+  nothingMissing: 'Nothing is missing: learners can work.',
+  missingWhat: {
+    groups: 'Groups',
+    people: 'People in a group',
+    courses: 'A course',
+    access: 'A course opened to a group',
+    signIns: 'A learner who can sign in',
+  },
 };
 
 const reasons = {
@@ -179,7 +371,6 @@ const people = {
   groups: 'Groups',
   subgroup: 'Subgroup',
   tags: 'Tags',
-  tag: 'Tag',
   cameInBy: 'Came in by',
   whyNot: 'Not counted because',
   lastActive: 'Last active',
@@ -210,6 +401,80 @@ const people = {
   chosenLabel: 'What can be done to the chosen people',
   chooseNone: 'Choose none',
   putInGroup: 'Put in a group',
+  moveTo: 'Move to…',
+  moveTitle: (count: number, group: string) => `Move ${some(count, 'person', 'people')} out of ${group}`,
+  moveWhat: 'They leave this very group and enter the other: one act.',
+  tag: 'Tag',
+  tagTitle: (count: number) => `Tag ${some(count, 'person', 'people')}`,
+  addTags: 'Tags to give',
+  addTagsHint: 'Type a name and press Enter; new tags are made.',
+  removeTags: 'Tags to take off',
+  tagged: 'Tagged.',
+  manageTags: 'All tags',
+  tagPeople: (count: number) => some(count, 'person', 'people'),
+  tagColour: 'Colour',
+  tagSaved: 'The tag is changed.',
+  mergeInto: 'Merge into',
+  merged: 'Merged.',
+  merge: 'Merge',
+  filterTags: 'Tags',
+  anyTag: 'Has any of',
+  allTags: 'Has all of',
+  noTag: 'Has none of',
+  tagsOn: (count: number) => (count === 0 ? 'Tags' : `Tags: ${count}`),
+  lists: 'My lists',
+  listsHint: 'Nobody else sees them.',
+  keepAsList: 'Keep as my list',
+  listName: 'Name of the list',
+  keep: 'Keep',
+  kept: (name: string) => `Kept in “${name}”.`,
+  takeOffList: 'Take off this list',
+  dropList: 'Drop this list',
+  listDropped: 'The list is gone; the people stay.',
+  nowhere: 'In no group',
+  nowhereWhat: 'They are in no group, so they get nothing.',
+  stateAct: 'Pause or end…',
+  stateTitle: (count: number) => `The account of ${some(count, 'person', 'people')}`,
+  stateChoices: { active: 'Works', paused: 'Paused', ended: 'Ended' },
+  stateWhat: {
+    active: 'They can sign in and work, between these days.',
+    paused: 'They cannot sign in until it is taken back.',
+    ended: 'The account ends. What they did is kept.',
+  },
+  stateSaved: 'Done.',
+  worksFrom: 'Works from',
+  worksUntil: 'Works until',
+  acts: 'What can be done',
+  edit: 'Names and numbers',
+  nameHidden: 'Name hidden from other learners',
+  saved: 'Saved.',
+  sendLetter: 'Send a sign-in letter',
+  letterSent: 'The letter is on its way to the address on file.',
+  oneTime: 'One-time sign-in',
+  oneTimeWhat: (until: string) => `This address signs them in once, until ${until}. It is shown only here.`,
+  copyLink: 'Copy',
+  copied: 'Copied.',
+  endSessions: 'End all sessions',
+  sessionsEnded: 'They are signed out everywhere.',
+  mergeWith: 'Merge with another account…',
+  mergeTitle: (name: string) => `Merge into ${name}`,
+  mergeWhat: 'Groups, tags, powers and progress of the other account join this one; the other ends.',
+  otherAccount: 'The other account',
+  mergedPeople: 'The accounts are one.',
+  exportPerson: 'All that is kept, as JSON',
+  erase: 'Erase…',
+  eraseTitle: (name: string) => `Erase ${name}`,
+  eraseWhat: 'Name, address, numbers, letters and sign-ins go for good. Counts stay. This cannot be undone.',
+  erased: 'Erased.',
+  erasedName: 'Somebody erased',
+  seeAs: 'Check what they see',
+  leads: 'Leads',
+  happened: 'What happened',
+  nothingHappened: 'Nothing yet.',
+  noPassword: 'has no password yet',
+  betweenDays: (first: string | null, last: string | null) => [first ? `from ${first}` : [], last ? `until ${last}` : []].flat().join(' '),
+  notYours: 'The account is not only in your groups. An administrator can change it.',
+  invite: (count: number) => `${some(count, 'address gets', 'addresses get')} an invitation.`,
   intoGroup: 'Into which group',
   put: 'Put in',
   remove: 'Remove',
@@ -221,7 +486,7 @@ const people = {
   add: 'Add people',
   added: (group: string) => `Added to ${group}.`,
   known: 'Known people',
-  newPeople: 'New people',
+  newPeople: 'Type or paste',
   findKnown: 'Find somebody by name',
   leaveOut: (name: string) => `Leave out ${name}`,
   typeNames: 'Names and addresses, a line each',
@@ -230,6 +495,7 @@ const people = {
   alreadyIn: (count: number) => `${some(count, 'person is', 'people are')} in already.`,
   noneMatch: 'Nobody fits. Clear the search or the filter.',
   none: 'Nobody is in here yet. Add people, or bring in a file.',
+  noneNowhere: 'Everybody is in a group.',
   footer: (count: string, group: string) => `${count} in ${group}.`,
   notCounted: (parts: { reason: keyof typeof reasons; people: number }[]) =>
     `Not counted: ${parts.map(({ reason, people: count }) => `${count} ${reasons[reason].toLowerCase()}`).join(', ')}. Who?`,
@@ -245,6 +511,17 @@ const courses = {
   fromAbove: (above: number, blocked: number) => `${above} from above${blocked > 0 ? `, ${blocked} blocked` : ''}`,
   standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
+};
+
+const makeCourses = {
+  title: 'Add courses',
+  outline: 'A line for each course',
+  example: 'Rope work\n  Knots\n    Read the notes\n    Tie five knots',
+  hint: 'Units indented below it, activities below the unit. A unit without activities gets one.',
+  make: (count: number) => `Add ${some(count, 'course', 'courses')}`,
+  made: 'The courses are here. Open them to groups under Access.',
+  counts: (courses: number, units: number, activities: number) =>
+    `${some(courses, 'course', 'courses')}, ${some(units, 'unit', 'units')}, ${some(activities, 'activity', 'activities')}`,
 };
 
 const states: Record<AccessCell['state'], string> = {
@@ -362,7 +639,9 @@ const learner = {
   hello: (name: string) => `Hello ${name}`,
   none: 'No course is open to you yet. Ask the people who lead your group.',
   closed: 'Not open now',
-  group: (path: string[], leaders: string[]) => `${path.join(': ')}${leaders.length > 0 ? `. Ask ${list(leaders)}` : ''}`,
+  group: (path: string[], ask: string[]) => `${path.join(': ')}${ask.length > 0 ? `. Ask ${list(ask)}` : ''}`,
+  handouts: 'Handouts',
+  pictureOf: (group: string) => `Picture of ${group}`,
   units: (done: number, all: number, setBy: string | null) => `${done} of ${some(all, 'unit', 'units')}${setBy ? `, set by ${setBy}` : ''}`,
   due: (lateness: Lateness, day: string) => (lateness === 'overdue' ? `was due ${day}` : `due ${day}`),
   standing: (status: MyCourse['status'], day: string | null, score: string | null) =>
@@ -516,16 +795,58 @@ const entry = {
   } satisfies Record<TableProblem | 'no names' | 'date order', (megabytes: number, rows: string) => string>,
 };
 
-const kinds = {
-  'bring-in-roster': 'Files brought in',
+const kinds: Record<string, string> = {
+  'bring-in-roster': 'People brought in',
   'grant-access': 'Courses opened and blocked',
   'add-members': 'People added',
   'remove-members': 'People removed',
-  'rename-group': 'Groups renamed',
+  'move-members': 'People moved',
+  'make-groups': 'Groups made',
+  'edit-group': 'Groups changed',
+  'move-groups': 'Groups moved',
+  'set-group-state': 'Groups archived or taken out',
+  'delete-groups': 'Groups deleted',
+  'tag-people': 'People tagged',
+  'edit-tag': 'Tags changed',
+  'merge-tags': 'Tags merged',
+  'edit-person': 'People’s details changed',
+  'set-person-state': 'Accounts paused, ended or working again',
+  'merge-people': 'Accounts merged',
+  'erase-person': 'People erased',
+  'set-leaders': 'Leaders changed',
+  'hand-over': 'Handed over',
+  'take-back-invitation': 'Invitations taken back',
+  'accept-invitation': 'Invitations followed',
+  'make-courses': 'Courses made',
+  'see-as': 'Looked as somebody else',
+  'send-sign-in': 'Sign-in letters sent',
+  'one-time-sign-in': 'One-time sign-ins given',
+  'end-sessions': 'Sessions ended',
+  'export-person': 'People exported',
   undo: 'Undone',
 };
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
   things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
+
+const fieldWords: Record<string, string> = {
+  name: 'the name',
+  idNumber: 'the ID number',
+  description: 'the description',
+  colour: 'the colour',
+  pictureId: 'the picture',
+  contactId: 'the contact person',
+  signInPrefix: 'the prefix',
+  youngLearners: 'young learners',
+  firstDay: 'the first day',
+  lastDay: 'the last day',
+  tags: 'the tags',
+  handouts: 'the handouts',
+  givenName: 'the given name',
+  familyName: 'the family name',
+  email: 'the address',
+  signInName: 'the sign-in name',
+  nameHidden: 'whether the name is hidden',
+};
 
 const changes = {
   apply: 'Apply',
@@ -554,6 +875,20 @@ const changes = {
   leave: (count: number) => many(count, 'leaves', 'leave'),
   moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
   newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `,
+  groupsMade: (count: number) => many(count, 'group is made', 'groups are made'),
+  groupsMoved: (count: number) => many(count, 'group moves', 'groups move'),
+  groupsGone: (count: number) => many(count, 'group goes', 'groups go'),
+  groupsBack: (count: number) => many(count, 'group comes back', 'groups come back'),
+  seats: (count: number) => many(count, 'seat is charged there', 'seats are charged there'),
+  letters: (count: number) => many(count, 'letter is written', 'letters are written'),
+  changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
+  branch: 'In the branch',
+  person: 'About whom',
+  from: 'From',
+  until: 'Until',
+  exportFile: 'log.csv',
+  exportHead: ['When', 'Who', 'What was done', 'Undone'] as const,
+  exportYes: 'yes',
   fromDay: (day: string) => `, from ${day}`,
   spoken: (gaining: number, losing: number) => `${gaining} gain, ${losing} lose.`,
   conflicts: {
@@ -570,10 +905,33 @@ const changes = {
     'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
     'nothing to do': () => 'There is nothing to do.',
     'too old': () => 'This is too long ago to be undone.',
+    'in itself': () => 'It cannot go into itself.',
+    'same place': () => 'It is there already.',
+    'id number taken': () => 'This ID number is taken.',
+    'prefix wrong': () => 'A prefix has 1 to 12 letters and numbers.',
+    'link wrong': () => 'A link begins with https:// or http://.',
+    'days out of order': () => 'The last day lies before the first.',
+    'already leads': (count) => `${some(count, 'person leads', 'people lead')} here already.`,
+    'not a leader': () => 'They do not lead here any more. Look again.',
+    'power lacked': () => 'You cannot give or take a power that you lack here.',
+    'address taken': () => 'Somebody has this address already.',
+    'sign-in name taken': () => 'Somebody has this sign-in name already.',
+    'name missing': () => 'A name is needed.',
+    erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
+    'needs an address': () => 'An address is needed, and this is none.',
+    'own account': () => 'You cannot do this to your own account.',
   } satisfies Record<Conflict['code'], (count: number) => string>,
   sentence(entry: LogEntry): string {
     const where = named(entry.groups, 'group');
     const count = (key: string): number => entry.counts[key] ?? 0;
+    const who = (): string => {
+      const all = Math.max(count('people'), entry.people.length, 1);
+      return all > entry.people.length || all > 3
+        ? all === 1
+          ? 'somebody'
+          : some(all, 'person', 'people')
+        : list(entry.people.map(({ name }) => name));
+    };
     switch (entry.kind) {
       case 'bring-in-roster':
         return entry.fileName === null
@@ -582,13 +940,61 @@ const changes = {
       case 'grant-access':
         return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
       case 'add-members':
-        return `Added ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} to ${where}.`;
+        return `Added ${who()} to ${where}.`;
       case 'remove-members':
-        return `Removed ${count('people') > entry.people.length || entry.people.length === 0 ? some(count('people') || entry.people.length, 'person', 'people') : list(entry.people.map(({ name }) => name))} from ${where}.`;
-      case 'rename-group':
-        return `Renamed ${entry.names?.before ?? ''} to ${entry.names?.after ?? ''}.`;
+        return `Removed ${who()} from ${where}.`;
+      case 'move-members':
+        return `Moved ${who()} ${entry.groups.length === 2 ? `from ${entry.groups[0]?.name ?? ''} to ${entry.groups[1]?.name ?? ''}` : `(${where})`}.`;
+      case 'make-groups':
+        return `Made ${count('groups') === 1 && entry.names ? entry.names.after : some(count('groups'), 'group', 'groups')} in ${where}${count('leaders') > 0 ? `, with ${some(count('leaders'), 'leader', 'leaders')}` : ''}.`;
+      case 'edit-group':
+        return entry.names && entry.fields.every((field) => field === 'name')
+          ? `Renamed ${entry.names.before} to ${entry.names.after}.`
+          : `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${where}.`;
+      case 'move-groups':
+        return `Moved ${where}${entry.names ? ` into ${entry.names.after}` : ''}.`;
+      case 'set-group-state':
+        return entry.fields[0] === 'archived' ? `Archived ${where}.` : `Took ${where} out of the archive.`;
+      case 'delete-groups':
+        return `Deleted ${where}${count('groups') > entry.groups.length ? ` with ${some(count('groups') - entry.groups.length, 'subgroup', 'subgroups')}` : ''}${count('people') > 0 ? `; ${some(count('people'), 'person', 'people')} left` : ''}.`;
+      case 'tag-people':
+        return `Tagged ${who()} of ${where}${entry.names?.after ? ` with ${entry.names.after}` : ''}${count('removed') > 0 ? `, and took ${some(count('removed'), 'tag', 'tags')} off` : ''}.`;
+      case 'edit-tag':
+        return entry.names && entry.names.before !== entry.names.after
+          ? `Renamed the tag ${entry.names.before} to ${entry.names.after}.`
+          : `Coloured the tag ${entry.names?.after ?? ''}.`;
+      case 'merge-tags':
+        return `Merged the tags ${entry.names?.before ?? ''} into ${entry.names?.after ?? ''}.`;
+      case 'edit-person':
+        return `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${who()}.`;
+      case 'set-person-state':
+        return `${{ active: 'Let the account work of', paused: 'Paused', ended: 'Ended' }[entry.fields[0] ?? ''] ?? 'Changed'} ${who()}.`;
+      case 'merge-people':
+        return `Merged two accounts of ${entry.people[0]?.name ?? people.erasedName}.`;
+      case 'erase-person':
+        return `Erased a person of ${where || people.nowhere.toLowerCase()}.`;
+      case 'set-leaders':
+        return `${count('ended') > 0 && count('begun') === 0 ? 'Took the lead from' : 'Put'} ${count('invited') > 0 && entry.people.length === 0 ? some(count('invited'), 'invited person', 'invited people') : who()}${count('begun') > 0 ? ' in charge' : ''} of ${where}.`;
+      case 'hand-over':
+        return `${count('cover') > 0 ? 'Let somebody cover for' : 'Handed over from'} ${entry.people[0]?.name ?? people.erasedName} (${where}).`;
+      case 'take-back-invitation':
+        return `Took back an invitation to ${where}.`;
+      case 'accept-invitation':
+        return `${count('leads') > 0 ? 'A leader' : 'Somebody'} came into ${where} by invitation.`;
+      case 'make-courses':
+        return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
+      case 'see-as':
+        return `Looked at the application as ${who()}.`;
+      case 'send-sign-in':
+        return `Sent a sign-in letter to ${who()}.`;
+      case 'one-time-sign-in':
+        return `Gave ${who()} a one-time sign-in.`;
+      case 'end-sessions':
+        return `Ended all sessions of ${who()}.`;
+      case 'export-person':
+        return `Exported all that is kept on ${who()}.`;
       default:
-        return `Undid: ${kinds[entry.undid as keyof typeof kinds]?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
+        return `Undid: ${kinds[entry.undid ?? '']?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
     }
   },
 };
@@ -603,6 +1009,10 @@ export const words = {
   keys,
   settings,
   accounts,
+  enter,
+  leaders,
+  begin,
+  makeCourses,
   groups,
   people,
   courses,

@@ -3,7 +3,7 @@ import type { QueryClient } from '@tanstack/vue-query';
 
 /** Which questions are asked anew when a topic changed: by the first part of their key. */
 const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
-  people: ['group', 'people', 'person', 'tree', 'tags', 'log'],
+  people: ['group', 'people', 'person', 'tree', 'tags', 'lists', 'hanging', 'log'],
   access: ['access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree', 'person', 'my-courses', 'cell'],
   groups: ['tree', 'group', 'access', 'progress', 'log', 'my-courses'],
@@ -11,9 +11,9 @@ const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
 
 /**
  * Keeps screens current. One tab of a browser holds the stream and tells the others, so that many tabs
- * cost the server one connection. @returns How to stop.
+ * cost the server one connection. `onReturn` runs when the stream came back after a break. @returns How to stop.
  */
-export function followLive(queries: QueryClient): () => void {
+export function followLive(queries: QueryClient, onReturn: () => void): () => void {
   const channel = new BroadcastChannel('gate-roster-live');
   const stopped = new AbortController();
   let stream: EventSource | null = null;
@@ -31,7 +31,10 @@ export function followLive(queries: QueryClient): () => void {
       stream = new EventSource(routes.live.path);
       // After a reconnect another number means that something may have been missed.
       stream.addEventListener('hello', ({ data }: MessageEvent<string>) => {
-        if (last !== null && last !== data) tell(Object.keys(asked));
+        if (last !== null && last !== data) {
+          onReturn();
+          tell(Object.keys(asked));
+        }
         last = data;
       });
       stream.addEventListener('changed', (event: MessageEvent<string>) => {

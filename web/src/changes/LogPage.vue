@@ -1,23 +1,63 @@
 <script setup lang="ts">
-import type { LogEntry } from '@gate-roster/contract';
+import type { Answer, LogEntry, Routes } from '@gate-roster/contract';
 import type { Change } from '@gate-roster/core';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo, showMoment } from '../ui/format.ts';
+import GroupPicker from '../groups/GroupPicker.vue';
+import PersonPicker from '../people/PersonPicker.vue';
+import { failureWords } from '../ui/failure-words.ts';
+import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
 
 const kind = ref<string | null>(null);
+const groupId = ref<number | null>(null);
+const personId = ref<number | null>(null);
+const firstDay = ref<string | null>(null);
+const lastDay = ref<string | null>(null);
+const filter = computed(() => ({
+  ...(kind.value ? { kind: kind.value } : {}),
+  ...(groupId.value === null ? {} : { groupId: groupId.value }),
+  ...(personId.value === null ? {} : { personId: personId.value }),
+  ...(firstDay.value ? { firstDay: firstDay.value } : {}),
+  ...(lastDay.value ? { lastDay: lastDay.value } : {}),
+}));
 const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: ['log', kind],
-  queryFn: ({ pageParam, signal }) =>
-    call('log', { query: { ...(pageParam ? { after: pageParam } : {}), ...(kind.value ? { kind: kind.value } : {}) } }, signal),
+  queryKey: ['log', filter],
+  queryFn: ({ pageParam, signal }) => call('log', { query: { ...filter.value, ...(pageParam ? { after: pageParam } : {}) } }, signal),
   initialPageParam: 0,
   getNextPageParam: (last) => last.next,
 });
+const isExporting = ref(false);
+/** The whole of what is filtered, in the same words, as a CSV file. */
+async function exportLog(): Promise<void> {
+  isExporting.value = true;
+  try {
+    const lines: string[][] = [];
+    for (let after: number | null = 0; after !== null;) {
+      const page: Answer<Routes['log']> = await call('log', { query: { ...filter.value, ...(after ? { after } : {}), limit: 500 } });
+      lines.push(
+        ...page.entries.map((entry) => [
+          entry.madeAt,
+          entry.isMine ? words.changes.you : (entry.actor ?? words.changes.somebodyAbove),
+          words.changes.sentence(entry),
+          entry.undoneBy === null ? '' : words.changes.exportYes,
+        ]),
+      );
+      after = page.next;
+    }
+    const { saveCsv } = await import('../ui/save-csv.ts');
+    saveCsv(words.changes.exportFile, words.changes.exportHead, lines);
+  } catch (failure) {
+    tell(failureWords(failure));
+  } finally {
+    isExporting.value = false;
+  }
+}
 const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? []);
 const undoing = ref<LogEntry | null>(null);
 const change = computed<Change | null>(() => (undoing.value ? { kind: 'undo', changeId: undoing.value.id } : null));
@@ -32,7 +72,14 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
   <main class="log">
     <div class="head">
       <h1>{{ words.areas.log }}</h1>
-      <v-select v-model="kind" class="kind" :label="words.changes.kind" :items="kinds" clearable />
+      <v-btn :loading="isExporting" @click="exportLog">{{ words.common.exportCsv }}</v-btn>
+    </div>
+    <div class="filters">
+      <GroupPicker v-model="groupId" :autofocus="false" clearable :label="words.changes.branch" />
+      <PersonPicker v-model="personId" :label="words.changes.person" />
+      <v-select v-model="kind" :label="words.changes.kind" :items="kinds" clearable />
+      <v-text-field v-model="firstDay" type="date" :label="words.changes.from" />
+      <v-text-field v-model="lastDay" type="date" :label="words.changes.until" />
     </div>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <p v-else-if="entries.length === 0" class="none">{{ words.changes.noneYet }}</p>
@@ -78,8 +125,11 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
   align-items: center;
   gap: 18px;
 }
-.kind {
-  max-width: 240px;
+.filters {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(160px, 1fr));
+  gap: 10px;
+  margin-top: 12px;
 }
 .none {
   padding: 24px 0;

@@ -4,6 +4,8 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
+import type { Names } from './look-names.ts';
+import LookNames from './LookNames.vue';
 import type { ChangeInHand } from './use-change.ts';
 
 /** What a change would do: numbers that open to names, what stands in the way, and the one button that does it. */
@@ -22,17 +24,20 @@ const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
 type List = 'gains' | 'loses' | 'still';
+type Moves = 'joins' | 'leaves';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
-const names = ref<{ key: string; people: { id: number; name: string }[]; newcomers: number; next: number | null } | null>(null);
+const names = ref<Names | null>(null);
 
-async function openNames(list: List, courseId: number | null, after: number | null = null): Promise<void> {
-  const key = `${list}/${courseId ?? ''}`;
+/** The names behind a number: of a list, or of one course or group in it. */
+async function openNames(list: List | Moves | 'changed' | 'takenBack', about: number | null, after: number | null = null): Promise<void> {
+  const key = `${list}/${about ?? ''}`;
   if (after === null && names.value?.key === key) {
     names.value = null;
     return;
   }
   if (!change) return;
-  const page = await call('lookPeople', { body: { change, list, courseId, after } });
+  const isMove = list === 'joins' || list === 'leaves';
+  const page = await call('lookPeople', { body: { change, list, courseId: isMove ? null : about, groupId: isMove ? about : null, after } });
   names.value = {
     key,
     people: [...(after === null ? [] : (names.value?.people ?? [])), ...page.people],
@@ -53,6 +58,30 @@ const mostGroups = 6;
 const moreGroups = computed(() =>
   [look.value?.joins ?? [], look.value?.leaves ?? []].reduce((sum, { length }) => sum + Math.max(0, length - mostGroups), 0),
 );
+const shape = computed(() =>
+  look.value
+    ? ([
+        [look.value.groups.made, words.changes.groupsMade, 'good'],
+        [look.value.groups.back, words.changes.groupsBack, 'good'],
+        [look.value.groups.moved, words.changes.groupsMoved, ''],
+        [look.value.groups.gone, words.changes.groupsGone, 'late'],
+        [look.value.seats, words.changes.seats, 'late'],
+        [look.value.letters, words.changes.letters, ''],
+      ] as const)
+    : [],
+);
+const peopleMove = computed(() =>
+  (['joins', 'leaves'] as const).flatMap((list) => (look.value?.[list] ?? []).slice(0, mostGroups).map((move) => ({ list, ...move }))),
+);
+/** Does it change what anybody can get into at all? Then losing nobody is worth a word. */
+const isAboutAccess = computed(
+  () =>
+    look.value !== null &&
+    (look.value.gaining + look.value.losing > 0 ||
+      peopleMove.value.length > 0 ||
+      look.value.groups.moved + look.value.groups.gone > 0 ||
+      change?.kind === 'grant-access'),
+);
 const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gaining, look.value.losing) : ''));
 </script>
 
@@ -70,20 +99,43 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
       >
         {{ words.changes.conflicts[conflict.code](conflict.count) }}
       </div>
+      <template v-for="[count, word, tone] in shape" :key="word(2)">
+        <div v-if="count > 0" class="card">
+          <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ word(count) }}
+        </div>
+      </template>
       <div v-if="look.newPeople > 0" class="card">
         <b class="big good">{{ showNumber(look.newPeople) }}</b> {{ words.changes.newPeople(look.newPeople) }}
       </div>
       <div v-if="look.takenBack > 0" class="card">
         <b class="big late">{{ showNumber(look.takenBack) }}</b> {{ words.changes.takenBack(look.takenBack) }}
       </div>
-      <div v-for="move in look.joins.slice(0, mostGroups)" :key="`j${move.groupId}`" class="card">
-        <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.join(move.people) }} <b>{{ move.group }}</b>
+      <div v-for="move in peopleMove" :key="`${move.list}${move.groupId}`" class="card">
+        <b class="big">{{ showNumber(move.people) }}</b>
+        {{ move.list === 'joins' ? words.changes.join(move.people) : words.changes.leave(move.people) }} <b>{{ move.group }}</b> {{ ' '
+        }}<button
+          type="button"
+          class="plain-link"
+          :aria-expanded="names?.key === `${move.list}/${move.groupId}`"
+          @click="openNames(move.list, move.groupId)"
+        >
+          {{ words.changes.who }}
+        </button>
+        <LookNames
+          v-if="names?.key === `${move.list}/${move.groupId}`"
+          :names="names"
+          @more="openNames(move.list, move.groupId, names.next)"
+        />
       </div>
-      <div v-for="move in look.leaves.slice(0, mostGroups)" :key="`l${move.groupId}`" class="card">
-        <b class="big">{{ showNumber(move.people) }}</b> {{ words.changes.leave(move.people) }} <b>{{ move.group }}</b>
+      <div v-if="look.changedPeople > 1" class="card">
+        <b class="big">{{ showNumber(look.changedPeople) }}</b> {{ words.changes.changed(look.changedPeople) }} {{ ' '
+        }}<button type="button" class="plain-link" :aria-expanded="names?.key === 'changed/'" @click="openNames('changed', null)">
+          {{ words.changes.who }}
+        </button>
+        <LookNames v-if="names?.key === 'changed/'" :names="names" @more="openNames('changed', null, names.next)" />
       </div>
       <div v-if="moreGroups > 0" class="card soft">{{ words.changes.moreGroups(moreGroups) }}</div>
-      <div v-for="[list, people] in sections" v-show="list === 'loses' || people > 0" :key="list" class="card">
+      <div v-for="[list, people] in sections" v-show="people > 0 || (list === 'loses' && isAboutAccess)" :key="list" class="card">
         <p>
           <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{
             showNumber(people)
@@ -106,18 +158,11 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
             <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">{{ showNumber(effect.people) }}</button>
           </li>
         </ul>
-        <div v-if="names?.key.startsWith(`${list}/`)" class="names">
-          <span v-if="names.newcomers > 0" class="soft">{{ words.changes.newcomers(names.newcomers) }}</span>
-          {{ names.people.map(({ name }) => name).join(', ') }}
-          <button
-            v-if="names.next !== null"
-            type="button"
-            class="plain-link"
-            @click="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
-          >
-            {{ words.common.more }}
-          </button>
-        </div>
+        <LookNames
+          v-if="names?.key.startsWith(`${list}/`)"
+          :names="names"
+          @more="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
+        />
       </div>
       <div v-if="later && look.gaining > 0" class="card">{{ later }}</div>
     </template>
@@ -164,14 +209,6 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
   margin-top: 4px;
   font-size: 14px;
   color: var(--ink2);
-}
-.names {
-  margin-top: 8px;
-  padding-top: 8px;
-  border-top: 1px solid var(--rule);
-  font-size: 14px;
-  max-height: 180px;
-  overflow: auto;
 }
 .acts {
   display: flex;

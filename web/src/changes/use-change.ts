@@ -1,7 +1,7 @@
 import { type Look, look as lookSchema } from '@gate-roster/contract';
 import type { Change } from '@gate-roster/core';
 import { useQueryClient } from '@tanstack/vue-query';
-import { type Ref, ref, shallowRef, watch } from 'vue';
+import { type MaybeRefOrGetter, type Ref, ref, shallowRef, toValue, watch } from 'vue';
 import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
@@ -20,7 +20,7 @@ export interface ChangeInHand {
  * Looks at a change whenever it becomes another one, and applies exactly what was seen. When others
  * changed something meanwhile, nothing is applied and the new effects are shown.
  */
-export function useChange(change: Ref<Change | null>, applied: string): ChangeInHand {
+export function useChange(change: Ref<Change | null>, applied: MaybeRefOrGetter<string>): ChangeInHand {
   const queries = useQueryClient();
   const look = shallowRef<Look | null>(null);
   const isLooking = ref(false);
@@ -57,11 +57,12 @@ export function useChange(change: Ref<Change | null>, applied: string): ChangeIn
   async function apply(): Promise<boolean> {
     if (!change.value || !look.value || isApplying.value) return false;
     isApplying.value = true;
+    const said = toValue(applied);
     problem.value = null;
     try {
       const { changeId } = await call('apply', { body: { change: change.value, digest: look.value.digest, requestId } });
       await queries.invalidateQueries();
-      tell(applied, { label: words.changes.undo, run: () => void undoAtOnce(changeId, queries) });
+      tell(said, { label: words.changes.undo, run: () => void undoAtOnce(changeId, queries) });
       return true;
     } catch (error) {
       const fresh = error instanceof Failure && error.problem?.look ? lookSchema.safeParse(error.problem.look) : null;

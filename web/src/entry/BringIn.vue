@@ -66,20 +66,16 @@ async function apply(): Promise<void> {
   file.close();
   await router.push(scope.linkTo('groups'));
 }
-const quoted = (text: string): string => (/[";\n]/u.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-
 /** The problem rows as a file of their own, with a column that says why; it can be brought in again once mended. */
-function getProblemRows(): void {
+async function getProblemRows(): Promise<void> {
   const fields = (file.mapping.value?.columns ?? []).flatMap(({ field }) => field ?? []);
   const header = [...fields.map((field: RosterField) => words.entry.fields[field]), words.entry.whyColumn];
-  const lines = problems.value.map((row) =>
-    [...fields.map((field) => row.cells[field] ?? ''), row.reason ? words.entry.reason(row.reason, row.cells) : ''].map(quoted).join(';'),
-  );
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([`\uFEFF${[header.map(quoted).join(';'), ...lines].join('\r\n')}\r\n`], { type: 'text/csv' }));
-  link.download = words.entry.problemFile(file.name.value ?? '');
-  link.click();
-  URL.revokeObjectURL(link.href);
+  const lines = problems.value.map((row) => [
+    ...fields.map((field) => row.cells[field] ?? ''),
+    row.reason ? words.entry.reason(row.reason, row.cells) : '',
+  ]);
+  const { saveCsv } = await import('../ui/save-csv.ts');
+  saveCsv(words.entry.problemFile(file.name.value ?? ''), header, lines);
 }
 const mostMegabytes = fileLimits.bytes / 1024 / 1024;
 </script>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import type { PeopleFilter } from '@gate-roster/contract';
 import { completion } from '@gate-roster/core';
+import { mdiChevronDown } from '@mdi/js';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import AddPeople from '../people/AddPeople.vue';
@@ -13,9 +15,16 @@ import LoadState from '../ui/LoadState.vue';
 import { showNumber, showPercent } from '../ui/format.ts';
 import { words } from '../words.ts';
 import GroupTree from './GroupTree.vue';
-import RenameGroup from './RenameGroup.vue';
+import LeadersPanel from '../accounts/LeadersPanel.vue';
+import AddCourses from '../courses/AddCourses.vue';
+import { useSession } from '../shell/session.ts';
+import type { GroupAct } from './group-act.ts';
+import BeginHere from './BeginHere.vue';
+import GroupForm from './GroupForm.vue';
+import MakeGroups from './MakeGroups.vue';
 
 const scope = useScope();
+const session = useSession();
 const route = useRoute();
 const router = useRouter();
 const {
@@ -27,26 +36,34 @@ const {
   queryKey: ['group', scope.groupId, scope.query],
   queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
 });
-const isAdding = ref(false);
-const isRenaming = ref(false);
-const counted = ref<'yes' | 'no'>('yes');
+/** What stands in the panel on the right, beside a person. */
+type Panel = 'add' | 'make' | 'copy' | 'edit' | 'leaders' | 'courses';
+const panel = ref<Panel | null>(null);
+const counted = ref<PeopleFilter['counted']>('yes');
 watch(scope.groupId, () => {
-  isAdding.value = false;
+  panel.value = null;
   counted.value = 'yes';
 });
 const personId = computed(() => (route.query['person'] ? Number(route.query['person']) : null));
 function showPerson(id: number | null): void {
   const { person: _dropped, ...rest } = route.query;
-  isAdding.value = false;
+  panel.value = null;
   void router.replace({ query: id === null ? rest : { ...rest, person: String(id) } });
 }
+const groupTree = useTemplateRef<{ begin: (act: GroupAct, ids: number[]) => void; startHere: (id: number) => void }>('groupTree');
+const act = (wanted: GroupAct): void => groupTree.value?.begin(wanted, [scope.groupId.value]);
+/** On a site with nothing but its top, the page says where to begin. */
+const isNew = computed(
+  () => session.isAdministrator && group.value?.path.length === 1 && group.value.below === 0 && group.value.people.counted === 0,
+);
+const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
 const notCounted = computed(() => group.value?.people.notCounted ?? []);
 const done = computed(() => group.value && completion(group.value.progress));
 </script>
 
 <template>
   <div class="page">
-    <GroupTree />
+    <GroupTree ref="groupTree" />
     <div class="side">
       <ScopeBar />
       <main class="sheet">
@@ -58,16 +75,42 @@ const done = computed(() => group.value && completion(group.value.progress));
               <p class="led">
                 <span class="soft">{{ group.leaders.length > 0 ? words.groups.ledBy : words.groups.noLeader }}</span>
                 {{ group.leaders.map(({ name }) => name).join(', ') }}
+                <button v-if="group.may.appointLeaders" type="button" class="plain-link" @click="panel = 'leaders'">
+                  {{ words.leaders.change }}
+                </button>
+                <span v-if="group.state === 'archived'" class="tag">{{ words.groups.archivedMark }}</span>
                 <span v-for="tag in group.tags" :key="tag.id" class="tag">{{ tag.name }}</span>
+                <span v-if="group.contact" class="tag">{{ words.groups.ask(group.contact.name) }}</span>
               </p>
+              <p v-if="group.description" class="soft described">{{ group.description }}</p>
             </div>
             <div class="acts">
-              <v-btn v-if="group.may.shapeGroups" @click="isRenaming = true">{{ words.groups.rename }}</v-btn>
+              <v-menu v-if="group.may.shapeGroups">
+                <template #activator="{ props: activator }">
+                  <v-btn v-bind="activator" :append-icon="mdiChevronDown">{{ words.groups.acts }}</v-btn>
+                </template>
+                <v-list>
+                  <v-list-item :title="words.groups.make" @click="panel = 'make'" />
+                  <v-list-item :title="words.groups.edit" @click="panel = 'edit'" />
+                  <v-list-item v-if="group.may.appointLeaders" :title="words.leaders.title" @click="panel = 'leaders'" />
+                  <v-list-item v-if="group.below > 0" :title="words.groups.startHere" @click="groupTree?.startHere(group.id)" />
+                  <template v-if="group.may.shapeItself">
+                    <v-divider />
+                    <v-list-item :title="words.groups.move" @click="act('move')" />
+                    <v-list-item :title="words.groups.copy" @click="panel = 'copy'" />
+                    <v-list-item v-if="group.state === 'active'" :title="words.groups.archive" @click="act('archive')" />
+                    <v-list-item v-else :title="words.groups.unarchive" @click="act('unarchive')" />
+                    <v-list-item :title="words.groups.remove" class="late" @click="act('delete')" />
+                  </template>
+                </v-list>
+              </v-menu>
+              <v-btn v-if="group.may.shapeGroups" @click="panel = 'make'">{{ words.groups.make }}</v-btn>
               <v-btn v-if="group.may.bringIn" :to="scope.linkTo('ways-in')">{{ words.entry.bringIn }}</v-btn>
-              <v-btn v-if="group.may.managePeople" variant="flat" @click="isAdding = true">{{ words.people.add }}</v-btn>
+              <v-btn v-if="group.may.managePeople" variant="flat" @click="panel = 'add'">{{ words.people.add }}</v-btn>
             </div>
           </div>
-          <nav class="strip" :aria-label="words.groups.figures">
+          <BeginHere v-if="isNew" @groups="panel = 'make'" @courses="panel = 'courses'" />
+          <nav v-if="!isNew" class="strip" :aria-label="words.groups.figures">
             <div class="figure on" aria-current="true">
               <small>{{ words.people.title }}</small>
               <p>
@@ -95,13 +138,26 @@ const done = computed(() => group.value && completion(group.value.progress));
               </p>
             </router-link>
           </nav>
-          <PeopleList v-model:counted="counted" :group="group" :not-counted="notCounted" :person-id="personId" @person="showPerson" />
+          <PeopleList
+            v-if="!isNew"
+            v-model:counted="counted"
+            :group="group"
+            :not-counted="notCounted"
+            :person-id="personId"
+            @person="showPerson"
+          />
         </template>
       </main>
     </div>
-    <aside v-if="isAdding && group" class="panel"><AddPeople :group="group" @close="isAdding = false" /></aside>
+    <aside v-if="panel && group" class="panel">
+      <AddPeople v-if="panel === 'add'" :group="group" @close="panel = null" />
+      <MakeGroups v-else-if="panel === 'make'" :parent-id="group.id" :name="group.name" @close="panel = null" />
+      <MakeGroups v-else-if="panel === 'copy'" :parent-id="parentId" :name="group.name" :copy-of="group.id" @close="panel = null" />
+      <GroupForm v-else-if="panel === 'edit'" :key="group.id" :group="group" @close="panel = null" />
+      <LeadersPanel v-else-if="panel === 'leaders'" :group="group" @close="panel = null" />
+      <AddCourses v-else-if="panel === 'courses'" @close="panel = null" />
+    </aside>
     <aside v-else-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="showPerson(null)" /></aside>
-    <RenameGroup v-if="group" v-model="isRenaming" :group="group" />
   </div>
 </template>
 
@@ -147,6 +203,11 @@ const done = computed(() => group.value && completion(group.value.progress));
   background: var(--paper);
   border: 1px solid var(--rule);
   margin-left: 6px;
+}
+.described {
+  margin-top: 4px;
+  font-size: 14px;
+  max-width: 70ch;
 }
 .acts {
   display: flex;

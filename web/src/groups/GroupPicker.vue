@@ -3,11 +3,11 @@ import { computed } from 'vue';
 import { useTree } from './tree-query.ts';
 
 /** One group out of all that the reader may see, found by any part of its path. */
-const { label } = defineProps<{ label: string }>();
+const { label, autofocus = true } = defineProps<{ label: string; autofocus?: boolean }>();
 const picked = defineModel<number | null>({ required: true });
 const tree = useTree();
 const items = computed(() =>
-  (tree.value?.visible(() => true, '') ?? []).map(({ row }) => ({
+  (tree.value?.visible(() => true) ?? []).map(({ row }) => ({
     value: row.id,
     title: row.name,
     path: (tree.value?.path(row.id) ?? [])
@@ -21,7 +21,7 @@ const matches = (_title: string, typed: string, item?: { raw: { title: string; p
 </script>
 
 <template>
-  <v-autocomplete v-model="picked" :items="items" :label="label" :custom-filter="matches" autofocus auto-select-first>
+  <v-autocomplete v-model="picked" :items="items" :label="label" :custom-filter="matches" :autofocus="autofocus" auto-select-first>
     <template #item="{ props: item, item: each }"
       ><v-list-item v-bind="item" :subtitle="(each as { path?: string }).path ?? ''"
     /></template>

@@ -3,20 +3,31 @@ import { useLocalStorage, useEventListener } from '@vueuse/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { treeWidth } from '../shell/settings.ts';
 import { useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
-import { useTree } from './tree-query.ts';
+import ActOnGroups from './ActOnGroups.vue';
+import type { GroupAct } from './group-act.ts';
+import TreeFilters from './TreeFilters.vue';
+import { type TreeFilter, useTree } from './tree-query.ts';
 
 const scope = useScope();
+const session = useSession();
 const tree = useTree();
-const filter = ref('');
+const filter = ref<TreeFilter>({ name: '' });
 const opened = useLocalStorage<number[]>('gate-roster-open-groups', []);
 const isOpen = (id: number): boolean => opened.value.includes(id);
 const rowPixels = 30;
 
-const shown = computed(() => tree.value?.visible(isOpen, filter.value) ?? []);
+const isFiltered = computed(() => Object.values(filter.value).some((part) => part !== null && part !== '' && part !== false));
+/** The tree may start further down; a start that is gone starts at the top again. */
+const startsAt = useLocalStorage<number | null>('gate-roster-tree-start', null, {
+  serializer: { read: (text) => Number(text) || null, write: String },
+});
+const top = computed(() => (startsAt.value !== null && tree.value?.row(startsAt.value) ? startsAt.value : null));
+const shown = computed(() => tree.value?.visible(isOpen, filter.value, top.value) ?? []);
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const virtual = useVirtualRows(scroller, () => shown.value.length, rowPixels);
 const drawn = computed(() =>
@@ -32,6 +43,7 @@ watch(
   ([id], before) => {
     if (!tree.value || (before[0] === id && before[1])) return;
     const path = tree.value.path(id).map((row) => row.id);
+    if (top.value !== null && !path.includes(top.value)) startsAt.value = null;
     opened.value = [...new Set([...opened.value, ...path])];
     void nextTick(() => {
       const index = shown.value.findIndex(({ row }) => row.id === id);
@@ -48,6 +60,40 @@ const depthPixels = (depth: number): string => `${8 + (depth <= 5 ? depth * 16 :
 function toggle(id: number, open = !isOpen(id)): void {
   opened.value = open ? [...opened.value, id] : opened.value.filter((each) => each !== id);
 }
+
+/** Several groups at once: with ctrl or shift and a click, or shift and the arrows. */
+const picked = ref<number[]>([]);
+const isPicked = (id: number): boolean => picked.value.includes(id);
+function pick(id: number): void {
+  picked.value = isPicked(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id];
+}
+function onClick(event: MouseEvent, id: number): void {
+  if (carried.value.length > 0) put(id);
+  else if (event.ctrlKey || event.metaKey || event.shiftKey) pick(id);
+  else scope.goTo(id);
+}
+
+/** Groups on their way elsewhere, by keyboard or by dragging. */
+const carried = ref<number[]>([]);
+const over = ref<number | null>(null);
+const act = ref<GroupAct | null>(null);
+const acted = ref<{ ids: number[]; into: number | null }>({ ids: [], into: null });
+const namesOf = (list: readonly number[]): string => words.groups.names(list.flatMap((id) => tree.value?.row(id)?.name ?? []));
+const movable = (id: number): number[] => (isPicked(id) ? picked.value : [id]);
+function begin(wanted: GroupAct, ids: number[], into: number | null = null): void {
+  acted.value = { ids, into };
+  act.value = wanted;
+}
+function put(into: number): void {
+  const ids = carried.value;
+  carried.value = [];
+  if (ids.length > 0 && !ids.includes(into)) begin('move', ids, into);
+}
+function onDrop(into: number): void {
+  over.value = null;
+  put(into);
+}
+defineExpose({ begin, startHere: (id: number) => (startsAt.value = id) });
 
 function onKey(event: KeyboardEvent): void {
   const index = shown.value.findIndex(({ row }) => row.id === active.value);
@@ -82,10 +128,27 @@ function onKey(event: KeyboardEvent): void {
       scope.goTo(at.row.id);
     },
   };
-  const act = acts[event.key];
-  if (!act) return;
+  if (carried.value.length > 0) {
+    acts['Enter'] = acts[' '] = () => {
+      put(at.row.id);
+    };
+    acts['Escape'] = () => {
+      carried.value = [];
+    };
+  } else if (session.hasPower('shapeGroups')) {
+    acts['m'] = () => {
+      carried.value = movable(at.row.id).filter((id) => tree.value?.row(id)?.parentId != null);
+    };
+  }
+  const wanted = acts[event.key];
+  if (!wanted) return;
   event.preventDefault();
-  act();
+  if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+    if (!isPicked(at.row.id)) pick(at.row.id);
+    const next = shown.value[index + (event.key === 'ArrowDown' ? 1 : -1)];
+    if (next && !isPicked(next.row.id)) pick(next.row.id);
+  }
+  wanted();
 }
 
 function focus(index: number): void {
@@ -109,8 +172,21 @@ useEventListener(document, 'pointerup', () => {
 
 <template>
   <aside class="tree" :style="{ width: `${treeWidth}px` }" :aria-label="words.groups.tree">
-    <v-text-field v-model="filter" class="narrow" :label="words.groups.narrow" clearable />
-    <div ref="scroller" class="rows" role="tree" :aria-label="words.groups.tree" @keydown="onKey">
+    <div class="narrow">
+      <v-text-field
+        class="by-name"
+        :model-value="filter.name ?? ''"
+        :label="words.groups.narrow"
+        clearable
+        @update:model-value="filter = { ...filter, name: $event ?? '' }"
+      />
+      <TreeFilters v-model="filter" />
+    </div>
+    <p v-if="top !== null" class="bar-line">
+      <button type="button" class="plain-link" @click="startsAt = null">{{ words.groups.wholeTree }}</button>
+    </p>
+    <p v-if="carried.length > 0" class="bar-line carry" role="status">{{ words.groups.carry(namesOf(carried)) }}</p>
+    <div ref="scroller" class="rows" role="tree" aria-multiselectable="true" :aria-label="words.groups.tree" @keydown="onKey">
       <div :style="{ height: `${virtual.totalPixels.value}px`, position: 'relative' }" role="presentation">
         <div
           v-for="{ row, depth, isMatch, start } in drawn"
@@ -118,19 +194,34 @@ useEventListener(document, 'pointerup', () => {
           :key="row.id"
           role="treeitem"
           class="row"
-          :class="{ on: row.id === scope.groupId.value, faint: !isMatch }"
+          :class="{
+            on: row.id === scope.groupId.value,
+            faint: !isMatch || row.state === 'archived',
+            picked: isPicked(row.id),
+            carried: carried.includes(row.id),
+            over: over === row.id,
+          }"
           :style="{ transform: `translateY(${start}px)`, paddingLeft: depthPixels(depth) }"
           :aria-level="depth + 1"
-          :aria-selected="row.id === scope.groupId.value"
-          :aria-expanded="tree!.children(row.id).length > 0 ? filter !== '' || isOpen(row.id) : undefined"
+          :aria-selected="row.id === scope.groupId.value || isPicked(row.id)"
+          :draggable="session.hasPower('shapeGroups') && row.parentId !== null"
+          :aria-expanded="tree!.children(row.id).length > 0 ? isFiltered || isOpen(row.id) : undefined"
           :tabindex="row.id === active ? 0 : -1"
-          @click="scope.goTo(row.id)"
+          @click="onClick($event, row.id)"
           @focus="focused = row.id"
+          @dragstart="carried = movable(row.id)"
+          @dragend="carried = []"
+          @dragover.prevent="over = carried.includes(row.id) ? null : row.id"
+          @dragleave="over = null"
+          @drop.prevent="onDrop(row.id)"
         >
           <span class="twist" aria-hidden="true" @click.stop="toggle(row.id)">{{
-            tree!.children(row.id).length === 0 ? '' : isOpen(row.id) || filter ? '▾' : '▸'
+            tree!.children(row.id).length === 0 ? '' : isOpen(row.id) || isFiltered ? '▾' : '▸'
           }}</span>
-          <span class="name" :title="row.name">{{ row.name }}</span>
+          <span class="name" :title="row.name"
+            ><i v-if="row.colour" class="dot" :class="row.colour" aria-hidden="true" />{{ row.name
+            }}<small v-if="row.state === 'archived'">{{ ' ' }}{{ words.groups.archivedMark }}</small></span
+          >
           <span class="num">{{ showNumber(row.people) }}</span>
           <ProgressBar
             thin
@@ -141,8 +232,18 @@ useEventListener(document, 'pointerup', () => {
           />
         </div>
       </div>
-      <p v-if="tree && shown.length === 0" class="none soft">{{ words.groups.noMatch(filter) }}</p>
+      <p v-if="tree && shown.length === 0" class="none soft">{{ words.groups.noMatch }}</p>
     </div>
+    <div v-if="picked.length > 0" class="picks" role="region" :aria-label="words.groups.chosen(picked.length)">
+      <b>{{ words.groups.chosen(picked.length) }}</b>
+      <div>
+        <v-btn variant="text" size="small" @click="begin('move', picked)">{{ words.groups.move }}</v-btn>
+        <v-btn variant="text" size="small" @click="begin('archive', picked)">{{ words.groups.archive }}</v-btn>
+        <v-btn variant="text" size="small" class="late" @click="begin('delete', picked)">{{ words.groups.remove }}</v-btn>
+        <v-btn variant="text" size="small" @click="picked = []">{{ words.groups.chooseNone }}</v-btn>
+      </div>
+    </div>
+    <ActOnGroups v-model="act" :group-ids="acted.ids" :into="acted.into" @done="picked = []" />
     <div class="grip" aria-hidden="true" @pointerdown.prevent="isResizing = true" />
   </aside>
 </template>
@@ -161,8 +262,54 @@ useEventListener(document, 'pointerup', () => {
 .narrow {
   margin: 12px 14px 8px;
   flex: none;
+  display: flex;
+  gap: 8px;
+}
+.by-name {
   background: var(--sheet);
   border-radius: 6px;
+}
+.bar-line {
+  padding: 0 14px 8px;
+  font-size: 13.5px;
+}
+.carry {
+  background: var(--tide2);
+  padding-top: 8px;
+}
+.picks {
+  border-top: 1px solid var(--rule);
+  background: var(--tide2);
+  padding: 8px 14px;
+  font-size: 14px;
+}
+.picks .v-btn {
+  padding: 0 6px;
+  min-width: 0;
+}
+.row.picked:not(.on) {
+  background: var(--tide2);
+}
+.row.picked {
+  box-shadow: inset 4px 0 0 var(--tide);
+}
+.row.carried {
+  opacity: 0.55;
+}
+.row.over {
+  outline: 2px dashed var(--tide);
+  outline-offset: -2px;
+}
+.dot {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  border-radius: 2px;
+  margin-right: 6px;
+  border: 1px solid var(--sheet);
+}
+.name small {
+  font-size: 12px;
 }
 .rows {
   overflow: auto;

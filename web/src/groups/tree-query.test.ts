@@ -7,7 +7,11 @@ const row = (id: number, parentId: number | null, name: string): TreeRow => ({
   parentId,
   name,
   state: 'active',
+  colour: null,
+  youngLearners: false,
   people: id,
+  tags: [],
+  leaders: [],
   tally: emptyTally,
 });
 const tree = new ShownTree([
@@ -18,8 +22,8 @@ const tree = new ShownTree([
   row(5, 1, 'South'),
   row(6, 5, 'Cadets'),
 ]);
-const names = (open: number[], filter = ''): string[] =>
-  tree.visible((id) => open.includes(id), filter).map(({ row: each, depth }) => `${depth} ${each.name}`);
+const names = (open: number[], name = ''): string[] =>
+  tree.visible((id) => open.includes(id), { name }).map(({ row: each, depth }) => `${depth} ${each.name}`);
 
 describe('ShownTree', () => {
   it('shows what is open, parents before children', () => {
@@ -29,12 +33,29 @@ describe('ShownTree', () => {
 
   it('keeps the path to every match in sight, opened or not, and tells match from path', () => {
     expect(names([], 'cad')).toEqual(['0 Isles', '1 North', '2 Gullhaven', '3 Cadets', '1 South', '2 Cadets']);
-    expect(tree.visible(() => false, 'gull').map(({ isMatch }) => isMatch)).toEqual([false, false, true]);
+    expect(tree.visible(() => false, { name: 'gull' }).map(({ isMatch }) => isMatch)).toEqual([false, false, true]);
     expect(names([1, 2, 3], 'nobody')).toEqual([]);
   });
 
   it('knows paths and the size of a branch', () => {
     expect(tree.path(4).map(({ id }) => id)).toEqual([1, 2, 3, 4]);
     expect([tree.branchSize(1), tree.branchSize(3), tree.branchSize(6)]).toEqual([6, 2, 1]);
+  });
+
+  it('narrows by tag, leader, overdue, no leader and empty, all at once, and starts where one wants', () => {
+    const rich = new ShownTree([
+      { ...row(1, null, 'Isles'), leaders: [9] },
+      { ...row(2, 1, 'North'), tags: [5], tally: { ...emptyTally, overdue: 2 } },
+      { ...row(3, 1, 'South'), tags: [5], people: 0 },
+      row(4, 3, 'Cadets'),
+    ]);
+    const matches = (filter: Parameters<typeof rich.visible>[1]): string[] =>
+      rich.visible(() => false, filter).flatMap(({ row: each, isMatch }) => (isMatch ? [each.name] : []));
+    expect(matches({ tag: 5 })).toEqual(['North', 'South']);
+    expect(matches({ tag: 5, overdue: true })).toEqual(['North']);
+    expect(matches({ empty: true })).toEqual(['South']);
+    expect(matches({ leader: 9 })).toEqual(['Isles']);
+    expect(matches({ noLeader: true })).toEqual(['North', 'South', 'Cadets']);
+    expect(rich.visible(() => true, {}, 3).map(({ row: each, depth }) => `${depth} ${each.name}`)).toEqual(['0 South', '1 Cadets']);
   });
 });

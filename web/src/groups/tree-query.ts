@@ -37,32 +37,68 @@ export class ShownTree {
     return 1 + this.children(id).reduce((sum, child) => sum + this.branchSize(child.id), 0);
   }
 
-  /** Rows to show, parents before children: what is open, and with a filter every match with the path to it. */
-  visible(isOpen: (id: number) => boolean, filter: string): { row: TreeRow; depth: number; isMatch: boolean }[] {
-    const wanted = filter.trim().toLowerCase();
-    const matching =
-      wanted === ''
-        ? null
-        : new Set(
-            [...this.#rows.values()]
-              .filter(({ name }) => name.toLowerCase().includes(wanted))
-              .flatMap(({ id }) => this.path(id).map((step) => step.id)),
-          );
-    const shown: { row: TreeRow; depth: number; isMatch: boolean }[] = [];
-    const walk = (parent: number | null, depth: number): void => {
-      for (const row of this.children(parent)) {
+  /**
+   * Rows to show, parents before children: what is open; with a filter every match with the path to it.
+   * `from` is where the tree starts; null: at the tops.
+   */
+  visible(isOpen: (id: number) => boolean, filter: TreeFilter = {}, from: number | null = null): ShownRow[] {
+    const fits = fitting(filter);
+    const matching = fits && new Set([...this.#rows.values()].filter(fits).flatMap(({ id }) => this.path(id).map((step) => step.id)));
+    const shown: ShownRow[] = [];
+    const walk = (rows: readonly TreeRow[], depth: number): void => {
+      for (const row of rows) {
         if (matching && !matching.has(row.id)) continue;
-        shown.push({ row, depth, isMatch: matching === null || row.name.toLowerCase().includes(wanted) });
-        if (matching || isOpen(row.id)) walk(row.id, depth + 1);
+        shown.push({ row, depth, isMatch: fits === null || fits(row) });
+        if (matching || isOpen(row.id)) walk(this.children(row.id), depth + 1);
       }
     };
-    walk(null, 0);
+    const top = from === null ? undefined : this.#rows.get(from);
+    walk(top ? [top] : this.children(null), 0);
     return shown;
   }
 }
 
+export interface ShownRow {
+  row: TreeRow;
+  depth: number;
+  isMatch: boolean;
+}
+
+/** What a row must be; all that is said must hold. */
+export interface TreeFilter {
+  name?: string;
+  tag?: number | null;
+  leader?: number | null;
+  overdue?: boolean;
+  noLeader?: boolean;
+  empty?: boolean;
+  archived?: boolean;
+}
+
+/** Does a row fit? null when nothing is asked. */
+function fitting({ name = '', tag = null, leader = null, ...asked }: TreeFilter): ((row: TreeRow) => boolean) | null {
+  const wanted = name.trim().toLowerCase();
+  const parts: ((row: TreeRow) => boolean)[] = [];
+  if (wanted !== '') parts.push((row) => row.name.toLowerCase().includes(wanted));
+  if (tag !== null) parts.push((row) => row.tags.includes(tag));
+  if (leader !== null) parts.push((row) => row.leaders.includes(leader));
+  if (asked.overdue) parts.push((row) => row.tally.overdue > 0);
+  if (asked.noLeader) parts.push((row) => row.leaders.length === 0);
+  if (asked.empty) parts.push((row) => row.people === 0);
+  if (asked.archived) parts.push((row) => row.state === 'archived');
+  return parts.length === 0 ? null : (row) => parts.every((part) => part(row));
+}
+
+const question = { queryKey: ['tree'], queryFn: ({ signal }: { signal: AbortSignal }) => call('tree', {}, signal) };
+
 export function useTree(): ComputedRef<ShownTree | undefined> {
   const session = useSession();
-  const { data } = useQuery({ queryKey: ['tree'], queryFn: ({ signal }) => call('tree', {}, signal), enabled: () => session.isLeader });
+  const { data } = useQuery({ ...question, enabled: () => session.isLeader });
   return computed(() => data.value && new ShownTree(data.value.groups));
+}
+
+/** Tags and leaders by which the tree can be narrowed. */
+export function useTreeNames(): ComputedRef<{ tags: { id: number; name: string }[]; leaders: { id: number; name: string }[] }> {
+  const { data } = useQuery(question);
+  return computed(() => ({ tags: data.value?.tags ?? [], leaders: data.value?.leaders ?? [] }));
 }

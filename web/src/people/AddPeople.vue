@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { GroupSheet } from '@gate-roster/contract';
-import { type Change, emailProblem, type RosterRow, splitFullName } from '@gate-roster/core';
+import { type Change, emailProblem, readPerson, type RosterRow } from '@gate-roster/core';
 import { useQuery, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -8,14 +8,12 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
-import { useSession } from '../shell/session.ts';
 import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** People into one group: picked from those who are known, or typed, a line for each. Adding takes nothing away. */
 const { group } = defineProps<{ group: GroupSheet }>();
 const emit = defineEmits<{ close: [] }>();
-const session = useSession();
 const how = ref<'known' | 'new'>('known');
 const typed = ref('');
 const lines = refDebounced(typed, 300);
@@ -35,20 +33,8 @@ const offered = computed(() =>
   asked.value === '' ? [] : (found.value?.people ?? []).filter(({ id }) => !picked.value.some((each) => each.id === id)),
 );
 
-/** `Hana Petrossian hana@…`, `Petrossian, Hana; hana@…`, `Hana Petrossian <hana@…>`: the address is what holds an @. */
 const rows = computed<RosterRow[]>(() =>
-  lines.value.split('\n').flatMap((line, index) => {
-    if (line.trim() === '') return [];
-    const email = /[^\s<>;,]*@[^\s<>;]*[^\s<>;,.]?/u.exec(line)?.[0] ?? '';
-    const name = splitFullName(
-      line
-        .replace(email, '')
-        .replace(/[<>;\t]/gu, ' ')
-        .replace(/[\s,]+$/u, '')
-        .trim(),
-    );
-    return [{ row: index + 1, cells: { ...name, email } }];
-  }),
+  lines.value.split('\n').flatMap((line, index) => (line.trim() === '' ? [] : [{ row: index + 1, cells: { ...readPerson(line) } }])),
 );
 const change = computed<Change | null>(() => {
   if (how.value === 'known')
@@ -78,7 +64,7 @@ const hint = computed(() =>
   <section class="add">
     <p class="soft">{{ group.name }}</p>
     <h2>{{ words.people.add }}</h2>
-    <v-btn-toggle v-if="session.isAdministrator" v-model="how" mandatory density="compact" divided>
+    <v-btn-toggle v-model="how" mandatory density="compact" divided>
       <v-btn value="known">{{ words.people.known }}</v-btn>
       <v-btn value="new">{{ words.people.newPeople }}</v-btn>
     </v-btn-toggle>
@@ -104,6 +90,7 @@ const hint = computed(() =>
     </template>
     <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" persistent-hint />
     <RowProblems v-if="problems.length > 0" :rows="problems" />
+    <p v-if="(inHand.look.value?.letters ?? 0) > 0" class="soft">{{ words.people.invite(inHand.look.value?.letters ?? 0) }}</p>
     <p v-if="known > 0" class="soft">{{ words.people.alreadyIn(known) }}</p>
     <LookPanel :in-hand="inHand" :change="change" :apply-label="words.people.add" @apply="apply" @discard="emit('close')" />
   </section>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js';
 import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
-import { useInfiniteQuery, useQuery, keepPreviousData } from '@tanstack/vue-query';
+import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { addressOf, call } from '../api/call.ts';
@@ -11,7 +11,13 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
-import MovePeople from './MovePeople.vue';
+import { useSession } from '../shell/session.ts';
+import { tell } from '../ui/notice.ts';
+import ActOnPeople from './ActOnPeople.vue';
+import KeepAsList from './KeepAsList.vue';
+import ListFilter from './ListFilter.vue';
+import type { PeopleAct, TagsAsked } from './person-acts.ts';
+import TagFilter from './TagFilter.vue';
 import { useSelection } from './selection.ts';
 
 const { group, notCounted, personId } = defineProps<{
@@ -19,13 +25,16 @@ const { group, notCounted, personId } = defineProps<{
   notCounted: GroupSheet['people']['notCounted'];
   personId: number | null;
 }>();
-const counted = defineModel<'yes' | 'no'>('counted', { required: true });
+const counted = defineModel<PeopleFilter['counted']>('counted', { required: true });
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
+const queries = useQueryClient();
 const search = ref('');
 const settled = refDebounced(search, 200);
 const sort = ref<PeopleFilter['sort']>('name');
-const tag = ref<number | null>(null);
+const tagsAsked = ref<TagsAsked>({ anyTag: [], allTags: [], noTag: [] });
+const list = ref<number | null>(null);
+const session = useSession();
 const pageSize = 100;
 const rowPixels = 37;
 
@@ -34,7 +43,10 @@ const filter = computed(() => ({
   search: settled.value ?? '',
   counted: counted.value,
   sort: sort.value,
-  ...(tag.value === null ? {} : { tag: tag.value }),
+  anyTag: tagsAsked.value.anyTag.join(),
+  allTags: tagsAsked.value.allTags.join(),
+  noTag: tagsAsked.value.noTag.join(),
+  ...(list.value === null ? {} : { list: list.value }),
 }));
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['people', scope.groupId, filter],
@@ -47,10 +59,6 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingN
   initialPageParam: '',
   getNextPageParam: (last) => last.next,
   placeholderData: keepPreviousData,
-});
-const { data: tags } = useQuery({
-  queryKey: ['tags', scope.groupId],
-  queryFn: ({ signal }) => call('branchTags', { params: { groupId: scope.groupId.value } }, signal),
 });
 const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?? []);
 const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
@@ -74,12 +82,28 @@ watch(items, (list) => {
   if (last && last.index >= people.value.length - 20 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
 });
 
+/** All who match, fetched or not. */
 async function chooseAll(): Promise<void> {
-  while (hasNextPage.value) await fetchNextPage();
-  selection.set(people.value.map(({ id }) => id));
+  const all = await call('allPeople', { params: { groupId: scope.groupId.value }, query: filter.value });
+  selection.set(all.ids);
 }
 const isAllChosen = computed(() => people.value.length > 0 && people.value.every(({ id }) => selection.has(id)));
-const act = ref<'put' | 'remove' | null>(null);
+const act = ref<PeopleAct | null>(null);
+async function takeOffList(): Promise<void> {
+  if (list.value === null) return;
+  await call('leaveList', { params: { listId: list.value }, body: { personIds: [...selection.chosen.value] } });
+  selection.clear();
+  await queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === 'people' || queryKey[0] === 'lists' });
+}
+async function dropList(): Promise<void> {
+  if (list.value === null) return;
+  await call('dropList', { params: { listId: list.value } });
+  list.value = null;
+  tell(words.people.listDropped);
+  await queries.invalidateQueries({ queryKey: ['lists'] });
+}
+const isNarrowed = computed(() => matching.value < total.value || (settled.value ?? '') !== '' || list.value !== null);
+const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 
 /** Arrows walk the rows; with shift they choose on the way. */
 function onKey(event: KeyboardEvent, index: number): void {
@@ -111,32 +135,25 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
     <div v-if="selection.count.value > 0" class="tools chosen" role="region" :aria-label="words.people.chosenLabel">
       <b>{{ words.people.chosen(selection.count.value) }}</b>
       <template v-if="group.may.managePeople">
+        <v-btn variant="text" @click="act = 'tag'">{{ words.people.tag }}</v-btn>
         <v-btn variant="text" @click="act = 'put'">{{ words.people.putInGroup }}</v-btn>
-        <v-btn variant="text" class="late" @click="act = 'remove'">{{ words.people.removeFrom(group.name) }}</v-btn>
+        <template v-if="counted !== 'nowhere'">
+          <v-btn variant="text" @click="act = 'move'">{{ words.people.moveTo }}</v-btn>
+          <v-btn variant="text" class="late" @click="act = 'remove'">{{ words.people.removeFrom(group.name) }}</v-btn>
+        </template>
+        <v-btn variant="text" @click="act = 'state'">{{ words.people.stateAct }}</v-btn>
       </template>
+      <KeepAsList :person-ids="[...selection.chosen.value]" @kept="selection.clear()" />
+      <v-btn v-if="list !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>
       <v-btn variant="text" @click="selection.clear()">{{ words.people.chooseNone }}</v-btn>
     </div>
     <div v-else class="tools">
       <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
-      <v-select
-        v-model="tag"
-        class="tag-filter"
-        :label="words.people.tag"
-        clearable
-        :items="tags?.tags ?? []"
-        item-value="id"
-        item-title="name"
-      >
-        <template #item="{ props: item, item: each }"
-          ><v-list-item v-bind="item"
-            ><template #append
-              ><span class="num soft">{{ (each as { people?: number }).people ?? '' }}</span></template
-            ></v-list-item
-          ></template
-        >
-      </v-select>
-      <v-chip v-if="counted === 'no'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
-        words.people.notCountedChip
+      <TagFilter v-model="tagsAsked" :group-id="group.id" :may-manage="group.may.managePeople" />
+      <ListFilter v-model="list" />
+      <v-btn v-if="list !== null" variant="text" @click="dropList">{{ words.people.dropList }}</v-btn>
+      <v-chip v-if="counted !== 'yes'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
+        counted === 'no' ? words.people.notCountedChip : words.people.nowhere
       }}</v-chip>
       <span class="shown soft">{{ words.people.shown(matching, total) }}</span>
       <a v-if="group.may.export" class="export" :href="exportLink" download>{{ words.common.export }}</a>
@@ -162,7 +179,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
             </th>
             <th>{{ group.below > 0 ? words.people.subgroup : words.people.email }}</th>
             <th>{{ words.people.tags }}</th>
-            <th>{{ counted === 'yes' ? words.people.cameInBy : words.people.whyNot }}</th>
+            <th>{{ counted === 'no' ? words.people.whyNot : words.people.cameInBy }}</th>
             <th>{{ words.areas.progress }}</th>
             <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
               <button type="button" @click="sortBy('active')">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
@@ -207,16 +224,14 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
               }}
             </td>
             <td>
-              <span v-for="each in person.tags.slice(0, 2)" :key="each.id" class="tag">{{ each.name }}</span><span
-                v-if="person.tags.length > 2"
-                class="soft"
-                >{{ `+${person.tags.length - 2}` }}</span
-              >
+              <span v-for="each in person.tags.slice(0, 2)" :key="each.id" class="tag"
+                ><i v-if="each.colour" class="dot" :class="each.colour" aria-hidden="true" />{{ each.name }}</span
+              ><span v-if="person.tags.length > 2" class="soft">{{ `+${person.tags.length - 2}` }}</span>
             </td>
-            <td v-if="counted === 'yes'" :title="person.since ? showDay(person.since!) : undefined">
+            <td v-if="counted !== 'no'" :title="person.since ? showDay(person.since!) : undefined">
               {{ words.people.came(person.cameBy, person.since ? showDay(person.since!) : '') }}
             </td>
-            <td v-else>{{ words.people.reasons[person.notCounted!] }}</td>
+            <td v-else>{{ person.notCounted ? words.people.reasons[person.notCounted] : '' }}</td>
             <td>
               <template v-if="person.all > 0">
                 <ProgressBar :all="person.all" :done="person.done" :under-way="person.underWay" :overdue="person.overdue" />
@@ -238,15 +253,21 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
           </tr>
         </tbody>
       </table>
-      <p v-if="people.length === 0" class="empty">{{ settled || tag !== null ? words.people.noneMatch : words.people.none }}</p>
+      <p v-if="people.length === 0" class="empty">
+        {{ isNarrowed ? words.people.noneMatch : counted === 'nowhere' ? words.people.noneNowhere : words.people.none }}
+      </p>
     </div>
     <p class="foot soft">
       {{ words.people.footer(showNumber(matching), group.name) }}
       <button v-if="notCountedPeople > 0 && counted === 'yes'" type="button" class="plain-link" @click="counted = 'no'">
         {{ words.people.notCounted(notCounted) }}
       </button>
+      <button v-if="isAtTop && counted === 'yes'" type="button" class="plain-link nowhere" @click="counted = 'nowhere'">
+        {{ words.people.nowhere }}
+      </button>
+      <span v-if="counted === 'nowhere'">{{ words.people.nowhereWhat }}</span>
     </p>
-    <MovePeople v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
+    <ActOnPeople v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
   </section>
 </template>
 
@@ -275,8 +296,15 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 .search {
   max-width: 280px;
 }
-.tag-filter {
-  max-width: 180px;
+.nowhere {
+  margin-left: 12px;
+}
+.dot {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  border-radius: 2px;
+  margin-right: 5px;
 }
 .shown {
   margin-left: auto;

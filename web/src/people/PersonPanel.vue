@@ -1,14 +1,27 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showAgo, showDay, showMoment } from '../ui/format.ts';
+import { presetOf } from '@gate-roster/core';
+import HandOver from '../accounts/HandOver.vue';
 import { words } from '../words.ts';
+import PersonActs from './PersonActs.vue';
+import type { PersonFormKind } from './person-acts.ts';
+import PersonForm from './PersonForm.vue';
+import PersonLog from './PersonLog.vue';
 
 /** One person beside the list: who they are, where they are, and why each course is open or not. */
 const { personId } = defineProps<{ personId: number }>();
-defineEmits<{ close: [] }>();
+const emit = defineEmits<{ close: [] }>();
+const form = ref<PersonFormKind | 'hand over' | null>(null);
+watch(
+  () => personId,
+  () => {
+    form.value = null;
+  },
+);
 const {
   data: person,
   error,
@@ -25,11 +38,22 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
 <template>
   <section class="person" :aria-label="words.people.person">
     <div class="top">
-      <v-btn variant="text" @click="$emit('close')">{{ words.common.close }}</v-btn>
+      <v-btn variant="text" @click="emit('close')">{{ words.common.close }}</v-btn>
     </div>
     <LoadState v-if="!person" :error="error" :is-pending="isPending" @again="refetch()" />
     <template v-else>
       <h2>{{ personName(person) }}</h2>
+      <PersonActs :key="person.id" :person="person" @form="form = $event" />
+      <HandOver v-if="form === 'hand over'" :person="{ id: person.id, name: personName(person) }" @close="form = null" />
+      <PersonForm
+        v-else-if="form"
+        :key="`${person.id}${form}`"
+        :person="person"
+        :kind="form"
+        @close="form = null"
+        @gone="emit('close')"
+        @hand-over="form = 'hand over'"
+      />
       <dl>
         <template v-if="person.signInName"
           ><dt>{{ words.people.signInName }}</dt>
@@ -45,15 +69,34 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         <dd :title="person.activeAt ? showMoment(person.activeAt) : undefined">
           {{ person.activeAt ? showAgo(person.activeAt) : words.people.neverActive }}
         </dd>
-        <template v-if="person.state !== 'active'"
+        <template v-if="!person.hasPassword"
+          ><dt />
+          <dd class="soft">{{ words.people.noPassword }}</dd></template
+        >
+        <template v-if="person.state !== 'active' || person.firstDay || person.lastDay"
           ><dt>{{ words.people.state }}</dt>
-          <dd>{{ words.people.states[person.state] }}</dd></template
+          <dd>
+            {{ words.people.states[person.state] }}
+            {{ words.people.betweenDays(person.firstDay && showDay(person.firstDay), person.lastDay && showDay(person.lastDay)) }}
+          </dd></template
         >
         <template v-if="person.tags.length > 0"
           ><dt>{{ words.people.tags }}</dt>
           <dd>{{ person.tags.map(({ name }) => name).join(', ') }}</dd></template
         >
       </dl>
+      <template v-if="person.leads.length > 0">
+        <h3>{{ words.people.leads }}</h3>
+        <ul class="plain-list">
+          <li v-for="led in person.leads" :key="led.id" class="group">
+            <router-link :to="{ name: 'groups', params: { groupId: led.id } }">{{ led.name }}</router-link>
+            <span class="soft"
+              >{{ ' ' }}{{ words.leaders.held(presetOf(led.powers), led.powers) }}
+              {{ led.lastDay ? words.leaders.until(showDay(led.lastDay)) : '' }}</span
+            >
+          </li>
+        </ul>
+      </template>
       <h3>{{ words.people.groups }}</h3>
       <ul class="plain-list">
         <li v-for="group in person.groups" :key="group.id" class="group">
@@ -65,7 +108,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         </li>
         <li v-if="person.groups.length === 0" class="soft">{{ words.people.inNoGroup }}</li>
       </ul>
-      <h3>{{ words.courses.title }}</h3>
+      <h3 v-if="person.courses.length > 0">{{ words.courses.title }}</h3>
       <ul class="plain-list">
         <li v-for="course in [...shown, ...closed]" :key="course.id" class="course" :class="{ shut: !course.open }">
           <div class="line">
@@ -95,6 +138,8 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
           </ol>
         </li>
       </ul>
+      <h3>{{ words.people.happened }}</h3>
+      <PersonLog :person-id="person.id" />
     </template>
   </section>
 </template>

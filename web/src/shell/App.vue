@@ -7,6 +7,7 @@ import { followLive } from '../api/live.ts';
 import { notice } from '../ui/notice.ts';
 import { words } from '../words.ts';
 import ConnectionBanner from './ConnectionBanner.vue';
+import SeenAsBand from './SeenAsBand.vue';
 import { useSession } from './session.ts';
 import { themeChoice } from './settings.ts';
 import TopBand from './TopBand.vue';
@@ -30,7 +31,7 @@ watch(
     stopLive?.();
     stopLive = null;
     if (before !== undefined && before !== person) queries.clear();
-    if (person !== undefined) stopLive = followLive(queries);
+    if (person !== undefined) stopLive = followLive(queries, () => void session.refresh());
   },
 );
 onBeforeUnmount(() => stopLive?.());
@@ -41,6 +42,7 @@ const isInside = computed(() => session.me && !route.meta.open);
   <v-app>
     <a v-if="isInside" class="skip" href="#content">{{ words.shell.skip }}</a>
     <TopBand v-if="isInside" />
+    <SeenAsBand v-if="isInside" />
     <ConnectionBanner />
     <div id="content" class="content" tabindex="-1">
       <router-view />

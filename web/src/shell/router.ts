@@ -1,3 +1,4 @@
+import type { Me } from '@gate-roster/contract';
 import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteLocationRaw } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
 import { useSession } from './session.ts';
@@ -15,6 +16,9 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'home', component: { render: () => null } },
     { path: '/sign-in', name: 'sign-in', component: () => import('../accounts/SignIn.vue'), meta: { open: true } },
+    { path: '/enter', name: 'enter', component: () => import('../accounts/EnterOnce.vue'), meta: { open: true } },
+    { path: '/invited', name: 'invited', component: () => import('../accounts/FollowInvitation.vue'), meta: { open: true } },
+    { path: '/branches', name: 'branches', component: () => import('./ChooseBranch.vue'), meta: { leads: true } },
     { path: '/begin', name: 'begin', component: () => import('../accounts/BeginSite.vue'), meta: { open: true } },
     { path: '/my-courses', name: 'my-courses', component: () => import('../courses/MyCourses.vue') },
     { path: '/settings', name: 'settings', component: () => import('../accounts/SettingsPage.vue') },
@@ -46,9 +50,16 @@ async function whereTo(to: RouteLocationNormalized): Promise<RouteLocationRaw | 
     if (to.name === 'sign-in') return (await call('site', {})).empty ? { name: 'begin' } : true;
     return { name: 'sign-in', query: to.name === 'home' ? {} : { next: to.fullPath } };
   }
-  const home: RouteLocationRaw = me.homeGroupId === null ? { name: 'my-courses' } : { name: 'groups', params: { groupId: me.homeGroupId } };
+  const home = homeOf(me);
   if (to.name === 'home' || to.name === 'sign-in') return home;
   return to.meta.leads && !session.isLeader ? home : true;
+}
+
+/** A learner's own courses, a leader's own branch, or the choice among several. */
+function homeOf(me: Me): RouteLocationRaw {
+  if (me.homeGroupId === null) return { name: 'my-courses' };
+  if (me.role === 'none' && me.leaderships.length > 1) return { name: 'branches' };
+  return { name: 'groups', params: { groupId: me.homeGroupId } };
 }
 
 /** Where to go on to; only a path of our own, since `//elsewhere` would be another site. */

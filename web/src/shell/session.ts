@@ -23,9 +23,15 @@ export const useSession = defineStore('session', () => {
     return me.value;
   }
 
+  /** Powers may have changed while the stream was away; who is not signed in any more finds out with the next click. */
+  async function refresh(): Promise<void> {
+    const now = await call('me', {}).catch(() => null);
+    if (now && JSON.stringify(now) !== JSON.stringify(me.value)) me.value = now;
+  }
+
   async function signOut(): Promise<void> {
     await call('signOut', {});
     me.value = null;
   }
-  return { me, isAdministrator, isLeader, hasPower, load, signOut };
+  return { me, isAdministrator, isLeader, hasPower, load, refresh, signOut };
 });

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { call } from '../api/call.ts';
+import { useSession } from '../shell/session.ts';
+import { failureWords } from '../ui/failure-words.ts';
+import LoadState from '../ui/LoadState.vue';
+import { words } from '../words.ts';
+import AccountCard from './AccountCard.vue';
+
+/** A one-time sign-in: opening shows whose it is, only the button uses it up. */
+const session = useSession();
+const router = useRouter();
+// In the fragment, so that it reaches no log and no Referer.
+const token = location.hash.slice(1);
+const { data, error, isPending, refetch } = useQuery({
+  queryKey: ['one-time'],
+  queryFn: () => call('oneTime', { body: { token } }),
+  retry: false,
+  refetchOnWindowFocus: false,
+});
+const password = ref('');
+const isBusy = ref(false);
+const problem = ref<string | null>(null);
+const isShort = computed(() => password.value !== '' && password.value.length < 10);
+async function enter(): Promise<void> {
+  isBusy.value = true;
+  problem.value = null;
+  try {
+    session.me = await call('useOneTime', { body: { token, password: password.value || null } });
+    await router.push({ name: 'home' });
+  } catch (failure) {
+    problem.value = failureWords(failure);
+  } finally {
+    isBusy.value = false;
+  }
+}
+</script>
+
+<template>
+  <AccountCard :title="data ? words.enter.title(data.name) : error ? words.enter.over : words.accounts.signIn">
+    <form @submit.prevent="enter">
+      <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
+      <template v-else>
+        <p>{{ words.enter.signInOnce(data.organisation) }}</p>
+        <v-text-field
+          v-model="password"
+          type="password"
+          autocomplete="new-password"
+          :label="words.enter.choosePassword"
+          :hint="`${words.accounts.passwordHint}. ${words.enter.later}`"
+          persistent-hint
+        />
+        <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
+        <v-btn type="submit" variant="flat" height="44" :disabled="isShort" :loading="isBusy">{{ words.enter.act }}</v-btn>
+      </template>
+    </form>
+  </AccountCard>
+</template>

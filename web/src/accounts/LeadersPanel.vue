@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import type { GroupLeader, GroupSheet } from '@gate-roster/contract';
+import { type Change, emailProblem, type Power, powers, type Preset, presetOf, presets, readPerson } from '@gate-roster/core';
+import { keepPreviousData, useQuery } from '@tanstack/vue-query';
+import { refDebounced } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { call } from '../api/call.ts';
+import LookPanel from '../changes/LookPanel.vue';
+import { useChange } from '../changes/use-change.ts';
+import { personName, showDay } from '../ui/format.ts';
+import { words } from '../words.ts';
+import HandOver from './HandOver.vue';
+
+/** Who leads a group, with which powers and until when. */
+const { group } = defineProps<{ group: GroupSheet }>();
+const emit = defineEmits<{ close: [] }>();
+
+type Who = { personId: number; name: string } | { givenName: string; familyName: string; email: string; name: string };
+const who = ref<Who | null>(null);
+const preset = ref<Preset | 'mix'>('head');
+const mix = ref<Power[]>([]);
+const firstDay = ref<string | null>(null);
+const lastDay = ref<string | null>(null);
+const leaving = ref<GroupLeader | null>(null);
+const handing = ref<{ id: number; name: string } | null>(null);
+const takingBack = ref<number | null>(null);
+
+const typed = ref('');
+const asked = refDebounced(
+  computed(() => typed.value.trim()),
+  200,
+);
+const { data: found } = useQuery({
+  queryKey: ['find', asked],
+  queryFn: ({ signal }) => call('find', { query: { q: readPerson(asked.value).email || asked.value } }, signal),
+  enabled: () => asked.value !== '',
+  placeholderData: keepPreviousData,
+});
+const written = computed(() => readPerson(asked.value));
+const offered = computed<Who[]>(() => {
+  if (asked.value === '') return [];
+  const known = (found.value?.people ?? []).map((person) => ({ personId: person.id, name: personName(person) }));
+  const { email } = written.value;
+  const byLetter = email !== '' && emailProblem(email) === null ? [{ ...written.value, name: words.leaders.byLetter(email) }] : [];
+  return [...known, ...byLetter];
+});
+function choose(wanted: Who): void {
+  who.value = wanted;
+  typed.value = '';
+}
+function edit(leader: GroupLeader): void {
+  who.value = { personId: leader.id, name: leader.name };
+  preset.value = presetOf(leader.powers) ?? 'mix';
+  mix.value = [...leader.powers];
+  firstDay.value = leader.firstDay;
+  lastDay.value = leader.lastDay;
+}
+
+const change = computed<Change | null>(() => {
+  if (takingBack.value !== null) return { kind: 'take-back-invitation', invitationId: takingBack.value };
+  if (leaving.value) return { kind: 'set-leaders', groupId: group.id, begin: [], end: [leaving.value.id] };
+  if (!who.value) return null;
+  const { name: _shown, ...person } = who.value;
+  const held = preset.value === 'mix' ? mix.value : [...presets[preset.value]];
+  if (held.length === 0) return null;
+  return {
+    kind: 'set-leaders',
+    groupId: group.id,
+    end: [],
+    begin: [{ who: person, powers: held, firstDay: firstDay.value || null, lastDay: lastDay.value || null }],
+  };
+});
+const inHand = useChange(
+  change,
+  computed(() => (takingBack.value === null ? words.leaders.applied : words.leaders.tookBack)),
+);
+function reset(): void {
+  who.value = null;
+  leaving.value = null;
+  takingBack.value = null;
+  firstDay.value = null;
+  lastDay.value = null;
+  preset.value = 'head';
+}
+async function apply(): Promise<void> {
+  if (await inHand.apply()) reset();
+}
+const choices = (['head', 'helper', 'auditor', 'mix'] as const).map((value) => ({
+  value,
+  title: words.leaders.presets[value],
+  props: { subtitle: words.leaders.presetHints[value] },
+}));
+const days = (leader: GroupLeader): string =>
+  [leader.firstDay ? words.leaders.from(showDay(leader.firstDay)) : '', leader.lastDay ? words.leaders.until(showDay(leader.lastDay)) : '']
+    .filter(Boolean)
+    .join(' ');
+</script>
+
+<template>
+  <HandOver v-if="handing" :person="handing" @close="handing = null" />
+  <section v-else class="leaders">
+    <h2>{{ words.leaders.of(group.name) }}</h2>
+    <p class="soft">{{ words.leaders.branch }}</p>
+    <ul class="plain-list">
+      <li v-for="leader in group.leaders" :key="leader.id" class="leader">
+        <b>{{ leader.name }}</b>
+        <span class="soft">{{ words.leaders.held(presetOf(leader.powers), leader.powers) }} {{ days(leader) }}</span>
+        <div>
+          <v-btn variant="text" size="small" @click="edit(leader)">{{ words.leaders.change }}</v-btn>
+          <v-btn variant="text" size="small" @click="handing = leader">{{ words.leaders.handOver }}</v-btn>
+          <v-btn variant="text" size="small" class="late" @click="leaving = leader">{{ words.leaders.takeAway }}</v-btn>
+        </div>
+      </li>
+      <li v-if="group.leaders.length === 0" class="soft">{{ words.groups.noLeader }}</li>
+    </ul>
+    <template v-if="group.invited.length > 0">
+      <h3>{{ words.leaders.invited }}</h3>
+      <ul class="plain-list">
+        <li v-for="each in group.invited" :key="each.id" class="leader">
+          {{ each.name || each.email }}
+          <span class="soft">{{ words.leaders.invitedAs(each.leads, showDay(each.until.slice(0, 10))) }}</span>
+          <v-btn variant="text" size="small" @click="takingBack = each.id">{{ words.leaders.takeBack }}</v-btn>
+        </li>
+      </ul>
+    </template>
+    <template v-if="!leaving && takingBack === null">
+      <h3>{{ words.leaders.add }}</h3>
+      <v-chip v-if="who" closable :close-label="words.people.leaveOut(who.name)" @click:close="who = null">{{ who.name }}</v-chip>
+      <template v-else>
+        <v-text-field
+          v-model="typed"
+          autofocus
+          :label="words.leaders.who"
+          :hint="words.leaders.whoHint"
+          persistent-hint
+          @keydown.enter.prevent="offered[0] && choose(offered[0])"
+        />
+        <ul v-if="offered.length > 0" class="plain-list offered">
+          <li v-for="(each, index) in offered" :key="index">
+            <button type="button" @click="choose(each)">{{ each.name }}</button>
+          </li>
+        </ul>
+      </template>
+      <v-select v-model="preset" :label="words.leaders.asWhat" :items="choices" />
+      <fieldset v-if="preset === 'mix'" class="mix">
+        <v-checkbox v-for="power in powers" :key="power" v-model="mix" :value="power" :label="words.leaders.powers[power]" />
+      </fieldset>
+      <div class="two">
+        <v-text-field v-model="firstDay" type="date" :label="words.leaders.firstDay" />
+        <v-text-field v-model="lastDay" type="date" :label="words.leaders.lastDay" />
+      </div>
+    </template>
+    <p v-else-if="leaving">
+      <b>{{ leaving.name }}</b>{{ ' ' }}
+      <button type="button" class="plain-link" @click="handing = leaving">{{ words.leaders.handOver }}</button>
+    </p>
+    <LookPanel
+      :in-hand="inHand"
+      :change="change"
+      :apply-label="takingBack !== null ? words.leaders.takeBack : leaving ? words.leaders.takeAway : words.leaders.apply"
+      @apply="apply"
+      @discard="leaving || takingBack !== null || who ? reset() : emit('close')"
+    />
+  </section>
+</template>
+
+<style scoped>
+.leaders {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.leader {
+  border-top: 1px solid var(--rule);
+  padding: 6px 0;
+  font-size: 14px;
+}
+.leader .v-btn {
+  padding: 0 8px 0 0;
+  min-width: 0;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.mix {
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  padding: 6px 10px;
+  columns: 2;
+}
+.offered {
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  background: var(--sheet);
+  overflow: hidden;
+}
+.offered button {
+  width: 100%;
+  text-align: left;
+  padding: 8px 12px;
+  background: none;
+  border: 0;
+  font: inherit;
+  cursor: pointer;
+}
+.offered button:hover {
+  background: var(--tide2);
+}
+</style>

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import type { GroupSheet } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref, watch } from 'vue';
+import { call } from '../api/call.ts';
+import LookPanel from '../changes/LookPanel.vue';
+import { useChange } from '../changes/use-change.ts';
+import GroupPicker from '../groups/GroupPicker.vue';
+import { words } from '../words.ts';
+import type { PeopleAct } from './person-acts.ts';
+
+/** One act on all the people chosen: what it would do, and the button that does it. */
+const { group, personIds } = defineProps<{ group: GroupSheet; personIds: number[] }>();
+const act = defineModel<PeopleAct | null>({ required: true });
+const emit = defineEmits<{ moved: [] }>();
+const target = ref<number | null>(null);
+const add = ref<string[]>([]);
+const remove = ref<number[]>([]);
+const state = ref<'active' | 'paused' | 'ended'>('paused');
+const firstDay = ref<string | null>(null);
+const lastDay = ref<string | null>(null);
+watch(act, () => {
+  target.value = null;
+  add.value = [];
+  remove.value = [];
+  state.value = 'paused';
+  firstDay.value = null;
+  lastDay.value = null;
+});
+const { data: tags } = useQuery({
+  queryKey: ['tags', computed(() => group.id)],
+  queryFn: ({ signal }) => call('branchTags', { params: { groupId: group.id } }, signal),
+  enabled: () => act.value === 'tag',
+});
+const change = computed<Change | null>(() => {
+  switch (act.value) {
+    case 'remove':
+      return { kind: 'remove-members', groupId: group.id, personIds };
+    case 'put':
+      return target.value === null ? null : { kind: 'add-members', groupId: target.value, personIds, firstDay: null, lastDay: null };
+    case 'move':
+      return target.value === null ? null : { kind: 'move-members', fromId: group.id, intoId: target.value, personIds };
+    case 'tag':
+      return add.value.length + remove.value.length === 0
+        ? null
+        : { kind: 'tag-people', personIds, groupId: group.id, add: add.value, remove: remove.value };
+    case 'state':
+      return {
+        kind: 'set-person-state',
+        personIds,
+        state: state.value,
+        firstDay: state.value === 'active' ? firstDay.value || null : null,
+        lastDay: state.value === 'active' ? lastDay.value || null : null,
+      };
+    default:
+      return null;
+  }
+});
+const title = computed(() => {
+  const count = personIds.length;
+  return {
+    put: words.people.putTitle(count),
+    move: words.people.moveTitle(count, group.name),
+    remove: words.people.removeTitle(count, group.name),
+    tag: words.people.tagTitle(count),
+    state: words.people.stateTitle(count),
+  }[act.value ?? 'put'];
+});
+const label = computed(
+  () =>
+    ({
+      put: words.people.put,
+      move: words.people.moveTo.replace('…', ''),
+      remove: words.people.remove,
+      tag: words.people.tag,
+      state: words.common.save,
+    })[act.value ?? 'put'],
+);
+const inHand = useChange(
+  change,
+  computed(() => (act.value === 'tag' ? words.people.tagged : act.value === 'state' ? words.people.stateSaved : words.people.moved)),
+);
+async function apply(): Promise<void> {
+  if (!(await inHand.apply())) return;
+  act.value = null;
+  emit('moved');
+}
+const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value, title: words.people.stateChoices[value] }));
+</script>
+
+<template>
+  <v-dialog
+    :model-value="act !== null"
+    max-width="480"
+    scrollable
+    :aria-label="words.changes.whatItWouldDo"
+    @update:model-value="act = null"
+  >
+    <v-card>
+      <div class="act">
+        <h2>{{ title }}</h2>
+        <p v-if="act === 'remove'" class="soft">{{ words.people.removeStays }}</p>
+        <p v-if="act === 'move'" class="soft">{{ words.people.moveWhat }}</p>
+        <GroupPicker v-if="act === 'put' || act === 'move'" v-model="target" :label="words.people.intoGroup" />
+        <template v-if="act === 'tag'">
+          <v-combobox
+            v-model="add"
+            autofocus
+            multiple
+            chips
+            closable-chips
+            :items="tags?.tags.map(({ name }) => name) ?? []"
+            :label="words.people.addTags"
+            :hint="words.people.addTagsHint"
+            persistent-hint
+          />
+          <v-select
+            v-model="remove"
+            multiple
+            chips
+            closable-chips
+            :items="tags?.tags ?? []"
+            item-value="id"
+            item-title="name"
+            :label="words.people.removeTags"
+          />
+        </template>
+        <template v-if="act === 'state'">
+          <v-btn-toggle v-model="state" mandatory density="compact" divided>
+            <v-btn v-for="each in states" :key="each.value" :value="each.value">{{ each.title }}</v-btn>
+          </v-btn-toggle>
+          <p class="soft">{{ words.people.stateWhat[state] }}</p>
+          <div v-if="state === 'active'" class="two">
+            <v-text-field v-model="firstDay" type="date" :label="words.people.worksFrom" />
+            <v-text-field v-model="lastDay" type="date" :label="words.people.worksUntil" />
+          </div>
+        </template>
+        <LookPanel v-if="change" :in-hand="inHand" :change="change" :apply-label="label" @apply="apply" @discard="act = null" />
+      </div>
+    </v-card>
+  </v-dialog>
+</template>
+
+<style scoped>
+.act {
+  padding: 20px 24px;
+  display: grid;
+  gap: 14px;
+  overflow: auto;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+</style>
