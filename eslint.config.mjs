@@ -12,6 +12,7 @@ const floors = {
   server: ['core', 'contract'],
   web: ['core', 'contract'],
   demo: ['core', 'contract', 'server'],
+  bench: ['core', 'contract', 'server'],
   e2e: ['core', 'contract'],
 };
 

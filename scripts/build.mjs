@@ -32,6 +32,7 @@ export async function buildServer() {
     outdir: 'server/dist',
   });
   await build({ ...options, entryPoints: { load: 'demo/src/load.ts' }, outdir: 'demo/dist' });
+  await build({ ...options, entryPoints: { main: 'bench/src/main.ts' }, outdir: 'bench/dist' });
 }
 
 const newest = (folder) =>

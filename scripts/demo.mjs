@@ -59,7 +59,9 @@ else {
     const signIns = !isDemoWorld
       ? '  A site of your own: the first page makes the first administrator.'
       : fs.readFileSync(path.join(root, 'demo/sign-ins.txt'), 'utf8').trimEnd();
-    console.log(`\nGate Roster is at ${listening}\n\n${signIns}\n\n  Letters go to a stand-in: ${listening}/post\n\nCtrl-C stops it. The data stays${ownDatabase ? '' : ` in ${home}`}.`);
+    console.log(
+      `\nGate Roster is at ${listening}\n\n${signIns}\n\n  Letters go to a stand-in: ${listening}/post\n\nCtrl-C stops it. The data stays${ownDatabase ? '' : ` in ${home}`}.`,
+    );
   });
   server.on('exit', (code) => stop(code ?? 1));
 }

@@ -1,7 +1,7 @@
 import { powers } from '@gate-roster/core';
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
-import { id, password } from './shapes.ts';
+import { id, idInPath, password } from './shapes.ts';
 
 export const me = z.object({
   personId: id,
@@ -140,5 +140,22 @@ export const accountRoutes = defineRoutes({
       password: password.nullable(),
     }),
     response: z.object({ isSignedIn: z.boolean() }),
+  },
+  myInvitations: {
+    method: 'GET',
+    path: '/api/v1/my/invitations',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'What one is asked into oneself',
+    response: z.object({ invitations: z.array(z.object({ id, group: z.string(), leads: z.boolean() })) }),
+  },
+  acceptMine: {
+    method: 'POST',
+    path: '/api/v1/my/invitations/:invitationId',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'Say yes to an invitation of one’s own',
+    params: z.object({ invitationId: idInPath }),
+    response: 'nothing',
   },
 });

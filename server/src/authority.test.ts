@@ -191,6 +191,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   launch: [{ given: () => ({ params: { courseId: 4 } }), expected: is(404, 404, 404, 404, 200, 401, 200) }],
   report: [{ given: () => ({ body: [] }), expected: is(400, 400, 400, 400, 400, 400) }],
   outline: [{ given: () => ({ params: { launchId: randomUUID() } }), expected: is(401, 401, 401, 401, 401, 401) }],
+  myInvitations: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  acceptMine: [{ given: () => ({ params: { invitationId: 999_999 } }), expected: is(410, 410, 410, 410, 410, 401) }],
   allPeople: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   personFile: accountAct(200),
   oneTimeSignIn: accountAct(200),

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { dayOfMoment, nameKey, type Power, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { lockChanges, recordChange } from '../changes/apply.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { type Database, maybeRow, oneRow, type Queryable, type Transaction } from '../database/connect.ts';
@@ -59,32 +59,43 @@ interface Invitation {
 
 /** What an invitation asks one into. @throws ProblemError `link-over` when it was followed, taken back or is too old. */
 export async function invitationOfToken(db: Queryable, token: string): Promise<Invitation> {
+  return standingInvitation(db, sql`i.hash = ${hashOf(token)}`);
+}
+
+/** @throws ProblemError `link-over` unless it asks this very person. */
+export async function invitationOfPerson(db: Queryable, invitationId: number, personId: number): Promise<Invitation> {
+  const invitation = await standingInvitation(db, sql`i.row_id = ${invitationId}`);
+  if (invitation.known !== personId) throw new ProblemError('link-over');
+  return invitation;
+}
+
+async function standingInvitation(db: Queryable, which: SQL): Promise<Invitation> {
   const found = await maybeRow<Invitation>(
     db,
     sql`
     select i.row_id, i.group_id, g.name as "group", o.name as organisation, o.time_zone, i.email, i.given_name, i.family_name, i.powers, i.first_day, i.last_day,
-      (select person_id from personal_now where email = i.email) as known
+      (select person_id from personal_now where email = i.email or sign_in_name = i.email limit 1) as known
     from invitation i join group_now g on g.id = i.group_id cross join organisation o
-    where i.hash = ${hashOf(token)} and i.until_at is null and i.ends_at > now()`,
+    where ${which} and i.until_at is null and i.ends_at > now()`,
   );
   if (!found) throw new ProblemError('link-over');
   return found;
 }
 
 /**
- * Whoever reads the letter says yes: the account of the address comes into the group, or a new one is made with a password.
+ * Whoever reads the letter, or is signed in as the one who is asked, says yes: the account of the address comes into the group, or a new one is made with a password.
  * The link shows that the mail is theirs, which lets them in; it does not sign a known account in.
  * @returns The new account to sign in; null when the address had one.
  */
 export async function acceptInvitation(
   db: Database,
   now: Date,
-  token: string,
+  invitationIn: (tx: Transaction) => Promise<Invitation>,
   given: { givenName: string; familyName: string; passwordHash: string | null },
 ): Promise<number | null> {
   return db.transaction(async (tx) => {
     await lockChanges(tx);
-    const invitation = await invitationOfToken(tx, token);
+    const invitation = await invitationIn(tx);
     if (invitation.known === null && given.passwordHash === null)
       throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A new account needs a password' }] });
     const path = await oneRow<{ root: number }>(

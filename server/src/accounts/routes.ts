@@ -12,7 +12,7 @@ import { notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { maybeAccount } from '../people/account.ts';
 import { type SignedIn, actorOf, maybeActor } from './actor.ts';
-import { acceptInvitation, invitationOfToken, personOfToken, usePersonToken } from './one-time.ts';
+import { acceptInvitation, invitationOfPerson, invitationOfToken, personOfToken, usePersonToken } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
 import { signInBrake } from './slow-down.ts';
 
@@ -136,13 +136,32 @@ export function accountHandlers(deps: Deps): Handlers {
     async acceptInvitation({ body, request }) {
       await invitationOfToken(deps.db, body.token);
       const passwordHash = body.password === null ? null : await hashPassword(body.password);
-      const made = await acceptInvitation(deps.db, deps.now(), body.token, {
+      const made = await acceptInvitation(deps.db, deps.now(), (tx) => invitationOfToken(tx, body.token), {
         givenName: body.givenName,
         familyName: body.familyName,
         passwordHash,
       });
       if (made !== null) await beginSession(deps, request, made);
       return { isSignedIn: made !== null };
+    },
+
+    async myInvitations({ actor }) {
+      return {
+        invitations: await rows<{ id: number; group: string; leads: boolean }>(
+          deps.db,
+          sql`
+          select i.row_id as id, g.name as "group", i.powers is not null as leads from invitation i join group_now g on g.id = i.group_id
+          join personal_now n on n.email = i.email or n.sign_in_name = i.email where n.person_id = ${actor.personId} and i.until_at is null and i.ends_at > now() order by i.row_id`,
+        ),
+      };
+    },
+
+    async acceptMine({ actor, params: { invitationId } }) {
+      await acceptInvitation(deps.db, deps.now(), (tx) => invitationOfPerson(tx, invitationId, actor.personId), {
+        givenName: '',
+        familyName: '',
+        passwordHash: null,
+      });
     },
 
     async changePassword({ actor, body, request }) {

@@ -49,6 +49,9 @@ export const planSetLeaders: Planner<'set-leaders'> = async (context, change) =>
   };
 };
 
+/** What may be a sign-in name. */
+const signInNameShape = /^[\p{L}\p{N}._-]{2,60}$/u;
+
 export interface Appointed extends NewLeader {
   /** Who it is, when the actor may know; null: an address that gets a letter. */
   person: number | null;
@@ -67,8 +70,10 @@ export async function checkLeaders(
     if (leader.firstDay && leader.lastDay && leader.lastDay < leader.firstDay)
       conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
     const person = await maybeKnown(context, leader.who);
-    if (person === null && 'email' in leader.who && emailProblem(leader.who.email))
-      conflicts.push({ code: 'needs an address', blocks: true, count: 1 });
+    // An administrator's new leaders need an address; a leader may ask somebody from outside by an exact sign-in name too.
+    const isAddress = 'email' in leader.who && emailProblem(leader.who.email) === null;
+    const isName = context.actor.role !== 'administrator' && 'email' in leader.who && signInNameShape.test(leader.who.email.trim());
+    if (person === null && !isAddress && !isName) conflicts.push({ code: 'needs an address', blocks: true, count: 1 });
     appointed.push({ ...leader, person });
   }
   return { appointed, conflicts };
@@ -87,7 +92,7 @@ async function maybeKnown({ db, seen }: PlanContext, who: NewLeader['who']): Pro
     select n.person_id as id, array(select group_id from membership where person_id = n.person_id and until_at is null
       union select group_id from leadership where person_id = n.person_id and until_at is null) as groups
     from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null and s.state <> 'ended'
-    where ${'personId' in who ? sql`n.person_id = ${who.personId}` : sql`n.email = ${who.email}`}`,
+    where ${'personId' in who ? sql`n.person_id = ${who.personId}` : sql`(n.email = ${who.email.trim()} or n.sign_in_name = ${who.email.trim()})`}`,
   );
   const known = found && (seen === null || found.groups.some(seen)) ? found.id : null;
   if (known === null && 'personId' in who) throw notFound();
@@ -209,7 +214,17 @@ export async function invite(
   );
   if (standing) await writer.replace('invitation', [{ rowId: standing.row_id, values }]);
   else await writer.begin('invitation', [values]);
-  await sendLetters(tx, [
-    invitationLetter({ address: values.email, name: values.given_name }, to.group, actor.organisation, `${publicUrl}/invited#${token}`),
-  ]);
+  // Whoever is asked by sign-in name gets the letter at the address on file, when there is one; the leader learns nothing of it.
+  const known = await maybeRow<{ id: number; email: string | null }>(
+    tx,
+    sql`select person_id as id, email from personal_now where email = ${values.email} or sign_in_name = ${values.email} order by (email = ${values.email}) desc nulls last limit 1`,
+  );
+  const address = values.email.includes('@') ? values.email : known?.email;
+  if (address)
+    await sendLetters(tx, [
+      {
+        ...invitationLetter({ address, name: values.given_name }, to.group, actor.organisation, `${publicUrl}/invited#${token}`),
+        personId: known?.id ?? null,
+      },
+    ]);
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { GroupLeader, GroupSheet } from '@gate-roster/contract';
-import { type Change, emailProblem, type Power, powers, type Preset, presetOf, presets, readPerson } from '@gate-roster/core';
+import { type Change, emailProblem, type Power, powers, type Preset, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -8,11 +8,13 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { personName, showDay } from '../ui/format.ts';
+import { useSession } from '../shell/session.ts';
 import { words } from '../words.ts';
 import HandOver from './HandOver.vue';
 
 /** Who leads a group, with which powers and until when. */
 const { group } = defineProps<{ group: GroupSheet }>();
+const session = useSession();
 const emit = defineEmits<{ close: [] }>();
 
 type Who = { personId: number; name: string } | { givenName: string; familyName: string; email: string; name: string };
@@ -36,12 +38,16 @@ const { data: found } = useQuery({
   enabled: () => asked.value !== '',
   placeholderData: keepPreviousData,
 });
-const written = computed(() => readPerson(asked.value));
+const written = computed(() => readWho(asked.value));
 const offered = computed<Who[]>(() => {
   if (asked.value === '') return [];
   const known = (found.value?.people ?? []).map((person) => ({ personId: person.id, name: personName(person) }));
   const { email } = written.value;
-  const byLetter = email !== '' && emailProblem(email) === null ? [{ ...written.value, name: words.leaders.byLetter(email) }] : [];
+  // An exact sign-in name may be meant too: somebody from outside is asked, whether or not there is an account.
+  const byLetter =
+    email !== '' && (emailProblem(email) === null || (!email.includes('@') && !session.isAdministrator))
+      ? [{ ...written.value, name: words.leaders.byLetter(email) }]
+      : [];
   return [...known, ...byLetter];
 });
 function choose(wanted: Who): void {

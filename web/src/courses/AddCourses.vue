@@ -29,7 +29,7 @@ async function apply(): Promise<void> {
       rows="8"
       auto-grow
       max-rows="18"
-      class="mono"
+      class="outline"
       :label="words.makeCourses.outline"
       :placeholder="words.makeCourses.example"
       persistent-placeholder
@@ -56,6 +56,10 @@ async function apply(): Promise<void> {
 </template>
 
 <style scoped>
+.outline :deep(textarea) {
+  font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
+  font-size: 14px;
+}
 .add {
   display: flex;
   flex-direction: column;

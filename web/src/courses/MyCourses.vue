@@ -9,6 +9,7 @@ import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore } from '../ui/format.ts';
+import MyInvitations from '../accounts/MyInvitations.vue';
 import { words } from '../words.ts';
 
 const session = useSession();
@@ -39,6 +40,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
       <h1>{{ words.learner.hello(session.me?.givenName ?? '') }}</h1>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
+        <MyInvitations />
         <section v-for="group in data.groups" :key="group.id" class="group">
           <img
             v-if="group.pictureOf !== null"

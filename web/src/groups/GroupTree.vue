@@ -84,6 +84,18 @@ function begin(wanted: GroupAct, ids: number[], into: number | null = null): voi
   acted.value = { ids, into };
   act.value = wanted;
 }
+// A line above the tree while one drags would push the rows away from under the pointer.
+const isDragging = ref(false);
+function startDrag(event: DragEvent, id: number): void {
+  isDragging.value = true;
+  carried.value = movable(id);
+  event.dataTransfer?.setData('text/plain', namesOf(carried.value));
+}
+function endDrag(): void {
+  isDragging.value = false;
+  carried.value = [];
+  over.value = null;
+}
 function put(into: number): void {
   const ids = carried.value;
   carried.value = [];
@@ -185,7 +197,7 @@ useEventListener(document, 'pointerup', () => {
     <p v-if="top !== null" class="bar-line">
       <button type="button" class="plain-link" @click="startsAt = null">{{ words.groups.wholeTree }}</button>
     </p>
-    <p v-if="carried.length > 0" class="bar-line carry" role="status">{{ words.groups.carry(namesOf(carried)) }}</p>
+    <p v-if="carried.length > 0 && !isDragging" class="bar-line carry" role="status">{{ words.groups.carry(namesOf(carried)) }}</p>
     <div ref="scroller" class="rows" role="tree" aria-multiselectable="true" :aria-label="words.groups.tree" @keydown="onKey">
       <div :style="{ height: `${virtual.totalPixels.value}px`, position: 'relative' }" role="presentation">
         <div
@@ -209,8 +221,8 @@ useEventListener(document, 'pointerup', () => {
           :tabindex="row.id === active ? 0 : -1"
           @click="onClick($event, row.id)"
           @focus="focused = row.id"
-          @dragstart="carried = movable(row.id)"
-          @dragend="carried = []"
+          @dragstart="startDrag($event, row.id)"
+          @dragend="endDrag"
           @dragover.prevent="over = carried.includes(row.id) ? null : row.id"
           @dragleave="over = null"
           @drop.prevent="onDrop(row.id)"

@@ -67,7 +67,7 @@ function onTab(event: KeyboardEvent): void {
         rows="6"
         auto-grow
         max-rows="18"
-        class="mono outline"
+        class="outline"
         :label="words.groups.outline"
         :placeholder="words.groups.outlineExample"
         persistent-placeholder
@@ -104,6 +104,7 @@ function onTab(event: KeyboardEvent): void {
   gap: 12px;
 }
 .outline :deep(textarea) {
+  font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
   font-size: 14px;
   line-height: 1.5;
 }

@@ -1,5 +1,5 @@
 import type { NewGroup, Power } from '@gate-roster/core';
-import { readOutline, readPerson, splitLedBy } from '@gate-roster/core';
+import { readOutline, readWho, splitLedBy } from '@gate-roster/core';
 import type { ShownTree } from './tree-query.ts';
 
 /** Groups as pasted lines say them: nested by indentation, with leaders after “led by”. */
@@ -10,7 +10,7 @@ export function groupsOfOutline(text: string, powers: readonly Power[]): NewGrou
       name,
       within: line.within,
       like: null,
-      leaders: leaders.map((leader) => ({ who: readPerson(leader), powers: [...powers], firstDay: null, lastDay: null })),
+      leaders: leaders.map((leader) => ({ who: readWho(leader), powers: [...powers], firstDay: null, lastDay: null })),
     };
   });
 }

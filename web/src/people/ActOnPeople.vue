@@ -17,6 +17,11 @@ const emit = defineEmits<{ moved: [] }>();
 const target = ref<number | null>(null);
 const add = ref<string[]>([]);
 const remove = ref<number[]>([]);
+/** A tag that is typed needs no list any more, which would lie over the button. */
+const isMenuOpen = ref(false);
+const closeMenu = (): void => {
+  setTimeout(() => (isMenuOpen.value = false));
+};
 const state = ref<'active' | 'paused' | 'ended'>('paused');
 const firstDay = ref<string | null>(null);
 const lastDay = ref<string | null>(null);
@@ -106,6 +111,7 @@ const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value,
         <template v-if="act === 'tag'">
           <v-combobox
             v-model="add"
+            v-model:menu="isMenuOpen"
             autofocus
             multiple
             chips
@@ -114,6 +120,7 @@ const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value,
             :label="words.people.addTags"
             :hint="words.people.addTagsHint"
             persistent-hint
+            @keydown.enter="closeMenu"
           />
           <v-select
             v-model="remove"

@@ -96,6 +96,7 @@ export const makeVuetify = (cspNonce: string | undefined) =>
       VTextField: flatField,
       VSelect: flatField,
       VAutocomplete: flatField,
+      VCombobox: flatField,
       VTextarea: flatField,
       VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
       VCheckboxBtn: { color: 'primary' },

@@ -1,0 +1,37 @@
+/** Medians of repeated runs, with the first one left out: it warms caches. */
+export async function median(runs: number, act: () => Promise<unknown>): Promise<number> {
+  await act();
+  const times: number[] = [];
+  for (let run = 0; run < runs; run++) {
+    const from = performance.now();
+    await act();
+    times.push(performance.now() - from);
+  }
+  times.sort((a, b) => a - b);
+  return times[Math.floor(times.length / 2)] ?? 0;
+}
+
+export interface Line {
+  what: string;
+  kind: 'read' | 'write';
+  /** Milliseconds: through the application, HTTP and JSON included; and PostgreSQL alone. */
+  application: number;
+  bare: number;
+  bareWhat: string;
+}
+
+const round = (value: number): string => (value < 10 ? value.toFixed(1) : String(Math.round(value)));
+
+/** The lines as a table, with the aim beside what was measured. */
+export function table(lines: readonly Line[]): string {
+  const rows = lines.map(({ what, kind, application, bare, bareWhat }) => {
+    const ratio = application / bare;
+    const isMet = kind === 'write' || (ratio <= 3 && application <= 200);
+    return `| ${what} | ${round(application)} | ${round(bare)} | ${ratio.toFixed(1)} | ${kind === 'write' ? '' : isMet ? 'met' : 'not met'} | ${bareWhat} |`;
+  });
+  return [
+    '| What | Application, ms | Bare PostgreSQL, ms | Ratio | Aim: within 3x, under 200 ms | The bare statement |',
+    '|---|---|---|---|---|---|',
+    ...rows,
+  ].join('\n');
+}

@@ -1,0 +1,226 @@
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { complaints, signIn } from './people.ts';
+
+/** Does what somebody does by hand, and counts it: a click, a typed field, a paste or a key is one act each. */
+class Hand {
+  acts = 0;
+  async click(target: Locator, options: Parameters<Locator['click']>[0] = {}): Promise<void> {
+    this.acts++;
+    await target.click(options);
+  }
+  async type(target: Locator, text: string): Promise<void> {
+    this.acts++;
+    await target.fill(text);
+  }
+  async press(target: Locator, key: string): Promise<void> {
+    this.acts++;
+    await target.press(key);
+  }
+}
+
+const button = (page: Page, name: string | RegExp): Locator => page.getByRole('button', { name, exact: typeof name === 'string' });
+const row = (page: Page, name: string): Locator => page.getByRole('treeitem').filter({ has: page.getByText(name, { exact: true }) });
+const people = async (page: Page): Promise<Record<string, number>> => {
+  const { groups } = (await (await page.request.get('/api/v1/groups')).json()) as { groups: { name: string; people: number }[] };
+  return Object.fromEntries(groups.map((group) => [group.name, group.people]));
+};
+
+test('a station with four crews, three leaders and 40 people, two of them in two crews, in at most 25 acts', async ({ page }) => {
+  const trouble = complaints(page);
+  await signIn(page, 'mirela');
+  await expect(row(page, 'Outer Skerries')).toBeVisible();
+  const hand = new Hand();
+  const crews = ['Bow crew', 'Stern crew', 'Rope crew', 'Lamp crew'];
+  const names = Array.from(
+    { length: 40 },
+    (_, index) => `Learner ${String.fromCharCode(65 + (index % 26))}${index} crew${index}@gannetlight.example`,
+  );
+  await hand.click(row(page, 'Outer Skerries'));
+  await hand.click(button(page, 'Make groups'));
+  await hand.type(
+    page.getByLabel('A line for each group'),
+    `Gannet light led by Ada Lind ada@gannetlight.example, Tuva Moe tuva@gannetlight.example\n  Bow crew led by Ravi Sen ravi@gannetlight.example\n  Stern crew\n  Rope crew\n  Lamp crew`,
+  );
+  await hand.click(button(page, 'Make 5 groups'));
+  await expect(page.getByRole('heading', { name: 'Gannet light', level: 1 })).toBeVisible();
+  for (const [index, crew] of crews.entries()) {
+    await hand.click(row(page, crew));
+    await hand.click(button(page, 'Add people'));
+    await hand.click(button(page, 'Type or paste'));
+    // The last crew takes in two of the first one too: they are known by their address.
+    const lines = names.slice(index * 10, index * 10 + 10).concat(index === 3 ? names.slice(0, 2) : []);
+    await hand.type(page.getByLabel('Names and addresses, a line each'), lines.join('\n'));
+    await expect(page.getByRole('region', { name: 'What this would do' }).getByText(/12 join|10 join/u)).toBeVisible();
+    await hand.click(page.getByRole('region', { name: 'What this would do' }).getByRole('button', { name: 'Add people' }));
+    await expect(page.getByText(`Added to ${crew}.`)).toBeVisible();
+  }
+  expect(hand.acts).toBeLessThanOrEqual(25);
+  await expect.poll(async () => people(page)).toMatchObject({ 'Gannet light': 40, 'Bow crew': 10, 'Lamp crew': 12 });
+  await row(page, 'Gannet light').click();
+  await expect(page.getByText('Ada Lind, Tuva Moe')).toBeVisible();
+  await expect(page.locator('.figure.on')).toContainText('3 leaders, 2 in several groups');
+  expect(trouble).toEqual([]);
+
+  await test.step('40 people are tagged in at most 5 acts', async () => {
+    const tagging = new Hand();
+    await tagging.click(page.getByLabel('Choose all 40'));
+    await expect(page.getByText('40 people chosen')).toBeVisible();
+    await tagging.click(button(page, 'Tag'));
+    await tagging.type(page.getByLabel('Tags to give'), 'lantern keepers');
+    await tagging.press(page.getByLabel('Tags to give'), 'Enter');
+    await expect(page.getByText('40 people’s details change')).toBeVisible();
+    await tagging.click(page.getByRole('dialog').getByRole('button', { name: 'Tag', exact: true }));
+    await expect(page.getByText('Tagged.')).toBeVisible();
+    expect(tagging.acts).toBeLessThanOrEqual(5);
+    await expect(page.getByRole('cell', { name: 'lantern keepers' }).first()).toBeVisible();
+  });
+
+  await test.step('a crew is carried elsewhere by keyboard, deleted, and comes back whole', async () => {
+    await row(page, 'Lamp crew').focus();
+    await page.keyboard.press('m');
+    await expect(page.getByText(/^Carrying Lamp crew/u)).toBeVisible();
+    for (let at = 0; at < 12; at++) {
+      await page.keyboard.press('ArrowUp');
+      if (await row(page, 'Bow crew').evaluate((node) => node === document.activeElement)) break;
+    }
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'Move Lamp crew' })).toBeVisible();
+    await page.getByRole('dialog').getByRole('button', { name: 'Move', exact: true }).click();
+    await expect(page.getByText('Moved.', { exact: true })).toBeVisible();
+    expect((await people(page))['Bow crew']).toBe(20);
+
+    await row(page, 'Bow crew').click();
+    await button(page, 'This group').click();
+    await page.getByText('Delete…').click();
+    await page.getByLabel('Go too').check();
+    await expect(page.getByText('2 groups go')).toBeVisible();
+    await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
+    await expect(page.getByText('Deleted. It can be undone whole.')).toBeVisible();
+    await expect.poll(async () => (await people(page))['Gannet light']).toBe(20);
+    await button(page, 'Undo').click();
+    await expect(page.getByText('Undone.')).toBeVisible();
+    await expect.poll(async () => people(page)).toMatchObject({ 'Gannet light': 40, 'Bow crew': 20, 'Lamp crew': 12 });
+  });
+});
+
+test('groups are dragged elsewhere with the mouse, after a look at what it would do', async ({ page }) => {
+  await signIn(page, 'mirela');
+  await row(page, 'Middle Sound').dragTo(row(page, 'Outer Skerries'));
+  await expect(page.getByRole('heading', { name: 'Move Middle Sound' })).toBeVisible();
+  await expect(page.getByRole('dialog').getByText('groups move', { exact: false })).toBeVisible();
+  await page.getByRole('dialog').getByRole('button', { name: 'Discard' }).click();
+});
+
+test('the head of one branch searches, filters, picks, exports and guesses, and finds nobody of another', async ({ page, browser }) => {
+  const admin = await (await browser.newContext()).newPage();
+  await signIn(admin, 'mirela');
+  const { groups } = (await (await admin.request.get('/api/v1/groups')).json()) as {
+    groups: { id: number; name: string; parentId: number | null }[];
+  };
+  const outside = groups.find(({ name }) => name === 'Middle Sound')?.id ?? 0;
+  const everybody = (await (await admin.request.get(`/api/v1/groups/${outside}/people?limit=200`)).json()) as {
+    people: { id: number; givenName: string; familyName: string; groups: { id: number }[] }[];
+  };
+  await signIn(page, 'ottoline');
+  const own = new Set(((await (await page.request.get('/api/v1/groups/3/people/ids')).json()) as { ids: number[] }).ids);
+  const strangers = everybody.people.filter(({ id }) => !own.has(id)).slice(0, 8);
+  expect(strangers.length).toBeGreaterThan(5);
+
+  await expect(page.getByRole('treeitem').first()).toContainText('Gullhaven');
+  await page.getByRole('textbox', { name: 'Narrow the tree' }).fill('Middle');
+  await expect(page.getByText('No group fits.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Narrow the tree' }).fill('');
+  for (const { givenName, familyName } of strangers) {
+    await page.keyboard.press('Escape');
+    await button(page, /Find anything/u).click();
+    await page.getByRole('combobox', { name: 'Find anything' }).fill(`${givenName} ${familyName}`);
+    await expect(page.getByText(`Nothing is called “${givenName} ${familyName}”.`)).toBeVisible();
+  }
+  await page.keyboard.press('Escape');
+  const [stranger] = strangers;
+  const name = `${stranger?.givenName ?? ''} ${stranger?.familyName ?? ''}`;
+  await page.getByRole('textbox', { name: 'Search these people' }).fill(name);
+  await expect(page.getByText('Nobody fits.', { exact: false })).toBeVisible();
+  await button(page, 'Add people').click();
+  await page.getByLabel('Find somebody by name').fill(name);
+  await page.waitForTimeout(600);
+  await expect(page.getByRole('button', { name })).toHaveCount(0);
+
+  const file = await (await page.request.get('/api/v1/groups/3/people.csv')).text();
+  const log = await (await page.request.get('/api/v1/changes')).text();
+  for (const each of strangers) expect(file + log).not.toContain(`${each.familyName},${each.givenName}`);
+  for (const guess of [
+    `/api/v1/people/${stranger?.id ?? 0}`,
+    `/api/v1/people/${stranger?.id ?? 0}/hanging`,
+    `/api/v1/people/${stranger?.id ?? 0}/export`,
+    `/api/v1/groups/${outside}`,
+    `/api/v1/groups/${outside}/people`,
+    `/api/v1/groups/${outside}/tags`,
+    `/api/v1/groups/3/people?counted=nowhere`,
+    `/api/v1/changes?personId=${stranger?.id ?? 0}`,
+    `/api/v1/changes?groupId=${outside}`,
+  ])
+    expect([guess, (await page.request.get(guess)).status()]).toEqual([guess, 404]);
+  await page.goto(`/groups/${outside}`);
+  await expect(page.getByText('There is nothing at this address, or it is not yours to see.')).toBeVisible();
+});
+
+test('two people at the same time: each sees the other’s change at once, a conflict is explained, nothing is lost', async ({
+  page,
+  browser,
+}) => {
+  const other = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await signIn(page, 'mirela');
+  await signIn(other, 'ottoline');
+  await page.goto('/groups/3');
+  await expect(row(page, 'Tower watch')).toBeVisible();
+  await expect(row(other, 'Tower watch')).toBeVisible();
+
+  await button(other, 'Make groups').click();
+  await other.getByLabel('A line for each group').fill('Kite crew');
+  await button(other, 'Make 1 group').click();
+  await expect(row(page, 'Kite crew')).toBeVisible({ timeout: 2000 });
+
+  // Both are about to delete or fill the same group: the second is told what has changed, and nothing is half done.
+  await row(page, 'Kite crew').click();
+  await button(page, 'This group').click();
+  await page.getByText('Delete…').click();
+  await expect(page.getByRole('dialog').getByText('1 group goes')).toBeVisible();
+  await expect(other.getByRole('heading', { name: 'Kite crew', level: 1 })).toBeVisible();
+  await button(other, 'Add people').click();
+  await other.getByLabel('Find somebody by name').fill('a');
+  await other.locator('.offered button').first().click();
+  await other.getByRole('region', { name: 'What this would do' }).getByRole('button', { name: 'Add people' }).click();
+  await expect(other.getByText('Added to Kite crew.')).toBeVisible();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(page.getByText('Somebody changed something meanwhile.', { exact: false })).toBeVisible();
+  await expect(page.getByRole('dialog').getByText('leaves', { exact: false })).toBeVisible();
+  expect((await people(page))['Kite crew']).toBe(1);
+});
+
+test('an empty name, a taken name: said at once, nothing made; a new leader follows the letter', async ({ page, browser }) => {
+  await signIn(page, 'mirela');
+  await page.goto('/groups/3');
+  await button(page, 'Make groups').click();
+  await page.getByLabel('A line for each group').fill('Cadets');
+  await expect(page.getByText('Another group beside it has this name.')).toBeVisible();
+  await expect(button(page, 'Make 1 group')).toBeDisabled();
+  await button(page, 'Discard').click();
+
+  await button(page, 'Change').click();
+  await page.getByLabel('A name, or a name and an address').fill('Runa Dahl runa@dahl.example');
+  await button(page, 'Write to runa@dahl.example').click();
+  await button(page, 'Put in charge').click();
+  await expect(page.getByText('Runa Dahl', { exact: true })).toBeVisible();
+
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await phone.goto('/post');
+  await phone
+    .getByRole('link', { name: /\/enter#/u })
+    .first()
+    .click();
+  await expect(phone.getByRole('heading', { name: 'Hello Runa Dahl' })).toBeVisible();
+  await phone.getByLabel('Choose a password for the next time').fill('a-password-of-her-own');
+  await button(phone, 'Sign in').click();
+  await expect(phone.getByRole('heading', { name: 'Gullhaven', level: 1 })).toBeVisible();
+});
