@@ -12,6 +12,51 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: (page) => expect(page.getByRole('heading', { name: 'Courses' })).toBeVisible(),
   },
   {
+    name: 'make groups',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Make groups' }).click();
+      await page.getByLabel('A line for each group').fill('Kite crew led by Ada Lind ada@lind.example\n  Cadets');
+      await expect(page.getByText('2 groups are made')).toBeVisible();
+    },
+  },
+  {
+    name: 'details of a group',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'This group' }).click();
+      await page.getByText('Name and details').click();
+      await expect(page.getByLabel('Description')).toBeVisible();
+    },
+  },
+  {
+    name: 'leaders of a group',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Change', exact: true }).click();
+      await expect(page.getByRole('heading', { name: 'Who leads Gullhaven' })).toBeVisible();
+    },
+  },
+  {
+    name: 'delete a group',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'This group' }).click();
+      await page.getByText('Delete…').click();
+      await expect(page.getByText('1 group goes')).toBeVisible();
+    },
+  },
+  {
+    name: 'a one-time link that is over',
+    as: null,
+    at: '/enter#no-such-token-as-this-one',
+    ready: (page) => expect(page.getByRole('heading', { name: 'This link is over' })).toBeVisible(),
+  },
+  {
     name: 'bring in a file',
     as: 'mirela',
     at: '/ways-in/2',

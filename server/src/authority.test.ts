@@ -58,6 +58,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   signIn: [{ given: () => ({ body: { signInName: randomUUID(), password: 'x' } }), expected: is(401, 401, 401, 401, 401, 401) }],
   changePassword: [{ given: () => ({ body: { current: 'x', next: 'long enough it is' } }), expected: is(422, 422, 422, 422, 422, 401) }],
   tree: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  treeProgress: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
   group: [
     { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
     { given: () => ({ params: { groupId: 2 } }), expected: is(200, 404, 404, 404, 404, 401) },

@@ -40,6 +40,18 @@ test.each<[Partial<LogEntry>, string]>([
     { kind: 'bring-in-roster', fileName: 'a.csv', counts: { newPeople: 1, joining: 2, changed: 0, leftOut: 9 } },
     'Brought in a.csv for Gullhaven: 1 new person, 2 known joining, 0 with new details, 9 rows left out.',
   ],
+  [{ kind: 'edit-group', fields: ['description', 'tags'] }, 'Changed the description and the tags of Gullhaven.'],
+  [{ kind: 'make-groups', counts: { groups: 5, leaders: 3 } }, 'Made 5 groups in Gullhaven, with 3 leaders.'],
+  [{ kind: 'delete-groups', counts: { groups: 3, people: 12 } }, 'Deleted Gullhaven with 2 subgroups; 12 people left.'],
+  [
+    { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { begun: 1, people: 1 } },
+    'Put Hana Holt in charge of Gullhaven.',
+  ],
+  [
+    { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { ended: 1, people: 1 } },
+    'Took the lead from Hana Holt of Gullhaven.',
+  ],
+  [{ kind: 'set-person-state', fields: ['paused'], counts: { people: 1 } }, 'Paused somebody.'],
   [{ kind: 'bring-in-roster', counts: { newPeople: 1 } }, 'Added 1 new person to Gullhaven.'],
   [
     { kind: 'undo', undid: 'grant-access', courses: [course], counts: { left: 1 } },
@@ -50,7 +62,12 @@ test.each<[Partial<LogEntry>, string]>([
 });
 
 test('every kind of change has its name in the log', () => {
-  expect(Object.keys(words.changes.kinds).sort()).toEqual([...changeKinds].sort());
+  const kinds = Object.keys(words.changes.kinds);
+  expect(changeKinds.filter((kind) => !kinds.includes(kind))).toEqual([]);
+  // And a sentence of its own: what has none is told as an undo.
+  const told = kinds.filter((kind) => kind !== 'undo').map((kind) => words.changes.sentence(entry({ kind })));
+  expect(told.filter((sentence) => sentence.startsWith('Undid'))).toEqual([]);
+  expect(new Set(told).size).toBe(told.length);
 });
 
 test('why is told step by step, and what lies outside only as something outside', () => {

@@ -122,7 +122,7 @@ test('random changes and their undos leave the same roster, with everything deri
       await rebuild();
       expect(undone).toEqual(await derived(site));
     }),
-    { numRuns: 6, endOnFailure: true },
+    { numRuns: 3, endOnFailure: true },
   );
 }, 240_000);
 

@@ -26,7 +26,20 @@ export interface Shift {
 export async function accessOfShift(context: PlanContext, shift: Shift): Promise<AccessEffects> {
   const { db, seen, today } = context;
   const after = shift.tree ?? context.tree;
-  const about = await grantsByCourse(db, null);
+  const people = shift.people ? await learners(db, shift.people.personIds) : [];
+  const changed = people.map((person) => ({ person, after: shift.people?.afterwards(person) ?? person }));
+  const concerned = concernedGroups(context.tree, after, shift.branches ?? [], changed);
+  const moved = new Set(people.map(({ personId }) => personId));
+  const hasBranches = (shift.branches?.length ?? 0) > 0;
+  const begun = new Set(shift.grants?.begin.flatMap(({ courseIds }) => courseIds));
+  const ended = new Set(shift.grants?.end);
+  // A course of which nothing is said where anybody comes or goes is to everybody what it was.
+  const about = (await grantsByCourse(db, null)).filter(
+    ({ course, grants }) =>
+      course.terms === 'everyone' ||
+      begun.has(course.id) ||
+      grants.some(({ id, at }) => ended.has(id) || ('group' in at ? concerned.has(at.group) : moved.has(at.person) || hasBranches)),
+  );
   const courses = about.map(({ course, grants }) => ({
     before: courseRules(context.tree, course, grants),
     after: courseRules(after, course, [
@@ -40,28 +53,26 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
     ...learner,
     memberships: learner.memberships.filter(({ groupId }) => tree.has(groupId)),
   });
-  const people = shift.people ? await learners(db, shift.people.personIds) : [];
   const moving: MovingLearner[] = movingClasses(
-    people.map((person) => ({
+    changed.map(({ person, after: later }) => ({
       personId: person.personId,
       before: standing(asSeen(person, seen), context.tree),
       after: standing(
-        asSeen(shift.people?.afterwards(person) ?? person, (groupId) => seen === null || seen(groupId) || !context.tree.has(groupId)),
+        asSeen(later, (groupId) => seen === null || seen(groupId) || !context.tree.has(groupId)),
         after,
       ),
     })),
     withOwn,
   );
-  if (shift.branches && shift.branches.length > 0) {
-    const apart = new Set(people.map(({ personId }) => personId));
+  if (shift.branches && hasBranches) {
     const classes = await learnerClasses(db, shift.branches, seen);
     const left = await peopleLeft(
       context,
       classes.flatMap(({ who }) => ('set' in who ? [who.set] : [])),
-      apart,
+      moved,
     );
     for (const { who, learner, people: count } of classes) {
-      if ('person' in who && apart.has(who.person)) continue;
+      if ('person' in who && moved.has(who.person)) continue;
       const remaining = 'set' in who ? left.get(who.set) : undefined;
       moving.push({
         who: 'person' in who ? { persons: [who.person] } : remaining ? { persons: remaining } : who,
@@ -72,6 +83,30 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
     }
   }
   return lookAtShift(courses, moving, today);
+}
+
+/** Groups on whose paths, or in whose branches, anything may be otherwise afterwards. */
+function concernedGroups(
+  before: Tree,
+  after: Tree,
+  branches: readonly number[],
+  people: readonly { person: PersonLearner; after: PersonLearner }[],
+): Set<number> {
+  const tops = new Set(branches);
+  for (const { person, after: later } of people) {
+    const was = new Set(person.memberships.map(({ groupId }) => groupId));
+    const is = new Set(later.memberships.map(({ groupId }) => groupId));
+    const isOtherwise = person.active !== later.active || person.firstDay !== later.firstDay || person.lastDay !== later.lastDay;
+    for (const id of [...was, ...is]) if (isOtherwise || was.has(id) !== is.has(id)) tops.add(id);
+  }
+  const concerned = new Set<number>();
+  for (const tree of [before, after])
+    for (const id of tops) {
+      if (!tree.has(id)) continue;
+      for (const step of tree.path(id)) concerned.add(step);
+      if (branches.includes(id)) for (const below of tree.branch(id)) concerned.add(below);
+    }
+  return concerned;
 }
 
 /** Of sets from which people are looked at apart, who is left. */

@@ -11,14 +11,14 @@ import { found, notFound } from '../http/problem.ts';
 import { groupsOf, isCounted, isMember, reasonNotCounted, seenPerson } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 import { learnersPerGroup, tallyPerGroup } from '../progress/tallies.ts';
-import { pathTo, seenPath } from './queries.ts';
+import { groupsInBranches, pathTo, seenPath } from './queries.ts';
 import { keepUpload, maybeFile } from './uploads.ts';
 
 export function groupHandlers({ db }: Deps): Handlers {
   return {
     async tree({ actor }) {
       const tops = branchTops(actor);
-      const groups = await rows<Omit<TreeRow, 'people' | 'tally'>>(
+      const groups = await rows<Omit<TreeRow, 'people'>>(
         db,
         sql`
         select id, parent_id as "parentId", name, state, colour, young_learners as "youngLearners",
@@ -29,16 +29,7 @@ export function groupHandlers({ db }: Deps): Handlers {
       );
       const shown = groups.map(({ id }) => id);
       const known = new Set(shown);
-      const via = await progressVia(db, actor);
-      const [people, tallies] = await Promise.all([
-        learnersPerGroup(db, shown, true),
-        tallyPerGroup(db, {
-          groups: via === null ? shown : shown.filter((id) => via.has(id)),
-          withSubgroups: true,
-          via: via && [...via],
-          today: actor.today,
-        }),
-      ]);
+      const people = await learnersPerGroup(db, shown, true);
       const named = async (statement: SQL): Promise<{ id: number; name: string }[]> => rows(db, statement);
       return {
         tags: await named(
@@ -51,9 +42,15 @@ export function groupHandlers({ db }: Deps): Handlers {
           ...group,
           parentId: group.parentId !== null && known.has(group.parentId) ? group.parentId : null,
           people: people.get(group.id) ?? 0,
-          tally: tallies.get(group.id) ?? emptyTally,
         })),
       };
+    },
+
+    async treeProgress({ actor }) {
+      const via = await progressVia(db, actor);
+      const groups = via ? [...via] : [...(await groupsInBranches(db, null))];
+      const found = await tallyPerGroup(db, { groups, withSubgroups: true, via: via && [...via], today: actor.today });
+      return { groups: [...found].map(([id, tally]) => ({ id, tally })) };
     },
 
     async group({ actor, params: { groupId }, query }) {

@@ -28,17 +28,21 @@ export async function peoplePage(
   const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
     db,
     sql`
+    with page as materialized (
+      select p.id from person p join personal_now n on n.person_id = p.id
+      where ${peopleWhere(actor, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
+      order by ${order.by} limit ${page.limit + 1}
+    )
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
       ${order.key} as key,
       coalesce((select jsonb_agg(jsonb_build_object('id', g.id, 'name', g.name) order by g.name collate people_order) from membership m join group_now g on g.id = m.group_id
         where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)})), '[]') as groups,
       coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags,
       coalesce(came.by, '') as "cameBy", came.since, ${filter.counted !== 'no' ? sql`null` : reasonNotCounted(groupId, withSubgroups, actor.today)} as "notCounted"
-    from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
+    from page join person p on p.id = page.id join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
     left join lateral (select m.came_by as by, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since from membership m
       where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}) and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at desc limit 1) came on true
-    where ${peopleWhere(actor, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
-    order by ${order.by} limit ${page.limit + 1}`,
+    order by ${order.by}`,
   );
   const shown = found.slice(0, page.limit);
   const via = await progressVia(db, actor);
@@ -70,7 +74,7 @@ export async function countPeople(db: Queryable, actor: SignedIn, groupId: numbe
   const { people } = await oneRow<{ people: number }>(
     db,
     sql`
-    select count(*)::int as people from person p join personal_now n on n.person_id = p.id where ${peopleWhere(actor, groupId, filter)}`,
+    select count(*)::int as people from person p ${filter.search === '' ? sql`` : sql`join personal_now n on n.person_id = p.id`} where ${peopleWhere(actor, groupId, filter)}`,
   );
   return people;
 }

@@ -33,7 +33,7 @@ export const reasonNotCounted = (groupId: number, withSubgroups: boolean, today:
 export function peopleWhere(actor: SignedIn, groupId: number, filter: PeopleFilter): SQL {
   const withSubgroups = filter.subgroups === 'yes';
   const has = (tagIds: readonly number[]): SQL =>
-    sql`exists (select 1 from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.tag_id = any(${ids(tagIds)}) and pt.until_at is null and ${seenTags(actor)})`;
+    sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.until_at is null and pt.tag_id in (select t.id from tag_now t where t.id = any(${ids(tagIds)}) and ${seenTags(actor)}))`;
   const parts = [whichPeople(groupId, withSubgroups, filter.counted)];
   if (filter.search !== '') parts.push(matches(filter.search));
   if (filter.anyTag.length > 0) parts.push(has(filter.anyTag));

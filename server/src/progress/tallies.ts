@@ -29,12 +29,20 @@ export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, 
 
 /**
  * Enrolments of the counted learners of each group, added up. Everybody has one membership set, so a
- * branch is the sum over the sets that touch it and nobody is counted twice. Only work has rows of its
- * own; *not begun* is entitled without one.
+ * branch is the sum over the sets that touch it and nobody is counted twice. Work is added up per set and
+ * course before anything is joined to it; *not begun* is entitled without work, and where all of a set are
+ * due on one day, overdue is whoever of them is neither done nor exempt. Only people with windows or due
+ * days of their own are looked at one by one.
  */
 export async function tallies(db: Queryable, question: TallyQuestion): Promise<GroupTally[]> {
   const { groups, withSubgroups, byCourse, via, today } = question;
   const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`${column} && ${ids(via)}`);
+  /** What is counted of enrolments `e` that fit a condition. */
+  const counts = (condition: SQL): SQL => sql`
+    count(*) filter (where (e.status <> 'not begun' or e.exempt) and ${condition}) as begun, count(*) filter (where e.status = 'done' and not e.exempt and ${condition}) as done,
+    count(*) filter (where e.status = 'under way' and not e.exempt and ${condition}) as under_way, count(*) filter (where e.exempt and ${condition}) as exempt,
+    coalesce(sum(e.score) filter (where not e.exempt and ${condition}), 0) as score_sum, count(e.score) filter (where not e.exempt and ${condition}) as scored`;
+  const isLate = sql`coalesce(e.status, 'not begun') <> 'done' and not coalesce(e.exempt, false)`;
   const found = await rows<
     { group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>
   >(
@@ -46,46 +54,55 @@ export async function tallies(db: Queryable, question: TallyQuestion): Promise<G
       select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, s.counted_alike from entitlement x join sets s on s.id = x.set_id
       where ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
+    work as materialized (
+      select p.set_id, e.course_id, ${counts(sql`true`)} from enrolment e join person p on p.id = e.person_id
+      where e.is_current and p.counted and not p.own_windows and p.set_id in (select id from sets) group by 1, 2
+    ),
+    loose as (
+      ${
+        via === null
+          ? sql`select w.* from work w`
+          : sql`select p.set_id, e.course_id, ${counts(visible(sql`e.via_groups`))} from enrolment e join person p on p.id = e.person_id
+            where e.is_current and p.counted and not p.own_windows and p.set_id in (select id from sets) group by 1, 2`
+      }
+    ),
     own as materialized (
       select x.id, p.set_id, x.course_id, x.due_day, x.due_is_own, p.id as person_id from entitlement x join person p on p.id = x.person_id
       where p.counted and p.own_windows and p.set_id in (select id from sets) and ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
-    work as materialized (
-      select p.set_id, e.course_id, e.person_id, e.status, e.exempt, e.score, coalesce(o.id, w.id) is not null as entitled
-      from enrolment e join person p on p.id = e.person_id
-      left join open o on not p.own_windows and o.set_id = p.set_id and o.course_id = e.course_id
+    own_work as (
+      select p.set_id, e.course_id, w.id is not null as entitled, ${counts(sql`true`)} from enrolment e join person p on p.id = e.person_id
       left join own w on w.person_id = e.person_id and w.course_id = e.course_id
-      where e.is_current and p.counted and p.set_id in (select id from sets)
-        and (coalesce(o.id, w.id) is not null or (${visible(sql`e.via_groups`)} and (e.status <> 'not begun' or e.exempt)))
-    ),
-    late as (
-      select d.set_id, d.course_id, count(*) as people
-      from (
-        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows
-        where o.due_is_own or o.due_day < ${today}
-        union all
-        select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
-      ) d
-      left join work w on w.person_id = d.person_id and w.course_id = d.course_id
-      where coalesce(w.status, 'not begun') <> 'done' and not coalesce(w.exempt, false)
-        and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today}
-      group by 1, 2
+      where e.is_current and p.counted and p.own_windows and p.set_id in (select id from sets) and (w.id is not null or ${visible(sql`e.via_groups`)}) group by 1, 2, 3
     ),
     parts as (
-      select set_id, course_id, counted_alike as "all", 0 as done, 0 as under_way, 0 as exempt, 0 as overdue, 0::float8 as score_sum, 0 as scored from open
+      select o.set_id, o.course_id, o.counted_alike::bigint as "all", coalesce(w.done, 0) as done, coalesce(w.under_way, 0) as under_way, coalesce(w.exempt, 0) as exempt,
+        case when not o.due_is_own and o.due_day < ${today} then o.counted_alike - coalesce(w.done, 0) - coalesce(w.exempt, 0) else 0 end as overdue,
+        coalesce(w.score_sum, 0) as score_sum, coalesce(w.scored, 0) as scored
+      from open o left join work w on w.set_id = o.set_id and w.course_id = o.course_id
+      union all
+      select l.set_id, l.course_id, l.begun, l.done, l.under_way, l.exempt, 0, l.score_sum, l.scored from loose l
+      where not exists (select 1 from open o where o.set_id = l.set_id and o.course_id = l.course_id)
       union all
       select set_id, course_id, count(*), 0, 0, 0, 0, 0, 0 from own group by 1, 2
       union all
-      select set_id, course_id, count(*) filter (where not entitled), count(*) filter (where status = 'done' and not exempt), count(*) filter (where status = 'under way' and not exempt),
-        count(*) filter (where exempt), 0, coalesce(sum(score) filter (where not exempt), 0), count(score) filter (where not exempt)
-      from work group by 1, 2
+      select set_id, course_id, case when entitled then 0 else begun end, done, under_way, exempt, 0, score_sum, scored from own_work
       union all
-      select set_id, course_id, 0, 0, 0, 0, people, 0, 0 from late
+      select d.set_id, d.course_id, 0, 0, 0, 0, count(*), 0, 0
+      from (
+        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows where o.due_is_own
+        union all
+        select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
+      ) d left join enrolment e on e.person_id = d.person_id and e.course_id = d.course_id and e.is_current
+      where ${isLate} and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today} group by 1, 2
+    ),
+    summed as materialized (
+      select set_id, ${byCourse ? sql`course_id` : sql`0 as course_id`}, sum("all") as "all", sum(done) as done, sum(under_way) as under_way, sum(exempt) as exempt,
+        sum(overdue) as overdue, sum(score_sum) as score_sum, sum(scored) as scored from parts group by 1, 2
     )
-    select scope.group_id, ${byCourse ? sql`parts.course_id` : sql`0 as course_id`},
-      sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue, sum(score_sum) as score_sum, sum(scored)::int as scored
-    from parts join scope on scope.set_id = parts.set_id
-    group by 1, 2`,
+    select scope.group_id, t.course_id, sum(t."all")::int as "all", sum(t.done)::int as done, sum(t.under_way)::int as under_way, sum(t.exempt)::int as exempt,
+      sum(t.overdue)::int as overdue, sum(t.score_sum)::float8 as score_sum, sum(t.scored)::int as scored
+    from summed t join scope on scope.set_id = t.set_id group by 1, 2`,
   );
   return found.map((row) => ({
     groupId: row.group_id,

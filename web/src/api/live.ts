@@ -3,10 +3,10 @@ import type { QueryClient } from '@tanstack/vue-query';
 
 /** Which questions are asked anew when a topic changed: by the first part of their key. */
 const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
-  people: ['group', 'people', 'person', 'tree', 'tags', 'lists', 'hanging', 'log'],
+  people: ['group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
   access: ['access', 'group', 'person', 'my-courses', 'log'],
-  progress: ['progress', 'people', 'group', 'tree', 'person', 'my-courses', 'cell'],
-  groups: ['tree', 'group', 'access', 'progress', 'log', 'my-courses'],
+  progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
+  groups: ['tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 
 /**

@@ -7,6 +7,8 @@ import { useScope } from '../shell/scope.ts';
 import { words } from '../words.ts';
 
 /** A new site: three doors, and what is still missing before a learner can work. */
+/** `compact`: only what is still missing, and nothing when nothing is. */
+const { compact = false } = defineProps<{ compact?: boolean }>();
 defineEmits<{ groups: []; courses: [] }>();
 const scope = useScope();
 const { data } = useQuery({ queryKey: ['group', 'missing'], queryFn: ({ signal }) => call('missing', {}, signal), staleTime: 0 });
@@ -16,7 +18,21 @@ const missing = computed(() =>
 </script>
 
 <template>
-  <section class="begin">
+  <p v-if="compact" class="compact">
+    <template v-if="data && missing.some(({ isMissing }) => isMissing)">
+      <b>{{ words.begin.missing }}</b>{{ ': ' }}
+      <template v-for="({ what }, index) in missing.filter(({ isMissing }) => isMissing)" :key="what"
+        >{{ index > 0 ? ', ' : ''
+        }}<button v-if="what === 'courses'" type="button" class="plain-link" @click="$emit('courses')">
+          {{ words.begin.missingWhat[what] }}</button
+        ><router-link v-else-if="what === 'access'" class="plain-link" :to="scope.linkTo('access')">{{
+          words.begin.missingWhat[what]
+        }}</router-link
+        ><template v-else>{{ words.begin.missingWhat[what] }}</template></template
+      >
+    </template>
+  </p>
+  <section v-else class="begin">
     <h2>{{ words.begin.title }}</h2>
     <p class="soft">{{ words.begin.lead }}</p>
     <div class="doors">
@@ -43,6 +59,10 @@ const missing = computed(() =>
 </template>
 
 <style scoped>
+.compact:not(:empty) {
+  margin-top: 10px;
+  font-size: 14px;
+}
 .begin {
   padding: 22px 0;
   display: grid;

@@ -52,10 +52,9 @@ function showPerson(id: number | null): void {
 }
 const groupTree = useTemplateRef<{ begin: (act: GroupAct, ids: number[]) => void; startHere: (id: number) => void }>('groupTree');
 const act = (wanted: GroupAct): void => groupTree.value?.begin(wanted, [scope.groupId.value]);
-/** On a site with nothing but its top, the page says where to begin. */
-const isNew = computed(
-  () => session.isAdministrator && group.value?.path.length === 1 && group.value.below === 0 && group.value.people.counted === 0,
-);
+/** While nobody is in, the top of the tree says where to begin; later it says only what is still missing. */
+const isTop = computed(() => session.isAdministrator && group.value?.path.length === 1);
+const isNew = computed(() => isTop.value && group.value?.people.counted === 0);
 const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
 const notCounted = computed(() => group.value?.people.notCounted ?? []);
 const done = computed(() => group.value && completion(group.value.progress));
@@ -110,6 +109,7 @@ const done = computed(() => group.value && completion(group.value.progress));
             </div>
           </div>
           <BeginHere v-if="isNew" @groups="panel = 'make'" @courses="panel = 'courses'" />
+          <BeginHere v-else-if="isTop" compact @courses="panel = 'courses'" />
           <nav v-if="!isNew" class="strip" :aria-label="words.groups.figures">
             <div class="figure on" aria-current="true">
               <small>{{ words.people.title }}</small>

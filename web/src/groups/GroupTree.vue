@@ -55,7 +55,9 @@ watch(
 
 const focused = ref<number | null>(null);
 const active = computed(() => focused.value ?? scope.groupId.value);
-const depthPixels = (depth: number): string => `${8 + (depth <= 5 ? depth * 16 : 80 + (depth - 5) * 6)}px`;
+/** Deep down the steps grow small and the bar goes, so that a name can be read at any depth. */
+const depthPixels = (depth: number): string => `${8 + (depth <= 4 ? depth * 16 : 64 + (depth - 4) * 3)}px`;
+const deepest = 7;
 
 function toggle(id: number, open = !isOpen(id)): void {
   opened.value = open ? [...opened.value, id] : opened.value.filter((each) => each !== id);
@@ -212,6 +214,7 @@ useEventListener(document, 'pointerup', () => {
             picked: isPicked(row.id),
             carried: carried.includes(row.id),
             over: over === row.id,
+            deep: depth > deepest,
           }"
           :style="{ transform: `translateY(${start}px)`, paddingLeft: depthPixels(depth) }"
           :aria-level="depth + 1"
@@ -304,6 +307,12 @@ useEventListener(document, 'pointerup', () => {
 }
 .row.picked {
   box-shadow: inset 4px 0 0 var(--tide);
+}
+.row.deep {
+  grid-template-columns: 16px minmax(0, 1fr) auto;
+}
+.row.deep .bar {
+  display: none;
 }
 .row.carried {
   opacity: 0.55;

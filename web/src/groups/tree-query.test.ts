@@ -1,6 +1,5 @@
-import type { TreeRow } from '@gate-roster/contract';
 import { emptyTally } from '@gate-roster/core';
-import { ShownTree } from './tree-query.ts';
+import { ShownTree, type TreeRow } from './tree-query.ts';
 
 const row = (id: number, parentId: number | null, name: string): TreeRow => ({
   id,

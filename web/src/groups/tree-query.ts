@@ -1,8 +1,12 @@
-import type { TreeRow } from '@gate-roster/contract';
+import type { TreeRow as Row } from '@gate-roster/contract';
+import { emptyTally, type Tally } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, type ComputedRef } from 'vue';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
+
+/** A group with the progress of its branch, which comes a moment after the tree. */
+export type TreeRow = Row & { tally: Tally };
 
 /** The groups a reader may see, with the questions screens ask of them. */
 export class ShownTree {
@@ -94,7 +98,16 @@ const question = { queryKey: ['tree'], queryFn: ({ signal }: { signal: AbortSign
 export function useTree(): ComputedRef<ShownTree | undefined> {
   const session = useSession();
   const { data } = useQuery({ ...question, enabled: () => session.isLeader });
-  return computed(() => data.value && new ShownTree(data.value.groups));
+  const { data: progress } = useQuery({
+    queryKey: ['tree-progress'],
+    queryFn: ({ signal }) => call('treeProgress', {}, signal),
+    enabled: () => session.isLeader,
+  });
+  return computed(() => {
+    if (!data.value) return undefined;
+    const tallies = new Map(progress.value?.groups.map(({ id, tally }) => [id, tally]));
+    return new ShownTree(data.value.groups.map((row) => ({ ...row, tally: tallies.get(row.id) ?? emptyTally })));
+  });
 }
 
 /** Tags and leaders by which the tree can be narrowed. */

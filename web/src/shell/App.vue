@@ -45,7 +45,8 @@ const isInside = computed(() => session.me && !route.meta.open);
     <SeenAsBand v-if="isInside" />
     <ConnectionBanner />
     <div id="content" class="content" tabindex="-1">
-      <router-view />
+      <!-- Somebody else's screens begin anew: nothing of what was shown before stays in sight. -->
+      <router-view :key="session.me?.personId ?? 0" />
     </div>
     <v-snackbar v-model="notice.isShown" :timeout="notice.action ? 10000 : 6000" color="ink" location="bottom" role="status">
       <span class="notice">{{ notice.text }}</span>
