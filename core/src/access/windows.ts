@@ -39,22 +39,37 @@ export function opensLater(rules: CourseRules, learner: Learner, day: Day): Day 
 /** Days on which something may change: whatever is named as a first day, or follows a last day. */
 function turningDays(rules: CourseRules, learner: Learner): Day[] {
   const days = new Set<Day>([dawn]);
-  const add = (span: Span) => {
-    if (span.firstDay !== null) days.add(span.firstDay);
-    if (span.lastDay !== null) days.add(addDays(span.lastDay, 1));
-  };
-  add(learner);
-  const groups = new Set<GroupId>();
+  addTurns(days, learner);
   for (const membership of learner.memberships) {
-    add(membership);
-    if (rules.tree.has(membership.groupId)) for (const step of rules.tree.path(membership.groupId)) groups.add(step);
+    addTurns(days, membership);
+    if (rules.tree.has(membership.groupId)) for (const day of turnsOnPath(rules, membership.groupId)) days.add(day);
   }
-  for (const group of groups) {
-    add(rules.tree.node(group));
-    rules.atGroup.get(group)?.forEach(add);
+  if (learner.personId !== null) rules.onPerson.get(learner.personId)?.forEach((grant) => addTurns(days, grant));
+  return days.size === 1 ? [...days] : [...days].sort();
+}
+
+function addTurns(days: Set<Day>, { firstDay, lastDay }: Span): void {
+  if (firstDay !== null) days.add(firstDay);
+  if (lastDay !== null) days.add(addDays(lastDay, 1));
+}
+
+/** Kept for each group, since thousands of learners ask the same of one path. */
+const turnsOfRules = new WeakMap<CourseRules, Map<GroupId, readonly Day[]>>();
+
+/** The days that groups from the root down to this one, and what is said there, turn on. */
+function turnsOnPath(rules: CourseRules, groupId: GroupId): readonly Day[] {
+  const known = turnsOfRules.get(rules) ?? new Map<GroupId, readonly Day[]>();
+  turnsOfRules.set(rules, known);
+  const found = known.get(groupId);
+  if (found) return found;
+  const days = new Set<Day>();
+  for (const step of rules.tree.path(groupId)) {
+    addTurns(days, rules.tree.node(step));
+    rules.atGroup.get(step)?.forEach((grant) => addTurns(days, grant));
   }
-  if (learner.personId !== null) rules.onPerson.get(learner.personId)?.forEach(add);
-  return [...days].sort();
+  const turns = [...days];
+  known.set(groupId, turns);
+  return turns;
 }
 
 function sameWay(a: Pick<Window, 'units' | 'paths'>, b: Pick<Window, 'units' | 'paths'>): boolean {

@@ -37,21 +37,32 @@ export async function enrolmentsWhere(
   courses: SQL,
   { today, via, withLater = false }: { today: Day; via: readonly number[] | null; withLater?: boolean },
 ): Promise<Enrolment[]> {
-  const theirs = sql`((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id))`;
   const visible = via === null ? sql`true` : sql`(x.via_groups && ${ids(via)} or (x.id is null and e.via_groups && ${ids(via)}))`;
   const found = await rows<Omit<Enrolment, 'lateness'>>(
     db,
     sql`
-    select p.id as "personId", c.id as "courseId", c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as "viaGroups",
+    with chosen as materialized (select p.id, p.set_id, p.own_windows from person p where ${people}),
+    about as materialized (select c.id, c.name from course c where ${courses}),
+    windows as materialized (
+      select q.id as person_id, x.id, x.course_id, x.first_day, x.last_day, x.units, x.via_groups, x.due_day, x.due_is_own from chosen q
+      join entitlement x on x.set_id = q.set_id where not q.own_windows and x.course_id in (select id from about)
+      union all
+      select q.id, x.id, x.course_id, x.first_day, x.last_day, x.units, x.via_groups, x.due_day, x.due_is_own from chosen q
+      join entitlement x on x.person_id = q.id where q.own_windows and x.course_id in (select id from about)
+    ),
+    work as materialized (select e.* from chosen q join enrolment e on e.person_id = q.id where e.is_current and e.course_id in (select id from about)),
+    pairs as (select person_id, course_id from windows union select person_id, course_id from work)
+    select pairs.person_id as "personId", c.id as "courseId", c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as "viaGroups",
       (select count(*)::int from unit u where u.course_id = c.id) as "allUnits", later.day as "opensOn",
-      coalesce(e.status, 'not begun') as status, case when x.due_is_own then own_due_day(x.id, p.id) else x.due_day end as due,
+      coalesce(e.status, 'not begun') as status, case when x.due_is_own then own_due_day(x.id, pairs.person_id) else x.due_day end as due,
       e.done_day as "doneDay", e.score, coalesce(e.exempt, false) as exempt
-    from person p cross join course c
-    left join entitlement x on x.course_id = c.id and ${theirs} and ${onDay(today)}
-    left join enrolment e on e.person_id = p.id and e.course_id = c.id and e.is_current
-    left join lateral (select min(x.first_day) as day from entitlement x where x.course_id = c.id and ${theirs} and x.first_day > ${today}) later on x.id is null
-    where ${people} and ${courses} and (x.id is not null or (e.id is not null and (e.status <> 'not begun' or e.exempt)) or (${withLater} and later.day is not null)) and ${visible}
-    order by p.id, c.name`,
+    from pairs join about c on c.id = pairs.course_id
+    left join windows x on x.person_id = pairs.person_id and x.course_id = c.id and ${onDay(today)}
+    left join work e on e.person_id = pairs.person_id and e.course_id = c.id
+    left join (select person_id, course_id, min(first_day) as day from windows where first_day > ${today} group by 1, 2) later
+      on later.person_id = pairs.person_id and later.course_id = c.id and x.id is null
+    where (x.id is not null or (e.id is not null and (e.status <> 'not begun' or e.exempt)) or (${withLater} and later.day is not null)) and ${visible}
+    order by pairs.person_id, c.name`,
   );
   return found.map((row) => ({ ...row, lateness: row.exempt ? 'on time' : lateness(row.due, row.doneDay, today) }));
 }
