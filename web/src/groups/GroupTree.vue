@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage, useEventListener } from '@vueuse/core';
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { computed, nextTick, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { treeWidth } from '../shell/settings.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
@@ -8,10 +8,10 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
-import ActOnGroups from './ActOnGroups.vue';
 import type { GroupAct } from './group-act.ts';
 import TreeFilters from './TreeFilters.vue';
 import { type TreeFilter, useTree } from './tree-query.ts';
+const ActOnGroups = defineAsyncComponent(() => import('./ActOnGroups.vue'));
 
 const scope = useScope();
 const session = useSession();
@@ -258,7 +258,7 @@ useEventListener(document, 'pointerup', () => {
         <v-btn variant="text" size="small" @click="picked = []">{{ words.groups.chooseNone }}</v-btn>
       </div>
     </div>
-    <ActOnGroups v-model="act" :group-ids="acted.ids" :into="acted.into" @done="picked = []" />
+    <ActOnGroups v-if="act" v-model="act" :group-ids="acted.ids" :into="acted.into" @done="picked = []" />
     <div class="grip" aria-hidden="true" @pointerdown.prevent="isResizing = true" />
   </aside>
 </template>

@@ -3,7 +3,7 @@ import { mdiMagnify } from '@mdi/js';
 import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
 import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -13,12 +13,12 @@ import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
-import ActOnPeople from './ActOnPeople.vue';
-import KeepAsList from './KeepAsList.vue';
 import ListFilter from './ListFilter.vue';
 import type { PeopleAct, TagsAsked } from './person-acts.ts';
 import TagFilter from './TagFilter.vue';
 import { useSelection } from './selection.ts';
+const KeepAsList = defineAsyncComponent(() => import('./KeepAsList.vue'));
+const ActOnPeople = defineAsyncComponent(() => import('./ActOnPeople.vue'));
 
 const { group, notCounted, personId } = defineProps<{
   group: GroupSheet;
@@ -267,7 +267,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       </button>
       <span v-if="counted === 'nowhere'">{{ words.people.nowhereWhat }}</span>
     </p>
-    <ActOnPeople v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
+    <ActOnPeople v-if="act" v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
   </section>
 </template>
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref } from 'vue';
+import { computed, ref, defineAsyncComponent } from 'vue';
 import { call } from '../api/call.ts';
 import { words } from '../words.ts';
 import type { TagsAsked } from './person-acts.ts';
-import TagsDialog from './TagsDialog.vue';
+const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
 
 /** Tags of which somebody has any, all, or none; and the way to all tags. */
 const { groupId, mayManage } = defineProps<{ groupId: number; mayManage: boolean }>();
