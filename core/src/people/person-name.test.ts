@@ -58,4 +58,15 @@ describe('signInName', () => {
       ),
     ).toBe('learner12');
   });
+  it('begins with the prefix of the group, and has digits where a leader makes it', () => {
+    const made = (more: object): string =>
+      signInName(
+        hana,
+        () => false,
+        () => 7,
+        more,
+      );
+    expect(made({ prefix: 'sea' })).toBe('seahpetrossian');
+    expect(made({ prefix: 'sea', withDigits: true })).toBe('seahpetrossian07');
+  });
 });

@@ -97,6 +97,10 @@ function dueOfRow(row: GrantRow): DueRule | null {
   return at && { at, leastDays: row.due_least_days, firm: row.due_firm };
 }
 
+/** People about whom something is said by name, so that no class speaks for them. */
+export const peopleWithGrants = (courses: readonly CourseGrants[]): Set<number> =>
+  new Set(courses.flatMap(({ grants }) => grants.flatMap(({ at }) => ('person' in at ? [at.person] : []))));
+
 export const rulesOf = (tree: Tree, courses: readonly CourseGrants[]): CourseRules[] =>
   courses.map(({ course, grants }) => courseRules(tree, course, grants));
 

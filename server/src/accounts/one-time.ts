@@ -116,7 +116,12 @@ export async function acceptInvitation(
             givenName: tidyName(given.givenName) || invitation.given_name,
             familyName: tidyName(given.familyName) || invitation.family_name || nameKey(invitation.email.split('@')[0] ?? ''),
           };
-          const [made] = await makePeople(tx, writer, [{ ...name, email: invitation.email, idNumber: null }], path.root);
+          const [made] = await makePeople(
+            tx,
+            writer,
+            [{ ...name, email: invitation.email, idNumber: null, groupId: invitation.powers === null ? invitation.group_id : null }],
+            { issuer: path.root, byLeader: true },
+          );
           personId = made?.id ?? 0;
           await setPassword(tx, personId, given.passwordHash ?? '');
           await tx.execute(sql`update person set signed_in_at = now() where id = ${personId}`);

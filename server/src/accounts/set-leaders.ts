@@ -157,8 +157,16 @@ async function makeLeader(
   const [made] = await makePeople(
     tx,
     writer,
-    [{ givenName: tidyName(name.givenName), familyName: tidyName(name.familyName), email: who.email.trim(), idNumber: null }],
-    issuer,
+    [
+      {
+        givenName: tidyName(name.givenName),
+        familyName: tidyName(name.familyName),
+        email: who.email.trim(),
+        idNumber: null,
+        groupId: null,
+      },
+    ],
+    { issuer, byLeader: false },
   );
   const id = made?.id ?? 0;
   const token = await makeOneTimeLink(tx, id, welcomeHours);

@@ -9,7 +9,7 @@ import {
   type Tree,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { asSeen, grantsByCourse, learnerClasses, learners, type PersonLearner } from '../access/load-rules.ts';
+import { asSeen, grantsByCourse, learnerClasses, learners, peopleWithGrants, type PersonLearner } from '../access/load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import type { PlanContext } from './plan.ts';
 
@@ -47,7 +47,7 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
       ...(shift.grants?.begin ?? []).flatMap(({ courseIds, grant }) => (courseIds.includes(course.id) ? [grant] : [])),
     ]),
   }));
-  const withOwn = new Set(about.flatMap(({ grants }) => grants.flatMap(({ at }) => ('person' in at ? [at.person] : []))));
+  const withOwn = peopleWithGrants(about);
   /** Groups that do not stand give nothing, before or after. */
   const standing = <L extends { memberships: readonly { groupId: number }[] }>(learner: L, tree: Tree): L => ({
     ...learner,

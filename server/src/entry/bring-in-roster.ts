@@ -16,7 +16,7 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { invite } from '../accounts/set-leaders.ts';
-import { asSeen, grantsByCourse, learners, rulesOf } from '../access/load-rules.ts';
+import { asSeen, grantsByCourse, learners, peopleWithGrants, rulesOf } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
@@ -87,7 +87,9 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
           firstDay: null,
           lastDay: null,
         });
-      return { people: await write(tx, writer, people, { issuer, cameBy: change.fileName === null ? 'hand' : 'file' }) };
+      return {
+        people: await write(tx, writer, people, { issuer, byLeader: isLeaders, cameBy: change.fileName === null ? 'hand' : 'file' }),
+      };
     },
   };
 };
@@ -142,7 +144,7 @@ async function accessEffects(
     people.flatMap((person) => (person.personId !== null && person.memberships.length > 0 ? [[person.personId, person] as const] : [])),
   );
   const about = await grantsByCourse(context.db, null);
-  const withOwn = new Set(about.flatMap(({ grants }) => grants.flatMap(({ at }) => ('person' in at ? [at.person] : []))));
+  const withOwn = peopleWithGrants(about);
   moving.push(
     ...movingClasses(
       (await learners(context.db, [...joining.keys()])).map((learner) => ({
@@ -178,10 +180,15 @@ async function write(
   tx: Transaction,
   writer: ChangeWriter,
   people: readonly RosterPerson[],
-  how: { issuer: number; cameBy: 'file' | 'hand' },
+  how: { issuer: number; byLeader: boolean; cameBy: 'file' | 'hand' },
 ): Promise<number[]> {
   const newcomers = people.filter(({ personId }) => personId === null);
-  const made = await makePeople(tx, writer, newcomers, how.issuer);
+  const made = await makePeople(
+    tx,
+    writer,
+    newcomers.map((person) => ({ ...person, groupId: person.memberships[0]?.groupId ?? null })),
+    how,
+  );
   const idOf = new Map<RosterPerson, number>(
     people.flatMap((person) => (person.personId === null ? [] : [[person, person.personId] as const])),
   );

@@ -5,6 +5,8 @@ import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, oneRow, rows, texts, type Transaction } from '../database/connect.ts';
 
 export interface NewPerson extends PersonName {
+  /** Where they are made; the nearest group from there up that has a prefix gives it to their sign-in name. */
+  groupId: number | null;
   email: string | null;
   idNumber: string | null;
 }
@@ -14,7 +16,7 @@ export async function makePeople(
   tx: Transaction,
   writer: ChangeWriter,
   people: readonly NewPerson[],
-  issuer: number,
+  { issuer, byLeader }: { issuer: number; byLeader: boolean },
 ): Promise<{ id: number; signInName: string }[]> {
   if (people.length === 0) return [];
   const empty = await oneRow<{ id: number }>(tx, sql`select id from membership_set where key = ''`);
@@ -22,7 +24,7 @@ export async function makePeople(
     tx,
     sql`insert into person (set_id) select ${empty.id}::bigint from generate_series(1, ${people.length}::int) returning id`,
   );
-  const names = await freeSignInNames(tx, people);
+  const names = await freeSignInNames(tx, people, byLeader);
   await tx.execute(sql`insert into person_state (person_id, state) select id, 'active' from unnest(${ids(made.map(({ id }) => id))}) id`);
   await tx.execute(sql`
     insert into personal (person_id, given_name, family_name, email, sign_in_name, id_number, id_issuer)
@@ -41,14 +43,20 @@ export async function makePeople(
   return made.map(({ id }, index) => ({ id, signInName: names[index] ?? '' }));
 }
 
-async function freeSignInNames(tx: Transaction, people: readonly PersonName[]): Promise<string[]> {
-  const wished = people.map((person) =>
-    signInName(
-      person,
-      () => false,
-      () => randomInt(100),
-    ).replace(/\d+$/u, ''),
+async function freeSignInNames(tx: Transaction, people: readonly NewPerson[], withDigits: boolean): Promise<string[]> {
+  const prefixes = new Map(
+    (
+      await rows<{ group_id: number; prefix: string }>(
+        tx,
+        sql`
+        select distinct on (b.group_id) b.group_id, g.sign_in_prefix as prefix from group_branch b join group_now g on g.id = b.ancestor_id
+        where b.group_id = any(${ids(new Set(people.flatMap(({ groupId }) => groupId ?? [])))}) and g.sign_in_prefix is not null order by b.group_id, b.depth`,
+      )
+    ).map(({ group_id, prefix }) => [group_id, prefix]),
   );
+  const nameOf = (person: NewPerson, taken: (candidate: string) => boolean): string =>
+    signInName(person, taken, () => randomInt(100), { prefix: prefixes.get(person.groupId ?? 0) ?? '', withDigits });
+  const wished = people.map((person) => nameOf(person, () => false).replace(/\d+$/u, ''));
   const found = await rows<{ name: string }>(
     tx,
     sql`
@@ -56,11 +64,7 @@ async function freeSignInNames(tx: Transaction, people: readonly PersonName[]): 
   );
   const taken = new Set(found.map(({ name }) => name));
   return people.map((person) => {
-    const name = signInName(
-      person,
-      (candidate) => taken.has(candidate),
-      () => randomInt(100),
-    );
+    const name = nameOf(person, (candidate) => taken.has(candidate));
     taken.add(name);
     return name;
   });

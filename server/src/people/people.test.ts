@@ -94,3 +94,23 @@ test('the cookie cannot be read by scripts, changes at sign-in, and pages forbid
   expect(policy).not.toContain('unsafe-eval');
   expect(first.headers.get('referrer-policy')).toBe('no-referrer');
 });
+
+test('a sign-in name has the prefix of the nearest group that has one, and digits where a leader makes it', async () => {
+  await mirela.apply({ kind: 'edit-group', groupId: 3, values: { signInPrefix: 'Gull' } });
+  const bring = (fullName: string) => ({
+    kind: 'bring-in-roster' as const,
+    into: 7,
+    fileName: null,
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst' as const,
+    rows: [{ row: 1, cells: { fullName } }],
+  });
+  await mirela.apply(bring('Wren Ashgrove'));
+  const ottoline = await site.as('ottoline');
+  await ottoline.apply(bring('Finn Mossbank'));
+  const names = await execute<{ name: string }>(
+    site.databaseUrl,
+    `select sign_in_name as name from personal_now where family_name in ('Ashgrove', 'Mossbank') order by family_name`,
+  );
+  expect(names.map(({ name }) => name)).toEqual(['gullwashgrove', expect.stringMatching(/^gullfmossbank\d\d$/u)]);
+});

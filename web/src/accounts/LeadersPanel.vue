@@ -8,6 +8,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { personName, showDay } from '../ui/format.ts';
+import OfferedList from '../ui/OfferedList.vue';
 import { useSession } from '../shell/session.ts';
 import { words } from '../words.ts';
 import HandOver from './HandOver.vue';
@@ -141,11 +142,10 @@ const days = (leader: GroupLeader): string =>
           persistent-hint
           @keydown.enter.prevent="offered[0] && choose(offered[0])"
         />
-        <ul v-if="offered.length > 0" class="plain-list offered">
-          <li v-for="(each, index) in offered" :key="index">
-            <button type="button" @click="choose(each)">{{ each.name }}</button>
-          </li>
-        </ul>
+        <OfferedList
+          :items="offered.map(({ name }, index) => ({ key: index, title: name }))"
+          @take="offered[$event] && choose(offered[$event])"
+        />
       </template>
       <v-select v-model="preset" :label="words.leaders.asWhat" :items="choices" />
       <fieldset v-if="preset === 'mix'" class="mix">
@@ -195,23 +195,5 @@ const days = (leader: GroupLeader): string =>
   border-radius: 8px;
   padding: 6px 10px;
   columns: 2;
-}
-.offered {
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  background: var(--sheet);
-  overflow: hidden;
-}
-.offered button {
-  width: 100%;
-  text-align: left;
-  padding: 8px 12px;
-  background: none;
-  border: 0;
-  font: inherit;
-  cursor: pointer;
-}
-.offered button:hover {
-  background: var(--tide2);
 }
 </style>

@@ -1,18 +1,16 @@
 <script setup lang="ts">
 import { mdiFilterVariant } from '@mdi/js';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { words } from '../words.ts';
-import { type TreeFilter, useTreeNames } from './tree-query.ts';
+import { type TreeFilter, treeMarks } from './tree-query.ts';
+
+// The fields come when the menu is opened.
+const TreeFilterFields = defineAsyncComponent(() => import('./TreeFilterFields.vue'));
 
 /** By what the tree is narrowed, beside a name. */
 const filter = defineModel<TreeFilter>({ required: true });
-const names = useTreeNames();
-const marks = ['overdue', 'noLeader', 'empty', 'archived'] as const;
-const set = (values: TreeFilter): void => {
-  filter.value = { ...filter.value, ...values };
-};
 const count = computed(
-  () => marks.filter((mark) => filter.value[mark]).length + (filter.value.tag == null ? 0 : 1) + (filter.value.leader == null ? 0 : 1),
+  () => treeMarks.filter((mark) => filter.value[mark]).length + (filter.value.tag == null ? 0 : 1) + (filter.value.leader == null ? 0 : 1),
 );
 function clear(): void {
   filter.value = { name: filter.value.name ?? '' };
@@ -34,43 +32,13 @@ function clear(): void {
         <v-icon :icon="mdiFilterVariant" size="20" /><template v-if="count > 0">{{ count }}</template>
       </v-btn>
     </template>
-    <v-card width="280" class="menu">
-      <v-select
-        :model-value="filter.tag ?? null"
-        :items="names.tags"
-        item-value="id"
-        item-title="name"
-        clearable
-        :label="words.groups.filterTag"
-        @update:model-value="set({ tag: $event })"
-      />
-      <v-autocomplete
-        :model-value="filter.leader ?? null"
-        :items="names.leaders"
-        item-value="id"
-        item-title="name"
-        clearable
-        :label="words.groups.filterLeader"
-        @update:model-value="set({ leader: $event })"
-      />
-      <v-checkbox
-        v-for="mark in marks"
-        :key="mark"
-        :model-value="filter[mark] ?? false"
-        :label="words.groups.filters[mark]"
-        @update:model-value="set({ [mark]: $event === true })"
-      />
+    <TreeFilterFields v-model="filter">
       <v-btn v-if="count > 0" variant="text" @click="clear">{{ words.groups.noFilter }}</v-btn>
-    </v-card>
+    </TreeFilterFields>
   </v-menu>
 </template>
 
 <style scoped>
-.menu {
-  padding: 14px;
-  display: grid;
-  gap: 10px;
-}
 .filter {
   padding: 0 8px;
 }

@@ -79,6 +79,9 @@ export interface TreeFilter {
   archived?: boolean;
 }
 
+/** What a row can have or lack, yes or no. */
+export const treeMarks = ['overdue', 'noLeader', 'empty', 'archived'] as const;
+
 /** Does a row fit? null when nothing is asked. */
 function fitting({ name = '', tag = null, leader = null, ...asked }: TreeFilter): ((row: TreeRow) => boolean) | null {
   const wanted = name.trim().toLowerCase();

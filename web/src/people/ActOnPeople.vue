@@ -8,7 +8,8 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { words } from '../words.ts';
-import type { PeopleAct } from './person-acts.ts';
+import { type PeopleAct, type StateAsked, stateValues } from './person-acts.ts';
+import StateChoice from './StateChoice.vue';
 
 /** One act on all the people chosen: what it would do, and the button that does it. */
 const { group, personIds } = defineProps<{ group: GroupSheet; personIds: number[] }>();
@@ -22,16 +23,13 @@ const isMenuOpen = ref(false);
 const closeMenu = (): void => {
   setTimeout(() => (isMenuOpen.value = false));
 };
-const state = ref<'active' | 'paused' | 'ended'>('paused');
-const firstDay = ref<string | null>(null);
-const lastDay = ref<string | null>(null);
+const whenOpened: StateAsked = { state: 'paused', firstDay: null, lastDay: null };
+const state = ref<StateAsked>(whenOpened);
 watch(act, () => {
   target.value = null;
   add.value = [];
   remove.value = [];
-  state.value = 'paused';
-  firstDay.value = null;
-  lastDay.value = null;
+  state.value = whenOpened;
 });
 const { data: tags } = useQuery({
   queryKey: ['tags', computed(() => group.id)],
@@ -51,13 +49,7 @@ const change = computed<Change | null>(() => {
         ? null
         : { kind: 'tag-people', personIds, groupId: group.id, add: add.value, remove: remove.value };
     case 'state':
-      return {
-        kind: 'set-person-state',
-        personIds,
-        state: state.value,
-        firstDay: state.value === 'active' ? firstDay.value || null : null,
-        lastDay: state.value === 'active' ? lastDay.value || null : null,
-      };
+      return { kind: 'set-person-state', personIds, ...stateValues(state.value) };
     default:
       return null;
   }
@@ -91,7 +83,6 @@ async function apply(): Promise<void> {
   act.value = null;
   emit('moved');
 }
-const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value, title: words.people.stateChoices[value] }));
 </script>
 
 <template>
@@ -133,16 +124,7 @@ const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value,
             :label="words.people.removeTags"
           />
         </template>
-        <template v-if="act === 'state'">
-          <v-btn-toggle v-model="state" mandatory density="compact" divided>
-            <v-btn v-for="each in states" :key="each.value" :value="each.value">{{ each.title }}</v-btn>
-          </v-btn-toggle>
-          <p class="soft">{{ words.people.stateWhat[state] }}</p>
-          <div v-if="state === 'active'" class="two">
-            <v-text-field v-model="firstDay" type="date" :label="words.people.worksFrom" />
-            <v-text-field v-model="lastDay" type="date" :label="words.people.worksUntil" />
-          </div>
-        </template>
+        <StateChoice v-if="act === 'state'" v-model="state" />
         <LookPanel v-if="change" :in-hand="inHand" :change="change" :apply-label="label" @apply="apply" @discard="act = null" />
       </div>
     </v-card>
@@ -155,10 +137,5 @@ const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value,
   display: grid;
   gap: 14px;
   overflow: auto;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
 }
 </style>

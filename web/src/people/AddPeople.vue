@@ -9,6 +9,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
 import { personName } from '../ui/format.ts';
+import OfferedList from '../ui/OfferedList.vue';
 import { words } from '../words.ts';
 
 /** People into one group: picked from those who are known, or typed, a line for each. Adding takes nothing away. */
@@ -70,13 +71,12 @@ const hint = computed(() =>
     </v-btn-toggle>
     <template v-if="how === 'known'">
       <v-text-field v-model="search" autofocus :label="words.people.findKnown" @keydown.enter.prevent="offered[0] && pick(offered[0])" />
-      <ul v-if="offered.length > 0" class="plain-list offered">
-        <li v-for="person in offered" :key="person.id">
-          <button type="button" @click="pick(person)">
-            {{ personName(person) }} <span class="soft">{{ person.group?.name ?? words.people.inNoGroup }}</span>
-          </button>
-        </li>
-      </ul>
+      <OfferedList
+        :items="
+          offered.map((person) => ({ key: person.id, title: personName(person), note: person.group?.name ?? words.people.inNoGroup }))
+        "
+        @take="offered[$event] && pick(offered[$event])"
+      />
       <div class="chips">
         <v-chip
           v-for="person in picked"
@@ -101,24 +101,6 @@ const hint = computed(() =>
   display: flex;
   flex-direction: column;
   gap: 12px;
-}
-.offered {
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  background: var(--sheet);
-  overflow: hidden;
-}
-.offered button {
-  width: 100%;
-  text-align: left;
-  padding: 8px 12px;
-  background: none;
-  border: 0;
-  font: inherit;
-  cursor: pointer;
-}
-.offered button:hover {
-  background: var(--tide2);
 }
 .chips {
   display: flex;

@@ -9,8 +9,9 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
-import type { PersonFormKind } from './person-acts.ts';
+import { type PersonFormKind, type StateAsked, stateValues } from './person-acts.ts';
 import PersonPicker from './PersonPicker.vue';
+import StateChoice from './StateChoice.vue';
 
 /** One change to one person: names and numbers, state, merge, erase. */
 const { person, kind } = defineProps<{ person: PersonSheet; kind: PersonFormKind }>();
@@ -24,9 +25,11 @@ const before: PersonValues = {
   nameHidden: person.nameHidden,
 };
 const values = reactive<PersonValues>({ ...before });
-const state = ref<'active' | 'paused' | 'ended'>(person.state === 'active' ? 'paused' : 'active');
-const firstDay = ref(person.firstDay);
-const lastDay = ref(person.lastDay);
+const state = ref<StateAsked>({
+  state: person.state === 'active' ? 'paused' : 'active',
+  firstDay: person.firstDay,
+  lastDay: person.lastDay,
+});
 const other = ref<number | null>(null);
 const changed = computed<Some<PersonValues>>(() =>
   Object.fromEntries(
@@ -43,13 +46,7 @@ const change = computed<Change | null>(() => {
     case 'edit':
       return Object.keys(settled.value).length === 0 ? null : { kind: 'edit-person', personId: person.id, values: settled.value };
     case 'state':
-      return {
-        kind: 'set-person-state',
-        personIds: [person.id],
-        state: state.value,
-        firstDay: state.value === 'active' ? firstDay.value || null : null,
-        lastDay: state.value === 'active' ? lastDay.value || null : null,
-      };
+      return { kind: 'set-person-state', personIds: [person.id], ...stateValues(state.value) };
     case 'merge':
       return other.value === null ? null : { kind: 'merge-people', personId: person.id, goneId: other.value };
     case 'erase':
@@ -71,7 +68,6 @@ async function apply(): Promise<void> {
   if (kind === 'erase') emit('gone');
   else emit('close');
 }
-const states = (['active', 'paused', 'ended'] as const).map((value) => ({ value, title: words.people.stateChoices[value] }));
 /** Whatever hangs on somebody who is paused or ended is handed over on one sheet. */
 const { data: hangs } = useQuery({
   queryKey: ['hanging', computed(() => person.id)],
@@ -93,16 +89,7 @@ const hangsOn = computed(
       <v-text-field v-model="values.idNumber" :label="words.people.idNumber" maxlength="60" />
       <v-switch v-model="values.nameHidden" :label="words.people.nameHidden" />
     </template>
-    <template v-if="kind === 'state'">
-      <v-btn-toggle v-model="state" mandatory density="compact" divided>
-        <v-btn v-for="each in states" :key="each.value" :value="each.value">{{ each.title }}</v-btn>
-      </v-btn-toggle>
-      <p class="soft">{{ words.people.stateWhat[state] }}</p>
-      <div v-if="state === 'active'" class="two">
-        <v-text-field v-model="firstDay" type="date" :label="words.people.worksFrom" />
-        <v-text-field v-model="lastDay" type="date" :label="words.people.worksUntil" />
-      </div>
-    </template>
+    <StateChoice v-if="kind === 'state'" v-model="state" />
     <template v-if="kind === 'merge'">
       <p class="soft">{{ words.people.mergeWhat }}</p>
       <PersonPicker v-model="other" autofocus :label="words.people.otherAccount" />
@@ -123,11 +110,6 @@ const hangsOn = computed(
   gap: 12px;
   border-top: 1px solid var(--rule);
   padding-top: 12px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
 }
 .hangs {
   background: var(--brass2);

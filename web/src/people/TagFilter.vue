@@ -4,6 +4,8 @@ import { computed, ref, defineAsyncComponent } from 'vue';
 import { call } from '../api/call.ts';
 import { words } from '../words.ts';
 import type { TagsAsked } from './person-acts.ts';
+// The fields come when the menu is opened.
+const CountedSelect = defineAsyncComponent(() => import('../ui/CountedSelect.vue'));
 const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
 
 /** Tags of which somebody has any, all, or none; and the way to all tags. */
@@ -24,27 +26,15 @@ const count = computed(() => parts.reduce((sum, part) => sum + asked.value[part]
       <v-btn v-bind="activator" :variant="count > 0 ? 'flat' : 'outlined'" height="40">{{ words.people.tagsOn(count) }}</v-btn>
     </template>
     <v-card width="320" class="menu">
-      <v-autocomplete
+      <CountedSelect
         v-for="part in parts"
         :key="part"
-        :model-value="asked[part]"
         multiple
-        chips
-        closable-chips
+        :model-value="asked[part]"
         :items="data?.tags ?? []"
-        item-value="id"
-        item-title="name"
         :label="words.people[part]"
-        @update:model-value="asked = { ...asked, [part]: $event }"
-      >
-        <template #item="{ props: item, item: each }"
-          ><v-list-item v-bind="item"
-            ><template #append
-              ><span class="num soft">{{ (each as { people?: number }).people ?? '' }}</span></template
-            ></v-list-item
-          ></template
-        >
-      </v-autocomplete>
+        @update:model-value="asked = { ...asked, [part]: $event as number[] }"
+      />
       <v-btn v-if="mayManage" variant="text" @click="isManaging = true">{{ words.people.manageTags }}</v-btn>
     </v-card>
   </v-menu>

@@ -1,0 +1,142 @@
+import { type GroupId, type GroupNode, nameKey, type Tree } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { unusedCourses } from '../courses/make-courses.ts';
+import { ids, rows } from '../database/connect.ts';
+import type { PlanContext } from './plan.ts';
+import { type RowKind, type Subject, subjectTables, type SubjectKind } from './writer.ts';
+
+/* Which parts of a change still are as it left them, and can be put back without hanging in the air. */
+
+/** What can be put back, and the tree as it would stand then. */
+export interface Restoring {
+  restorable: Subject[];
+  after: Tree;
+}
+
+export async function stillAsLeft(context: PlanContext, subjects: readonly Subject[]): Promise<Restoring> {
+  const kept: Subject[] = [];
+  for (const kind of new Set(subjects.map((subject) => subject.kind))) {
+    const list = subjects.filter((subject) => subject.kind === kind);
+    kept.push(...(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list))));
+  }
+  return withStandingGroups(context, kept);
+}
+
+/** Accounts, courses and enrolments, which have no rows that end. */
+async function placesAsLeft({ db }: PlanContext, kind: SubjectKind, list: readonly Subject[]): Promise<Subject[]> {
+  const concerned = list.flatMap(({ after_row }) => after_row ?? []);
+  const there =
+    kind === 'course'
+      ? await unusedCourses(db, concerned)
+      : new Set(
+          (
+            await rows<{ id: number }>(
+              db,
+              kind === 'person'
+                ? sql`select person_id as id from person_state where person_id = any(${ids(concerned)}) and until_at is null and state <> 'ended'`
+                : sql`select id from enrolment where id = any(${ids(concerned)})`,
+            )
+          ).map(({ id }) => id),
+        );
+  return list.filter(({ after_row }) => after_row !== null && there.has(after_row));
+}
+
+async function rowsAsLeft({ db }: PlanContext, kind: RowKind, list: readonly Subject[]): Promise<Subject[]> {
+  const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
+  const found = await rows<{ row_id: number; stands: boolean }>(
+    db,
+    sql`select row_id, until_at is null as stands from ${sql.identifier(subjectTables[kind].table)} where row_id = any(${ids(touchedRows)})`,
+  );
+  const stands = new Map(found.map((row) => [row.row_id, row.stands]));
+  const blocked = await inTheWay(db, kind, list);
+  return list.filter(
+    ({ before_row, after_row }) =>
+      (after_row === null || stands.get(after_row) === true) &&
+      (before_row === null || (stands.has(before_row) && !blocked.has(before_row))),
+  );
+}
+
+/** What stands today in the place of a row (`e`) that would begin again. A grant never is in the way of another. */
+const sameToday: Partial<Record<RowKind, SQL>> = {
+  membership: sql`membership n on n.person_id = e.person_id and n.group_id = e.group_id`,
+  leadership: sql`leadership n on n.person_id = e.person_id and n.group_id = e.group_id`,
+  invitation: sql`invitation n on n.group_id = e.group_id and n.email = e.email`,
+  'person tag': sql`person_tag n on n.person_id = e.person_id and n.tag_id = e.tag_id`,
+  'group tag': sql`group_tag n on n.group_id = e.group_id and n.tag_id = e.tag_id`,
+  tag: sql`tag_version n on n.tag_id = e.tag_id or (n.branch_id = e.branch_id and n.name_key = e.name_key)`,
+  group: sql`group_version n on n.group_id = e.group_id or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
+  'person state': sql`person_state n on n.person_id = e.person_id`,
+  personal: sql`personal n on n.person_id = e.person_id or n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
+};
+
+/** Ended rows that cannot begin again, since their place, name or address is taken by what this change did not begin. */
+async function inTheWay(db: PlanContext['db'], kind: RowKind, list: readonly Subject[]): Promise<Set<number>> {
+  const taken = sameToday[kind];
+  const ended = list.flatMap(({ before_row }) => before_row ?? []);
+  if (!taken || ended.length === 0) return new Set();
+  const own = list.flatMap(({ after_row }) => after_row ?? []);
+  const found = await rows<{ row_id: number }>(
+    db,
+    sql`select e.row_id from ${sql.identifier(subjectTables[kind].table)} e join ${taken} where e.row_id = any(${ids(ended)}) and n.until_at is null and n.row_id <> all(${ids(own)})`,
+  );
+  return new Set(found.map(({ row_id }) => row_id));
+}
+
+/**
+ * Groups hang on groups, and people, leaders and grants hang on them. What would hang in the air, go in a circle, or take a
+ * sibling's name is not restored, and a group that others have put something into does not go.
+ */
+async function withStandingGroups(context: PlanContext, kept: readonly Subject[]): Promise<Restoring> {
+  const { db, tree } = context;
+  const versions = new Map(
+    (
+      await rows<GroupNode & { rowId: number }>(
+        db,
+        sql`
+        select row_id as "rowId", group_id as id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_version
+        where row_id = any(${ids(kept.flatMap(({ kind, before_row }) => (kind === 'group' ? (before_row ?? []) : [])))})`,
+      )
+    ).map(({ rowId, ...node }) => [rowId, node]),
+  );
+  const hung = await hungOnSince(context, kept);
+  let restorable = kept.filter(({ kind, group_id, before_row }) => kind !== 'group' || before_row !== null || !hung.has(group_id ?? 0));
+  for (;;) {
+    const changes = new Map<GroupId, GroupNode | null>();
+    for (const { kind, group_id, before_row } of restorable)
+      if (kind === 'group' && group_id !== null) changes.set(group_id, before_row === null ? null : (versions.get(before_row) ?? null));
+    const after = tree.with(changes);
+    const touched = [...changes.keys()];
+    const isBad = (id: GroupId): boolean =>
+      after.has(id)
+        ? !after.isRooted(id) ||
+          after.children(after.node(id).parentId).some((other) => other.id !== id && nameKey(other.name) === nameKey(after.node(id).name))
+        : [...after.nodes()].some(({ parentId }) => parentId === id);
+    const bad = new Set(touched.filter(isBad));
+    const stays = restorable.filter(({ kind, group_id, before_row }) => {
+      if (kind === 'group') return !bad.has(group_id ?? 0);
+      // A row that begins again needs its group.
+      return group_id === null || before_row === null || !needsGroup.has(kind) || after.has(group_id);
+    });
+    if (stays.length === restorable.length) return { restorable, after };
+    restorable = stays;
+  }
+}
+
+/** Tags and handouts stay with a group that is gone, out of sight. */
+const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation']);
+
+/** Of groups that a change made, those that have people, leaders, grants or subgroups that it did not bring. */
+async function hungOnSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<GroupId>> {
+  const made = subjects.flatMap(({ kind, before_row, group_id }) => (kind === 'group' && before_row === null ? (group_id ?? []) : []));
+  if (made.length === 0) return new Set();
+  const own = (wanted: RowKind): SQL => ids(subjects.flatMap(({ kind, after_row }) => (kind === wanted ? (after_row ?? []) : [])));
+  const found = await rows<{ id: GroupId }>(
+    db,
+    sql`
+    select group_id as id from membership where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('membership')})
+    union select group_id from leadership where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('leadership')})
+    union select group_id from access_grant where until_at is null and group_id = any(${ids(made)}) and row_id <> all(${own('grant')})
+    union select parent_id from group_now where parent_id = any(${ids(made)}) and row_id <> all(${own('group')})`,
+  );
+  return new Set(found.map(({ id }) => id));
+}
