@@ -2,17 +2,17 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
+import { chromium, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
 
-ensureDebian([postgresql]);
+ensureDebian([postgresql, chromium]);
 ensurePackages();
-const { buildServer } = await import('./build.mjs');
+const { buildAll } = await import('./build.mjs');
 const { startPostgres } = await import('./pg.mjs');
-await buildServer();
+await buildAll();
 const data = path.join(root, '.local/bench-data');
 if (process.argv.includes('--fresh')) fs.rmSync(data, { recursive: true, force: true });
 const postgres = await startPostgres(data, { isDurable: false });
-const { status } = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'bench/dist/main.js')], {
+const { status } = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'bench/dist/main.js'), ...process.argv.slice(2)], {
   cwd: root,
   env: { ...process.env, DATABASE_URL: postgres.url('bench'), BENCH_ROOT: root },
   stdio: 'inherit',

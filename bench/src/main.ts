@@ -5,10 +5,11 @@ import type { Change } from '@gate-roster/core';
 import { hashPassword, migrate, serve } from '@gate-roster/server';
 import pg from 'pg';
 import { Client } from './client.ts';
+import { entryText, measureEntry } from './entry.ts';
 import { type Line, median, table } from './measure.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
-/* npm run bench: the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
+/* npm run bench (`-- --files`: files alone, nothing written): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
 
 const url = process.env['DATABASE_URL'] ?? '';
 const root = process.env['BENCH_ROOT'] ?? process.cwd();
@@ -19,6 +20,7 @@ const cluster = new pg.Client({ connectionString: system.href });
 await cluster.connect();
 await cluster.query('create database bench').catch(() => undefined);
 await cluster.end();
+const made = new pg.Client({ connectionString: system.href });
 const pool = new pg.Pool({ connectionString: url, max: 4, options: '-c work_mem=32MB -c jit=off' });
 await migrate(url, path.join(root, 'server/drizzle'));
 const { rows: begun } = await pool.query('select 1 from organisation');
@@ -28,6 +30,24 @@ if (begun.length === 0) {
   await loadScaleWorld(pool, url, await hashPassword(password));
   console.log(`Made in ${Math.round((Date.now() - from) / 1000)} s.`);
 }
+/** Files are brought into a copy, so that the other measurements find the same roster at every run. */
+async function copyOfBench(): Promise<string> {
+  await made.connect();
+  await made.query('drop database if exists bench_files with (force)');
+  await made.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'bench' and pid <> pg_backend_pid()`);
+  await made.query('create database bench_files template bench');
+  await made.end();
+  const copy = new URL(url);
+  copy.pathname = '/bench_files';
+  return copy.href;
+}
+pool.on('error', () => undefined);
+const entry = await measureEntry(await copyOfBench(), root, password);
+if (process.argv.includes('--files')) {
+  console.log(entryText(entry));
+  process.exit(0);
+}
+
 const running = await serve(
   {
     databaseUrl: url,
@@ -38,6 +58,8 @@ const running = await serve(
     trustProxy: false,
     webFolder: null,
     postOffice: false,
+    smtpUrl: null,
+    mailSender: 'bench@gate-roster.example',
   },
   path.join(root, 'server/src/player/page'),
 );
@@ -244,6 +266,7 @@ Medians over HTTP, JSON and sign-in check included, beside bare PostgreSQL in th
 
 ${table(lines)}
 
+${entryText(entry)}
 ## Reading it
 
 - The tree and find-anything stand near their bare statements; the people page does more than its statement (groups, tags, progress beside each name) and stays near it. Around 200 ms the machine's own noise decides.

@@ -17,6 +17,8 @@ export const me = z.object({
   timeZone: z.string(),
   /** Somebody is looked at: nothing can be changed. Who looks. */
   seenBy: z.string().nullable(),
+  /** Signed in by a lasting card: only this group's courses, and out again after so many idle minutes. */
+  card: z.object({ groupId: id, idleMinutes: z.number().int() }).nullable(),
 });
 export type Me = z.output<typeof me>;
 
@@ -99,7 +101,7 @@ export const accountRoutes = defineRoutes({
     who: 'anyone',
     summary: 'Whose one-time sign-in this is; it is not used up by asking',
     body: z.strictObject({ token: oneTimeToken }),
-    response: z.object({ name: z.string(), organisation: z.string() }),
+    response: z.object({ name: z.string(), organisation: z.string(), kind: z.enum(['link', 'card', 'lasting']) }),
   },
   useOneTime: {
     method: 'POST',

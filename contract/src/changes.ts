@@ -1,4 +1,14 @@
-import { type Change, type Effects, groupColours, longestGroupName, powers, rosterFields } from '@gate-roster/core';
+import {
+  type Change,
+  type Effects,
+  groupColours,
+  letterKinds,
+  longestGroupName,
+  mostQuestions,
+  powers,
+  rosterFields,
+  rowOutcomes,
+} from '@gate-roster/core';
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
@@ -10,7 +20,9 @@ const due = z.strictObject({
 });
 
 const cell = z.string().max(2000);
-const rosterRow = z.strictObject({
+/** Rows that go along with a change; more are put on the server before, in parts of as many. */
+export const rowsAtOnce = 5000;
+export const rosterRow = z.strictObject({
   row: z.number().int().positive(),
   cells: z.strictObject(
     Object.fromEntries(rosterFields.map((field) => [field, cell.optional()])) as Record<
@@ -18,6 +30,7 @@ const rosterRow = z.strictObject({
       z.ZodOptional<typeof cell>
     >,
   ),
+  isRagged: z.boolean().optional(),
 });
 
 const personIds = z.array(id).min(1).max(10_000);
@@ -63,6 +76,37 @@ export const personValues = z.strictObject({
   nameHidden: z.boolean(),
 });
 
+const asking = z.enum(['no', 'may', 'must']);
+export const joinAsks = z.strictObject({
+  email: asking,
+  idNumber: asking,
+  questions: z
+    .array(
+      z.strictObject({
+        key: z.string().min(1).max(40),
+        label: shortText,
+        kind: z.enum(['text', 'choice', 'date']),
+        choices: z.array(shortText).max(50),
+        required: z.boolean(),
+      }),
+    )
+    .max(mostQuestions),
+});
+export const joinCodeValues = z.strictObject({
+  groupIds: z.array(id).min(1).max(100),
+  chosen: z.string().trim().max(60).nullable(),
+  note: z.string().trim().max(200).nullable(),
+  tags: z.array(tagName).max(20),
+  powers: z.array(z.enum(powers)).min(1).nullable(),
+  firstAt: moment.nullable(),
+  lastAt: moment.nullable(),
+  useLimit: z.number().int().min(1).max(100_000).nullable(),
+  emailEnding: z.string().trim().max(100).nullable(),
+  needsDecision: z.boolean(),
+  paused: z.boolean(),
+  asks: joinAsks,
+});
+
 export const change = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('bring-in-roster'),
@@ -70,7 +114,13 @@ export const change = z.discriminatedUnion('kind', [
     fileName: z.string().max(255).nullable(),
     hasGroupColumn: z.boolean(),
     dateOrder: z.enum(['dayFirst', 'monthFirst', 'yearFirst']),
-    rows: z.array(rosterRow).min(1).max(50_000),
+    rows: z.array(rosterRow).max(rowsAtOnce),
+    fileId: z.uuid().nullable().optional(),
+    newGroups: z.array(z.string().max(2000)).max(2000).optional(),
+    declined: z.array(z.string().max(60)).max(50_000).optional(),
+    mode: z.enum(['add', 'replace']).optional(),
+    mostLeaving: z.number().int().min(0).max(100).optional(),
+    write: z.strictObject({ at: moment.nullable() }).nullable().optional(),
   }),
   z.strictObject({
     kind: z.literal('grant-access'),
@@ -123,12 +173,38 @@ export const change = z.discriminatedUnion('kind', [
     kind: z.literal('hand-over'),
     fromId: id,
     lines: z
-      .array(z.strictObject({ what: z.enum(['leads', 'contact']), groupId: id, toId: id.nullable() }))
+      .array(z.strictObject({ what: z.enum(['leads', 'contact', 'code']), groupId: id, codeId: id.optional(), toId: id.nullable() }))
       .min(1)
       .max(1000),
     cover: z.strictObject({ firstDay: day, lastDay: day }).nullable(),
   }),
   z.strictObject({ kind: z.literal('take-back-invitation'), invitationId: id }),
+  z.strictObject({
+    kind: z.literal('invite-people'),
+    groupIds: z.array(id).min(1).max(50),
+    people: z
+      .array(z.strictObject({ givenName: z.string().max(120), familyName: z.string().max(120), email: z.string().trim().max(254) }))
+      .min(1)
+      .max(2000),
+    words: z.string().trim().max(2000).nullable(),
+  }),
+  z.strictObject({ kind: z.literal('send-invitations-again'), invitationIds: z.array(id).min(1).max(2000) }),
+  z.strictObject({ kind: z.literal('make-code'), values: joinCodeValues }),
+  z.strictObject({ kind: z.literal('edit-code'), codeId: id, values: joinCodeValues.partial(), replace: z.boolean() }),
+  z.strictObject({ kind: z.literal('delete-code'), codeId: id }),
+  z.strictObject({
+    kind: z.literal('decide-requests'),
+    requestIds: z.array(id).min(1).max(5000),
+    decision: z.enum(['let in', 'turn away']),
+    asPerson: id.nullable(),
+    word: z.string().trim().max(1000).nullable(),
+  }),
+  z.strictObject({
+    kind: z.literal('edit-letter'),
+    groupId: id,
+    letter: z.enum(letterKinds),
+    text: z.strictObject({ subject: z.string().max(300), body: z.string().max(10_000) }).nullable(),
+  }),
   z.strictObject({
     kind: z.literal('make-courses'),
     courses: z
@@ -150,11 +226,14 @@ export const change = z.discriminatedUnion('kind', [
 export const changeFitsCore = (wire: z.output<typeof change>): Change => wire;
 
 const courseEffect = z.object({ courseId: id, course: z.string(), day: day.nullable(), people: z.number().int() });
-const groupEffect = z.object({ groupId: id, group: z.string(), people: z.number().int() });
+/** Below zero: a group that would be made. */
+const groupEffect = z.object({ groupId: z.number().int(), group: z.string(), people: z.number().int() });
 const conflict = z.object({
   code: z.string() as z.ZodType<Effects['conflicts'][number]['code']>,
   blocks: z.boolean(),
   count: z.number().int(),
+  /** Some of the people and groups it is about, as far as the reader knows them. */
+  about: z.array(z.string()),
 });
 const checkedRow = z.object({
   row: z.number().int(),
@@ -162,6 +241,9 @@ const checkedRow = z.object({
   reason: z.record(z.string(), z.unknown()).nullable() as unknown as z.ZodType<Effects['rows'][number]['reason']>,
   field: z.enum(rosterFields).nullable(),
   cells: rosterRow.shape.cells,
+  changes: z.array(z.object({ field: z.string(), before: z.string(), after: z.string() })) as unknown as z.ZodType<
+    Effects['rows'][number]['changes']
+  >,
 });
 
 export const look = z.object({
@@ -178,7 +260,9 @@ export const look = z.object({
   newPeople: z.number().int(),
   changedPeople: z.number().int(),
   takenBack: z.number().int(),
+  /** Rows of a roster that need a look, as many as are worth showing. */
   rows: z.array(checkedRow),
+  rowCounts: z.record(z.enum(rowOutcomes), z.number().int()),
   conflicts: z.array(conflict),
   groups: z.object({ made: z.number().int(), moved: z.number().int(), gone: z.number().int(), back: z.number().int() }),
   seats: z.number().int(),
@@ -239,7 +323,13 @@ export const changeRoutes = defineRoutes({
     room: 'changes',
     who: 'leader',
     summary: 'The names behind a number of a look, a page at a time',
-    body: z.strictObject({ change, list: whoList, courseId: id.nullable(), groupId: id.nullable().default(null), after: id.nullable() }),
+    body: z.strictObject({
+      change,
+      list: whoList,
+      courseId: id.nullable(),
+      groupId: z.number().int().nullable().default(null),
+      after: id.nullable(),
+    }),
     response: z.object({ people: z.array(named), newcomers: z.number().int(), next: id.nullable() }),
   },
   apply: {

@@ -7,5 +7,7 @@ export * from './groups.ts';
 export * from './people.ts';
 export * from './access.ts';
 export * from './changes.ts';
+export * from './entry.ts';
+export * from './help.ts';
 export * from './progress.ts';
 export * from './system.ts';

@@ -198,8 +198,11 @@ export const peopleRoutes = defineRoutes({
     summary: 'What hangs on somebody who leads',
     params: personParams,
     response: z.object({
-      leads: z.array(z.object({ groupId: id, group: z.string(), powers: z.array(z.enum(powers)), others: z.number().int() })),
+      leads: z.array(
+        z.object({ groupId: id, group: z.string(), powers: z.array(z.enum(powers)), others: z.number().int(), asking: z.number().int() }),
+      ),
       contact: z.array(z.object({ groupId: id, group: z.string() })),
+      codes: z.array(z.object({ groupId: id, group: z.string(), codeId: id, code: z.string() })),
     }),
   },
   sendSignIn: {

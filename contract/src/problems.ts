@@ -9,6 +9,10 @@ export const problems = {
   'wrong-origin': { status: 403, title: 'The request comes from another site' },
   'not-found': { status: 404, title: 'There is nothing here' },
   'looking-only': { status: 403, title: 'Somebody is only looking as somebody else' },
+  'code-over': { status: 410, title: 'No such join code, or it lets nobody in now' },
+  'still-asking': { status: 403, title: 'The account waits for a decision' },
+  'given-wrong': { status: 422, title: 'What was given is not what was asked' },
+  'needs-confirming': { status: 422, title: 'The address has to be shown to be one’s own first' },
   'link-over': { status: 410, title: 'The link was used, or is over' },
   'no-address': { status: 422, title: 'There is no address to write to' },
   'wrong-file': { status: 422, title: 'The file is not of a kind that can be kept' },
@@ -36,6 +40,8 @@ export const problem = z.object({
   where: z.array(z.object({ place: z.string(), what: z.string() })).optional(),
   /** Seconds to wait. */
   retryAfter: z.number().optional(),
+  /** A sign-in that failed: a number to read out to whoever helps. */
+  number: z.string().optional(),
   /** With effects-differ and blocked: what the change would do now. */
   look: z.unknown().optional(),
 });

@@ -1,6 +1,8 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { changeRoutes } from './changes.ts';
+import { entryRoutes } from './entry.ts';
+import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
@@ -14,6 +16,8 @@ export const routes = {
   ...peopleRoutes,
   ...accessRoutes,
   ...changeRoutes,
+  ...entryRoutes,
+  ...helpRoutes,
   ...progressRoutes,
   ...learnerRoutes,
   ...sourceRoutes,

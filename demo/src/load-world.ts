@@ -8,6 +8,7 @@ import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
 import { makeProgress, type Entitled } from './progress.ts';
+import { loadWaysIn } from './entry.ts';
 import { Random } from './random.ts';
 import { courses, type GrantPlan, grants, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
@@ -35,6 +36,7 @@ export async function loadDemoWorld(
       await copyPeople(client, groups, people, named, now);
       const plan = await copyCourses(client);
       await copyGrants(client, groups, plan, named, today);
+      await loadWaysIn(tx, groups, people, named, now);
       await tx.execute(sql`select setval(pg_get_serial_sequence(t, c), (xpath('/row/m/text()', query_to_xml(format('select coalesce(max(%I), 1) as m from %I', c, t), true, true, '')))[1]::text::bigint)
         from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id')) as ids(t, c)`);
       await rebuildDerived(tx, today);

@@ -1,22 +1,5 @@
 import { expect, type Locator, type Page, test } from '@playwright/test';
-import { complaints, signIn } from './people.ts';
-
-/** Does what somebody does by hand, and counts it: a click, a typed field, a paste or a key is one act each. */
-class Hand {
-  acts = 0;
-  async click(target: Locator, options: Parameters<Locator['click']>[0] = {}): Promise<void> {
-    this.acts++;
-    await target.click(options);
-  }
-  async type(target: Locator, text: string): Promise<void> {
-    this.acts++;
-    await target.fill(text);
-  }
-  async press(target: Locator, key: string): Promise<void> {
-    this.acts++;
-    await target.press(key);
-  }
-}
+import { complaints, Hand, signIn } from './people.ts';
 
 const button = (page: Page, name: string | RegExp): Locator => page.getByRole('button', { name, exact: typeof name === 'string' });
 const row = (page: Page, name: string): Locator => page.getByRole('treeitem').filter({ has: page.getByText(name, { exact: true }) });

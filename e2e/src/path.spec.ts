@@ -82,8 +82,9 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
     await expect(page.locator('.count.look .big')).toHaveText(String(expected.problem_rows.length - 1));
     brought = fresh + 1;
     await page.getByRole('button', { name: `Bring in ${brought} people` }).click();
+    await expect(page.getByRole('heading', { name: `It is in: ${brought} new people.` })).toBeVisible();
+    await page.getByRole('button', { name: 'To the group' }).click();
     await page.waitForURL('**/groups/2**');
-    await expect(page.getByText('The file is in.')).toBeVisible();
     const after = (await json<Tree>(page, '/api/v1/groups')).groups;
     const people = (list: Tree['groups'], name: string) => list.find((group) => group.name === name)?.people ?? 0;
     // Some of the file begin later and do not count yet; the sheet says how many.
@@ -96,7 +97,8 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
   });
 
   await test.step('the same file again brings in nobody', async () => {
-    await page.getByRole('link', { name: 'Ways in' }).click();
+    await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Ways in' }).click();
+    await page.getByRole('link', { name: 'A file' }).click();
     const drop = await page.evaluateHandle(
       (content) => {
         const data = new DataTransfer();

@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 const password = 'lantern-over-water';
 
@@ -30,3 +30,43 @@ export async function numberIn(page: Page, selector: string): Promise<number> {
   expect(found, text).not.toBeNull();
   return Number(found?.[0]);
 }
+
+/** Does what somebody does by hand, and counts it: a click, a typed field, a paste or a key is one act each. */
+export class Hand {
+  acts = 0;
+  async click(target: Locator, options: Parameters<Locator['click']>[0] = {}): Promise<void> {
+    this.acts++;
+    await target.click(options);
+  }
+  /** Chooses a file in the system's own dialog, which is one act more. */
+  async choose(page: Page, opener: Locator, file: Parameters<Locator['setInputFiles']>[0]): Promise<void> {
+    const chooser = page.waitForEvent('filechooser');
+    await this.click(opener);
+    this.acts++;
+    await (await chooser).setFiles(file);
+  }
+  async type(target: Locator, text: string): Promise<void> {
+    this.acts++;
+    await target.fill(text);
+  }
+  async press(target: Locator, key: string): Promise<void> {
+    this.acts++;
+    await target.press(key);
+  }
+}
+
+/** The last letter to an address, as its mailbox shows it. */
+export async function letterTo(page: Page, address: string): Promise<string> {
+  let text = '';
+  await expect
+    .poll(async () => {
+      const html = await (await page.request.get('/post')).text();
+      text = html.split('<article>').find((part) => part.includes(`To ${address},`)) ?? '';
+      return text;
+    })
+    .not.toBe('');
+  return text;
+}
+
+/** The address in a letter that leads to a page. */
+export const linkIn = (letter: string, to: string): string => new RegExp(`href="(http[^"]*${to}#[^"]+)"`, 'u').exec(letter)?.[1] ?? '';

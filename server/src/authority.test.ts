@@ -116,6 +116,16 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
         }),
       expected: is(200, 200, 404, 404, 404, 401),
     },
+    ...[
+      { kind: 'invite-people', groupIds: [crew], people: [{ givenName: 'A', familyName: 'B', email: 'a.b@new.example' }], words: null },
+      { kind: 'edit-letter', groupId: gullhaven, letter: 'let in', text: { subject: 'You are in', body: 'Come in.' } },
+      { kind: 'edit-code', codeId: 1, values: { paused: true }, replace: false },
+      { kind: 'delete-code', codeId: 1 },
+    ].map((kind) => ({ given: () => change(kind), expected: is(200, 200, 404, 404, 404, 401) })),
+    {
+      given: ({ request }) => change({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
+      expected: is(200, 200, 200, 404, 404, 401, 404),
+    },
     { given: ({ foreignChange }) => change({ kind: 'undo', changeId: foreignChange }), expected: is(200, 404, 404, 404, 404, 401) },
     ...[
       { kind: 'make-groups', parentId: gullhaven, groups: [{ name: 'New crew', within: null, like: null, leaders: [] }] },
@@ -240,6 +250,93 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
       ],
     ]),
   ) as Record<'oneTime' | 'useOneTime' | 'invitationOf' | 'acceptInvitation', { given: () => object; expected: Expected }[]>),
+  rosterKnown: [
+    {
+      given: () => ({ params: { groupId: gullhaven }, body: { emails: [], idNumbers: [], signInNames: [] } }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+  ],
+  putRosterPart: [
+    {
+      given: () => ({ params: { fileId: randomUUID(), part: 0 }, body: { rows: [{ row: 1, cells: { fullName: 'A B' } }] } }),
+      expected: is(204, 204, 404, 204, 404, 401),
+    },
+  ],
+  keptMappings: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  keepMapping: [
+    {
+      given: () => ({ body: { name: 'Mine', headersKey: 'name', columns: ['fullName'], dateOrder: null } }),
+      expected: is(204, 204, 204, 204, 404, 401),
+    },
+  ],
+  dropMapping: [{ given: () => ({ params: { mappingId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  keepMends: [
+    {
+      given: () => ({ body: { mends: [{ field: 'group', was: 'gulhaven', becomes: 'Gullhaven' }] } }),
+      expected: is(204, 204, 204, 204, 404, 401),
+    },
+  ],
+  startJob: [
+    {
+      given: () => ({ body: { change: rename, digest: 'x', requestId: randomUUID() } }),
+      expected: is(200, 200, 200, 200, 404, 401),
+    },
+  ],
+  job: [{ given: () => ({ params: { jobId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  stopJob: [{ given: () => ({ params: { jobId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  // Cards are made only for people whose account is the reader's to act on; of the others it is counted that there are some.
+  cardsAhead: [{ given: ({ wholly }) => ({ body: { personIds: [wholly] } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  makeCards: [{ given: ({ elsewhere }) => ({ body: { personIds: [elsewhere] } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  cardFile: [
+    {
+      given: () => ({ body: { tokens: ['x'.repeat(32)], paper: 'A4', onPage: 8 } }),
+      expected: is(404, 404, 404, 404, 404, 401),
+    },
+  ],
+  helpFind: [{ given: () => ({ query: { q: 'a' } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  helpPerson: [
+    { given: accounts.own, expected: is(200, 200, 200, 404, 404, 401, 404) },
+    { given: accounts.elsewhere, expected: is(200, 404, 404, 200, 404, 401) },
+  ],
+  letInNow: accountAct(200),
+  changePeople: [{ given: ({ foreignChange }) => ({ params: { changeId: foreignChange } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  // The demo world's first code opens Inshore crew of Gullhaven; the third one Penmarrow, the seventh Middle Sound.
+  joinLook: [
+    { given: () => ({ body: { code: 'gk7mtqx4ra' } }), expected: is(200, 200, 200, 200, 200, 200) },
+    { given: () => ({ body: { code: 'CCCCCCCCCC' } }), expected: is(410, 410, 410, 410, 410, 410) },
+  ],
+  joinConfirm: [{ given: () => ({ body: { code: 'CCCCCCCCCC', email: 'a@b.example' } }), expected: is(410, 410, 410, 410, 410, 410) }],
+  join: [
+    {
+      given: () => ({
+        body: {
+          code: 'CCCCCCCCCC',
+          password: 'long enough it is',
+          given: { givenName: 'A', familyName: 'B', email: '', idNumber: '', answers: {} },
+        },
+      }),
+      expected: is(410, 410, 410, 410, 410, 410),
+    },
+  ],
+  joinAsMyself: [{ given: () => ({ body: { code: 'CCCCCCCCCC', answers: {} } }), expected: is(410, 410, 410, 410, 410, 401) }],
+  codes: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
+    { given: () => ({ params: { groupId: 11 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  codeUses: [
+    { given: () => ({ params: { codeId: 1 } }), expected: inBranch },
+    { given: () => ({ params: { codeId: 7 } }), expected: is(200, 404, 404, 200, 404, 401) },
+  ],
+  door: [
+    { given: () => ({ params: { codeId: 1 } }), expected: inBranch },
+    { given: () => ({ params: { codeId: 3 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  requests: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 200, 404, 404, 401, 404) }],
+  waiting: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  entryFigures: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  invitations: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  letters: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  myRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],
 };
 
@@ -303,6 +400,11 @@ beforeAll(async () => {
      and exists (select 1 from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id and g.name = 'Ternholm' where m.person_id = p.id and m.until_at is null)
      and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id not in (select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id and g.name = 'Middle Sound'))`,
   );
+  const [request] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select row_id::int as id from join_request where group_id = ${crew} order by 1 limit 1`,
+  );
+  ids['request'] = request?.id ?? 0;
   for (const [name, id] of Object.entries(ids)) if (id === 0) throw new Error(`nobody is ${name}`);
   ids['foreignChange'] = (
     await clients.administrator.apply({ kind: 'edit-group', groupId: 38, values: { name: 'Partner boats' } })

@@ -1,4 +1,4 @@
-import { dayOfMoment } from '@gate-roster/core';
+import { addDays, dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { refreshEntitlements } from './access/entitlements.ts';
@@ -32,6 +32,12 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       today,
     );
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
+    // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.
+    const leading = await rows<{ person_id: number }>(
+      tx,
+      sql`select distinct person_id from leadership where until_at is null and (first_day = ${today} or last_day = ${addDays(today, -1)})`,
+    );
+    for (const { person_id } of leading) await announce(tx, { topics: ['session'], groups: [], personId: person_id });
     const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
     await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });
     return true;

@@ -4,7 +4,7 @@ import { serve } from './serve.ts';
 
 /*
  * Environment: DATABASE_URL (needed), PORT (3000), HOST (127.0.0.1), PUBLIC_URL (http://HOST:PORT), TRUST_PROXY (a number of proxies),
- * WEB_FOLDER, MIGRATIONS_FOLDER, POST_OFFICE (`open`: the letters can be read at /post), LOG_LEVEL.
+ * WEB_FOLDER, MIGRATIONS_FOLDER, SMTP_URL (the mail server letters leave by), MAIL_FROM, POST_OFFICE (`open`: letters go to a stand-in and can be read at /post), LOG_LEVEL.
  */
 const env = process.env;
 const databaseUrl = env['DATABASE_URL'];
@@ -24,6 +24,8 @@ const running = await serve(
     isSecure: publicUrl.startsWith('https:'),
     trustProxy: env['TRUST_PROXY'] ? Number(env['TRUST_PROXY']) : false,
     postOffice: env['POST_OFFICE'] === 'open',
+    smtpUrl: env['SMTP_URL'] ?? null,
+    mailSender: env['MAIL_FROM'] ?? 'Gate Roster <roster@gate-roster.example>',
     webFolder: env['WEB_FOLDER'] ?? path.join(here, '../../web/dist'),
   },
   env['PLAYER_PAGES'] ?? path.join(here, '../src/player/page'),

@@ -7,6 +7,9 @@ import { connect, type Database, maybeRow, oneRow } from './database/connect.ts'
 import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
 import type { Deps, Settings } from './http/deps.ts';
+import { startJobs } from './jobs/run-jobs.ts';
+import { startMailStandIn } from './letters/mail-stand-in.ts';
+import { startPost } from './letters/post.ts';
 import { Streams } from './live/streams.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
@@ -33,6 +36,11 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
   if (settings.port === 0) settings.publicUrl = `http://${settings.host}:${port}`;
   await streams.start();
   const stopWatching = watchDays(db, now, log);
+  const standIn = settings.postOffice ? await startMailStandIn(db) : null;
+  const smtpUrl = standIn?.url ?? settings.smtpUrl;
+  const stopPost =
+    smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
+  const stopJobs = startJobs(deps);
   await db.execute(sql`delete from launch where ends_at < now() - interval '1 day'`);
   return {
     deps,
@@ -40,6 +48,9 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
     port,
     async stop() {
       stopWatching();
+      await stopJobs();
+      await stopPost?.();
+      await standIn?.stop();
       await streams.stop();
       await new Promise<void>((resolve) => {
         server.close(() => {

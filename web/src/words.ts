@@ -1,22 +1,39 @@
-import type { AccessCell, LogEntry, MyCourse, PersonSheet, Problem, WhyStep } from '@gate-roster/contract';
+import type {
+  AccessCell,
+  JoinCode,
+  JoinRequest,
+  LogEntry,
+  MyCourse,
+  PersonSheet,
+  Problem,
+  SentInvitation,
+  WhyStep,
+} from '@gate-roster/contract';
 import type {
   CheckedRow,
+  HelpAct,
+  Obstacle,
   Conflict,
   DateOrder,
   Delimiter,
   Encoding,
   GroupColour,
+  JoinQuestion,
   Lateness,
+  LetterField,
+  LetterKind,
   Power,
   Preset,
   RosterField,
   RowOutcome,
   RowReason,
+  SignInNameProblem,
   Status,
   TableProblem,
   Tally,
 } from '@gate-roster/core';
-import { showDay } from './ui/format.ts';
+import type { Cause, Stage } from './entry/roster-lines.ts';
+import { showDay, showMoment, showTime } from './ui/format.ts';
 
 /*
  * Everything that the interface says. Short, second person, no exclamation marks; the same thing has the same name everywhere.
@@ -37,7 +54,17 @@ const common = {
   exportCsv: 'Export as CSV',
 };
 
-const areas = { groups: 'Groups', 'ways-in': 'Ways in', access: 'Access', progress: 'Progress', log: 'Log', myCourses: 'My courses' };
+const areas = {
+  groups: 'Groups',
+  'ways-in': 'Ways in',
+  access: 'Access',
+  progress: 'Progress',
+  log: 'Log',
+  myCourses: 'My courses',
+  myGroups: 'My groups',
+  enterCode: 'Enter a code',
+  waiting: (count: number) => `${some(count, 'person asks', 'people ask')} to join`,
+};
 
 const failures: Record<Problem['code'] | 'offline', string> & {
   notHere: string;
@@ -53,6 +80,10 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'bad-signature': 'This system is not known here.',
   'wrong-origin': 'This came from another site and was refused.',
   'looking-only': 'You are only looking as somebody else. Nothing can be changed or taken away.',
+  'code-over': 'This code does not let anybody in. Check it letter by letter, or ask for another one.',
+  'still-asking': 'You asked to join, and nobody has decided yet.',
+  'given-wrong': 'Something is missing or not as it was asked for.',
+  'needs-confirming': 'First show that the address is yours: a letter with a link goes to it.',
   'link-over': 'This link was used already, was taken back, or is too old. Ask for another one.',
   'no-address': 'There is no address on file to write to.',
   'wrong-file': 'This cannot be kept. A file has at most 2 MB; a picture is PNG, JPEG or WebP.',
@@ -126,6 +157,10 @@ const accounts = {
   currentPassword: 'Current password',
   newPassword: 'New password',
   passwordHint: 'At least 10 characters',
+  strength: { weak: 'Easy to guess', fair: 'Not bad', strong: 'Hard to guess' },
+  show: 'Show it',
+  hide: 'Hide it',
+  fourWords: 'Offer four words',
   passwordChanged: 'Your password is changed.',
   othersEnd: 'Your other sessions end when it is changed.',
   begin: {
@@ -148,6 +183,8 @@ const enter = {
   title: (name: string) => `Hello ${name}`,
   signInOnce: (organisation: string) =>
     `This link signs you in to ${organisation} once. It is used up by the button, not by opening this page.`,
+  signInLasting: (organisation: string) =>
+    `This card signs you in to ${organisation}. Sign out when you are done; after ten idle minutes you are out.`,
   choosePassword: 'Choose a password for the next time',
   later: 'Leave it empty to choose one later under Settings.',
   act: 'Sign in',
@@ -218,7 +255,10 @@ const leaders = {
   toOne: 'Give all of it to',
   to: 'To',
   nobody: 'Nobody: it ends',
-  leads: (group: string, others: number) => `Leads ${group}${others === 0 ? ', as the only one' : ''}`,
+  leads: (group: string, others: number, asking: number) =>
+    `Leads ${group}${others === 0 ? ', as the only one' : ''}` +
+    (asking > 0 ? `; ${some(asking, 'person asks', 'people ask')} to join` : ''),
+  code: (code: string, group: string) => `The join code ${code} for ${group}`,
   contact: (group: string) => `Contact person of ${group}`,
   cover: 'Only a cover, for some days',
   coverHint: 'Nothing is taken from anybody; the cover ends by itself.',
@@ -275,6 +315,7 @@ const groups = {
   removeToo: 'Go too',
   removed: 'Deleted. It can be undone whole.',
   delete: 'Delete',
+  copyHandouts: 'Copy a link to its handouts',
   startHere: 'Start the tree here',
   wholeTree: 'Whole tree',
   chosen: (count: number) => `${some(count, 'group', 'groups')} chosen`,
@@ -662,6 +703,12 @@ const fields: Record<RosterField, string> = {
   tags: 'Tags',
   firstDay: 'First day',
   lastDay: 'Last day',
+  signInName: 'Sign-in name',
+  role: 'Role',
+  powers: 'Powers',
+  nameHidden: 'Name hidden',
+  guardianEmail: 'Guardian’s email',
+  password: 'Password',
 };
 const emailProblems = {
   'no at': 'No @ in the address',
@@ -669,6 +716,13 @@ const emailProblems = {
   'nothing before the at': 'Nothing before the @',
   'no ending': 'No ending after the @ part, such as “.example”',
   'not an address': 'Not an address',
+};
+const signInNameProblems: Record<SignInNameProblem, string> = {
+  'too short': 'A sign-in name has at least 3 letters',
+  'too long': 'A sign-in name has at most 60 letters',
+  signs: 'A sign-in name has letters, numbers, dots and dashes only',
+  reserved: 'This sign-in name is kept for the platform',
+  offensive: 'This sign-in name could hurt somebody',
 };
 const outcomes: Record<RowOutcome, string> = {
   new: 'New',
@@ -689,9 +743,75 @@ const entry = {
   row: 'Row',
   whatOfIt: 'What would happen',
   fromUntil: 'First, last day',
-  what: (megabytes: number, rows: string) => `Any columns in any order, as CSV or text. At most ${megabytes} MB and ${rows} rows.`,
-  reading: (rows: string, delimiter: string, hasHeader: boolean, encoding: string) =>
-    `${rows} rows, ${delimiter.toLowerCase()}, ${encoding}, ${hasHeader ? 'first row holds the names of the columns' : 'no row of names'}.`,
+  nameColumn: 'Name',
+  what: (megabytes: number, rows: string, sheetRows: string) =>
+    `Any columns in any order. CSV or text up to ${megabytes} MB and ${rows} rows, XLSX up to ${sheetRows} rows.`,
+  reading: (rows: string, delimiter: string | null, hasHeader: boolean, encoding: string | null, sheet: string | null) =>
+    `${rows} rows${delimiter ? `, ${delimiter.toLowerCase()}` : ''}${encoding ? `, ${encoding}` : ''}${sheet ? `, sheet ${sheet}` : ''}, ${hasHeader ? 'first row holds the names of the columns' : 'no row of names'}.`,
+  sheet: 'Sheet',
+  cleaned: (cells: number) => `Something invisible was taken out of ${some(cells, 'cell', 'cells')}.`,
+  readAs: (name: string) => `Read as “${name}”.`,
+  causes: {
+    group: 'Group',
+    address: 'Address',
+    days: 'Dates',
+    name: 'Name',
+    'sign-in': 'Sign-in name or password',
+    choice: 'Role, powers, hidden',
+    shape: 'Too many cells',
+    who: 'Who is it?',
+  } satisfies Record<Cause, string>,
+  changingRows: (rows: number) => `Details of known people change, ${some(rows, 'row', 'rows')}`,
+  change: ({ field, before, after }: CheckedRow['changes'][number]) => `${fields[field]}: ${before || '–'} → ${after}`,
+  keepOld: 'keep the old',
+  makeMissing: (count: number) => many(count, 'Make the group', 'Make the groups'),
+  makeAll: (count: number) => `Make all ${count}`,
+  makeOne: (path: string) => `Make ${path}`,
+  wouldMake: 'Groups that would be made',
+  dontMake: 'Do not make it',
+  stages: {
+    reading: 'Reading',
+    'looking up': 'Looking who is known',
+    checking: 'Checking',
+    sending: 'Sending to the server',
+  } satisfies Record<Stage, string>,
+  stage: (stage: Stage, share: number) => `${entry.stages[stage]}, ${Math.round(share * 100)}%`,
+  stopped: 'Stopped. Open the file again to go on.',
+  workOut: 'Work out what this would do',
+  bringing: (share: number) => `Bringing it in, ${Math.round(share * 100)}%. You may close this page; it goes on.`,
+  jobFailed: 'It was not brought in, and nothing of it is left.',
+  stopJob: 'Stop it',
+  jobStopped: 'Stopped. Nothing was brought in.',
+  isIn: (people: number) => `It is in: ${some(people, 'new person', 'new people')}.`,
+  cardsFor: (count: number) => `Sign-in cards for the ${count} new`,
+  toGroup: 'To the group',
+  writeTo: (count: number) => `Write to the ${some(count, 'new person', 'new people')} with an address`,
+  writeAt: 'When',
+  writeHint: 'Empty: at once.',
+  remember: 'Remember these columns as',
+  rememberAct: 'Remember',
+  remembered: 'The next file with these columns is read like this.',
+  replaceList: 'Replace the list',
+  replaceHint: (withGroups: boolean) =>
+    withGroups
+      ? 'Whoever is not in the file leaves the group and its subgroups. They stay on the platform.'
+      : 'Whoever is not in the file leaves this group. They stay on the platform.',
+  mostLeaving: 'At most so many percent may leave',
+  findReplace: 'Find and replace',
+  find: 'Find',
+  replaceWith: 'Put in its place',
+  inColumn: 'In column',
+  replaced: (count: number) => `${some(count, 'cell', 'cells')} changed.`,
+  template: 'A file to start from',
+  templateFile: 'people-template.csv',
+  templateLines: [
+    '# A row for each person. Columns may stand in any order; those you do not need can go.',
+    '# Group: a path below the group you bring the file into, such as Gullhaven > Shore crew; several stand apart by a semicolon; empty column: all go into that group.',
+    '# First and last day: 2026-11-03 or 3.11.2026. Role: learner or leader. Powers: head, helper or auditor. Name hidden: yes or no.',
+    '# A password counts for new accounts only and has at least 10 characters; sign-in cards are safer.',
+  ],
+  pasted: 'pasted cells',
+  pasteHint: 'Or paste cells from a spreadsheet.',
   notRight: 'Not right?',
   delimiter: 'Between the columns',
   delimiters: { ',': 'Commas', ';': 'Semicolons', '\t': 'Tabs', '|': 'Bars' } satisfies Record<Delimiter, string>,
@@ -727,30 +847,12 @@ const entry = {
   mend: (field: string, row: number) => `${field} of row ${row}`,
   show: 'Show',
   hide: 'Hide',
-  goodRows: (count: string) => `Good rows, ${count}`,
+  goodRows: (count: number) => `Good rows, ${count}`,
   leftRows: (count: number) => `${some(count, 'row', 'rows')} left out. Take back`,
   causeRows: (cause: string, rows: number) => `${cause}, ${some(rows, 'row', 'rows')}`,
   leaveRowsOut: (rows: number) => many(rows, 'Leave it out', `Leave all ${rows} out`),
   takeProposals: (rows: number) => many(rows, 'Take what is near', 'Take what is near in all'),
   line: (row: number, why: string) => `Line ${row}: ${why}`,
-  cause(reason: RowReason): string {
-    switch (reason.code) {
-      case 'group unknown':
-      case 'group ambiguous':
-      case 'group missing':
-        return 'Group';
-      case 'email':
-        return 'Address';
-      case 'no such day':
-      case 'not a date':
-      case 'ends before it starts':
-        return 'Dates';
-      case 'name missing':
-        return 'Name';
-      default:
-        return 'Who is it?';
-    }
-  },
   reason(reason: RowReason, cells: CheckedRow['cells']): string {
     switch (reason.code) {
       case 'name missing':
@@ -769,6 +871,22 @@ const entry = {
         return `No group “${reason.group}”.${reason.near ? ' Did you mean' : ''}`;
       case 'group ambiguous':
         return `Several groups are called “${reason.group}”. Write more of the path`;
+      case 'too many cells':
+        return 'More cells than columns: a separator stands inside a cell';
+      case 'sign-in name':
+        return signInNameProblems[reason.problem];
+      case 'sign-in name taken':
+        return 'Somebody has this sign-in name';
+      case 'sign-in name of another row':
+        return `Row ${reason.likeRow} has this sign-in name`;
+      case 'password too short':
+        return 'A password has at least 10 characters';
+      case 'not a choice':
+        return 'Not one of the words that are known here';
+      case 'power lacked':
+        return 'You cannot make a leader with these powers here';
+      case 'not yours':
+        return 'They are not only in your groups, so their details stay as they are';
       case 'no such day':
         return `There is no ${cells[reason.field] ?? ''}`;
       case 'not a date':
@@ -785,14 +903,400 @@ const entry = {
   },
   fileProblems: {
     empty: () => 'is empty. Choose a file with a row for each person.',
-    'not text': () => 'is not a text file. Save the list as CSV and choose that.',
-    spreadsheet: () => 'is a spreadsheet. Save the sheet as CSV and choose that.',
-    'too large': (megabytes: number) => `is over ${megabytes} MB. Split it, or leave columns out.`,
-    'too many rows': (_megabytes: number, rows: string) => `has more than ${rows} rows. Split it.`,
-    'too many columns': () => 'has more than 100 columns. Leave some out.',
+    'not text': () => 'is not a text file. Save the list as CSV or XLSX and choose that.',
+    spreadsheet: () => 'is a spreadsheet that cannot be read as text.',
+    'broken spreadsheet': () => 'looks like a spreadsheet and cannot be opened. Save it again as XLSX, or as CSV.',
+    'too large': (megabytes) =>
+      `is too large: CSV up to ${megabytes} MB, XLSX up to 20 MB and 200 MB unpacked. Split it, or leave columns out.`,
+    'too many rows': (_megabytes, rows) => `has more than ${rows} rows. Split it.`,
+    'too many rows for a spreadsheet': () => 'has more than 50,000 rows. Save the sheet as CSV: that may have 200,000.',
+    'too many columns': (_megabytes, _rows, row) => `has more than 100 columns${row ? ` in line ${row}` : ''}. Leave some out.`,
+    'cell too long': (_megabytes, _rows, row) => `has a cell with more than 2,000 letters in line ${row ?? ''}. Shorten it.`,
+    quotes: (_megabytes, _rows, row) => `has a quotation mark that opens in line ${row ?? ''} and never closes. Close it, or take it out.`,
+    'only a header': () => 'has names of columns and no row below them.',
     'no names': () => 'No column holds a name. Say on the left which one does.',
     'date order': () => 'The days can be read both ways. Say on the left which number comes first.',
-  } satisfies Record<TableProblem | 'no names' | 'date order', (megabytes: number, rows: string) => string>,
+    stopped: () => 'was stopped. Open it again to go on.',
+  } satisfies Record<TableProblem | 'no names' | 'date order' | 'stopped', (megabytes: number, rows: string, row: number | null) => string>,
+};
+
+const codeStates: Record<JoinCode['state'], string> = {
+  open: 'open',
+  paused: 'paused',
+  'not yet': 'opens later',
+  ended: 'ended',
+  full: 'used up',
+};
+const invitationStates: Record<SentInvitation['state'], string> = {
+  'on its way': 'On its way',
+  sent: 'Sent',
+  opened: 'Opened',
+  joined: 'Joined',
+  bounced: 'Came back',
+  over: 'Too old',
+};
+const letterKindWords: Record<LetterKind, string> = {
+  invitation: 'Invitation',
+  welcome: 'New account',
+  'sign in': 'Help to sign in',
+  'let in': 'Let in',
+  'turned away': 'Turned away',
+  confirm: 'Is this your address',
+  'join link': 'Join with a known address',
+};
+const letterFieldWords: Record<LetterField, string> = {
+  name: 'given name',
+  group: 'group',
+  organisation: 'organisation',
+  leader: 'who leads',
+  link: 'the link',
+  code: 'the code',
+  until: 'until when',
+  words: 'your own words',
+};
+
+const waysIn = {
+  parts: { asking: 'Asking to join', codes: 'Join codes', invitations: 'Invitations', file: 'A file', letters: 'Letters' },
+  nobodyAsks: 'nobody asks to join',
+  partWhat: { file: 'a list of people, checked row by row', letters: 'what is written to people' },
+  asking: {
+    what: (count: number) => many(count, 'person asks', 'people ask'),
+    none: 'Nobody asks to join here. Whoever uses a code that needs a decision stands in this list.',
+    letIn: 'Let in',
+    letInSome: (count: number) => `Let in ${some(count, 'person', 'people')}`,
+    turnAway: 'Turn away',
+    turnAwaySome: (count: number) => `Turn away ${some(count, 'person', 'people')}`,
+    as: (name: string) => `Let in as ${name}`,
+    newAccount: 'new account',
+    knownAccount: 'has an account',
+    since: (ago: string, code: string) => `asked ${ago}${code ? `, with ${code}` : ''}`,
+    word: 'A word to them',
+    wordHint: 'Goes into the letter, if there is an address. May stay empty.',
+    match: { 'ID number': 'same ID number', name: 'similar name' } satisfies Record<JoinRequest['matches'][number]['why'], string>,
+    maybe: 'May be',
+    choose: (name: string) => `Choose ${name}`,
+    chooseAll: 'Choose all',
+    chosen: (count: number) => `${count} chosen`,
+    done: 'Decided.',
+    title: 'Decide',
+    asks: 'Wants into',
+    gave: 'Gave',
+    who: 'Who',
+    more: (count: number) => `${count} more wait; decide about these first.`,
+  },
+  codes: {
+    what: (count: number) => many(count, 'code open', 'codes open'),
+    none: 'No code opens these groups yet. Make one, and hand it out as text, link or QR code.',
+    make: 'Make a code',
+    makeTitle: 'A new join code',
+    editTitle: 'Change this code',
+    made: 'The code is made.',
+    saved: 'Saved.',
+    deleted: 'The code is gone. Who came in by it stays.',
+    replaced: 'Another code stands in its place. The old one lets nobody in any more.',
+    code: 'Code',
+    opens: 'Opens',
+    until: 'Until',
+    noEnd: 'no end',
+    used: 'Used',
+    ofLimit: (uses: number, limit: number | null) => (limit === null ? String(uses) : `${uses} of ${limit}`),
+    state: 'State',
+    states: codeStates,
+    from: (moment: string) => `from ${moment}`,
+    forLeaders: 'for leaders',
+    decides: 'needs a decision',
+    by: (name: string, day: string) => `made by ${name}, ${day}`,
+    copyCode: 'Copy code',
+    copyLink: 'Copy link',
+    copyText: 'Copy invitation text',
+    copied: 'Copied.',
+    door: 'Door sheet',
+    pause: 'Pause',
+    unpause: 'Open again',
+    replace: 'Replace by another code',
+    remove: 'Delete',
+    change: 'Change',
+    acts: (code: string) => `What can be done with ${code}`,
+    who: 'Who came in',
+    nobody: 'Nobody came in by it yet.',
+    groups: 'Opens these groups',
+    also: 'Also into',
+    groupsHint: 'Whoever comes in is in all of them, with all that they open.',
+    kind: 'Which code',
+    generated: 'Made by chance, hard to guess',
+    chosen: 'One of my own, easy to remember',
+    ownCode: 'Your code',
+    ownHint: 'At least 8 letters and numbers. Needs a last day and a limit, since it can be guessed.',
+    guessing: (bits: number) =>
+      bits < 20
+        ? 'Very easy to guess: a machine needs seconds.'
+        : bits < 30
+          ? 'Easy to guess for somebody who tries: keep the limit low.'
+          : 'Not guessed soon.',
+    firstDay: 'From',
+    lastDay: 'Until',
+    limit: 'At most so many people',
+    limitHint: 'Empty: no limit.',
+    ending: 'Only addresses ending in',
+    endingHint: 'Such as brannoch.example. A letter shows first that the address is theirs.',
+    decision: 'Somebody decides about each',
+    decisionHint: 'They ask to join, and come in when they are let in.',
+    leaders: 'Whoever comes in leads these groups',
+    asks: 'What it asks whoever registers',
+    email: 'Email',
+    idNumber: 'ID number',
+    asking: { no: 'not asked', may: 'may be given', must: 'needed' },
+    questions: 'Questions of your own',
+    addQuestion: 'Add a question',
+    question: 'Question',
+    questionKinds: { text: 'Short text', choice: 'One of several', date: 'A day' } satisfies Record<JoinQuestion['kind'], string>,
+    choices: 'Choices, with commas between',
+    required: 'Needed',
+    dropQuestion: 'Leave it out',
+    note: 'Note for yourselves',
+    tags: 'Tags for whoever comes in',
+    more: 'Days, limit, questions and more',
+    young: 'Young learners: no address is asked, nobody is named before entry.',
+    invitationText: (parts: { organisation: string; groups: string[]; link: string; code: string; until: string | null }) =>
+      `You can join ${list(parts.groups)} at ${parts.organisation}.
+
+Open ${parts.link}
+or enter the code ${parts.code}${
+        parts.until
+          ? `
+
+It works until ${parts.until}.`
+          : ''
+      }
+`,
+  },
+  door: {
+    join: 'Join',
+    ledBy: (names: string[]) => `Led by ${list(names)}`,
+    open: 'Open this address, or point a camera at the square:',
+    code: 'or sign in, and enter this code:',
+    opensCourses: (courses: string[]) => `Opens ${list(courses)}.`,
+    cameIn: (uses: number, limit: number | null) => `${uses}${limit === null ? '' : ` of ${limit}`}`,
+    cameInWord: (uses: number) => many(uses, 'has come in', 'have come in'),
+    until: (moment: string) => `Until ${moment}`,
+    closed: (state: JoinCode['state']) => `This code lets nobody in now: ${codeStates[state]}.`,
+    print: 'Print',
+    back: 'Back',
+    qr: (link: string) => `QR code of ${link}`,
+  },
+  invitations: {
+    what: (count: number) => many(count, 'invitation out', 'invitations out'),
+    invite: 'Invite',
+    inviteSome: (count: number) => `Invite ${some(count, 'person', 'people')}`,
+    title: 'Invite people',
+    addresses: 'Addresses, in any form',
+    addressesHint: 'A column of a spreadsheet, a line each, or Ada Lind <ada@crew.example>, bo@crew.example',
+    found: (count: number, repeated: number) =>
+      `${some(count, 'address', 'addresses')}${repeated > 0 ? `, ${repeated} stood there twice` : ''}`,
+    notAddresses: (texts: string[]) =>
+      `Not an address: ${texts.slice(0, 3).join(', ')}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''}`,
+    words: 'A few words of your own',
+    done: 'The invitations are on their way.',
+    again: 'Send again',
+    againSome: (count: number) => `Send ${some(count, 'invitation', 'invitations')} again`,
+    sentAgain: 'Sent again, with fresh links.',
+    takeBack: 'Take back',
+    takenBack: 'Taken back. Its link works no more.',
+    none: 'Nobody was invited here yet.',
+    states: invitationStates,
+    to: 'To',
+    group: 'Into',
+    state: 'State',
+    when: 'When',
+    until: 'Until',
+    asLeader: 'as leader',
+    preview: 'The letter',
+  },
+  letters: {
+    title: 'Letters',
+    what: 'What the application writes by itself. A text said here counts for this group and all below it.',
+    kinds: letterKindWords,
+    subject: 'Subject',
+    body: 'Text',
+    fields: 'Fields',
+    field: (field: LetterField) => `{${field}}: ${letterFieldWords[field]}`,
+    preview: 'As it will read',
+    from: (name: string) => `Text of ${name}`,
+    first: 'The text to begin with',
+    save: 'Keep for this branch',
+    saved: 'The text is kept.',
+    takeBack: 'Use the text from above again',
+    problems: {
+      'unknown field': 'There is no such field in braces.',
+      'no link': 'The text needs {link}.',
+      empty: 'A letter needs a subject and a text.',
+    },
+    sample: {
+      name: 'Ada',
+      group: 'Gullhaven',
+      organisation: 'Brannoch Isles Rescue',
+      leader: 'Ottoline Brandt',
+      link: 'https://roster.example/…',
+      code: 'GK7MT-QX4RA',
+      until: '3 November 2026',
+      words: 'See you on the quay.',
+    } satisfies Record<LetterField, string>,
+  },
+};
+
+const cards = {
+  title: 'Sign-in cards',
+  act: 'Sign-in cards',
+  nobody: 'Choose people in a group first, then Sign-in cards.',
+  ahead: (count: number) =>
+    count === 0
+      ? 'There is nobody here for whom you may make a card.'
+      : `A card for each of ${some(count, 'person', 'people')}, with a square that signs them in.`,
+  replaced: (count: number) => `${some(count, 'earlier card stops', 'earlier cards stop')} working.`,
+  notYours: (count: number) =>
+    `${some(count, 'person gets', 'people get')} none: they are in groups that are not yours, have powers, or an account that has ended.`,
+  make: (count: number) => `Make ${some(count, 'card', 'cards')}`,
+  made: (count: number) => `${some(count, 'card', 'cards')}. The squares stand only here: print them now, or make them again later.`,
+  print: 'Print',
+  pdf: 'Save as PDF',
+  fileName: 'sign-in-cards.pdf',
+  paper: 'Paper',
+  onPage: 'Cards on a page',
+  aPage: (count: number) => `${count} a page`,
+  page: (number: number) => `Page ${number}`,
+  signInName: 'Sign-in name',
+  once: (day: string) => `The square signs in once${day ? `, until ${day}` : ''}; then you choose a password.`,
+  lasting: 'The square signs in. Keep it to yourself.',
+  qr: (name: string) => `QR code that signs in ${name}`,
+};
+
+const obstacleWords = (name: string, obstacle: Obstacle): string => {
+  switch (obstacle.code) {
+    case 'asking':
+      return `${name} asks to join ${obstacle.group} since ${showMoment(obstacle.since)}, and nobody has decided yet.`;
+    case 'paused':
+      return `The account of ${name} is paused.`;
+    case 'ended':
+      return `The account of ${name} has ended${obstacle.day ? `: its last day was ${showDay(obstacle.day)}` : ''}.`;
+    case 'begins later':
+      return `The account of ${name} works from ${showDay(obstacle.day)}.`;
+    case 'too many tries':
+      return `Too many wrong passwords: ${name} can try again at ${showTime(obstacle.until)}.`;
+    case 'wrong password':
+      return `${name} typed a wrong password at ${showTime(obstacle.at)}.`;
+    case 'letter came back':
+      return `The letter to ${name} came back on ${showMoment(obstacle.at)}: the address does not work.`;
+    case 'never in':
+      return `${name} has never signed in and has no password yet.`;
+    case 'no password':
+      return `${name} has no password.`;
+    case 'group rests':
+      return `${name} is only in ${obstacle.group}, which is not active today.`;
+    case 'in no group':
+      return `${name} is in no group, so no course is open.`;
+    case 'course opens later':
+      return `${obstacle.course} opens for ${name} on ${showDay(obstacle.day)}.`;
+    case 'course not open':
+      return `${obstacle.course} is not open to ${name}.`;
+    case 'nothing open':
+      return `No course is open to ${name}.`;
+    case 'nothing':
+      return `Nothing stops ${name}: the account works, and courses are open.`;
+  }
+};
+const help = {
+  title: 'Help someone in',
+  what: 'Who cannot get in? You see the first thing that stops them, and what mends it.',
+  who: 'Name, address, number or code',
+  whoHint: 'The sign-in page shows a number of six digits that they can read out.',
+  noAccount: 'No account in your groups has the name that was typed. Ask how they write it, or invite them.',
+  nobody: (typed: string) => `Nobody you may see is called “${typed}”.`,
+  codeIs: (code: string, groups: string[], state: JoinCode['state']) =>
+    state === 'open'
+      ? `The code ${code} is open and lets people into ${list(groups)}.`
+      : `The code ${code} for ${list(groups)} lets nobody in: ${codeStates[state]}.`,
+  course: 'Which course do they want?',
+  obstacle: obstacleWords,
+  acts: {
+    decide: 'Decide about it',
+    'let work': 'Let the account work',
+    'change days': 'Change its days',
+    'let in now': 'Let them in now',
+    'change address': 'Change the address',
+    card: 'Make a sign-in card',
+    'put in group': 'Put in a group',
+    'see why': 'See why',
+  } satisfies Record<HelpAct, string>,
+  copy: 'Copy the answer',
+  notYours: 'This is not yours to mend: the account is not only in your groups, or you lack the power. An administrator can.',
+  beside: 'Let them point their camera at this:',
+  besideQr: (name: string) => `QR code that signs in ${name}`,
+  secondsLeft: (seconds: number) => `${some(seconds, 'second', 'seconds')} left`,
+  besideOver: 'It is over. Make another one if they are not in.',
+  fromPerson: 'Cannot get in?',
+  inFind: 'Help someone in',
+  readOut: 'Cannot get in? Read this number out to whoever helps you:',
+};
+
+const join = {
+  title: 'Enter a code',
+  code: 'Code',
+  codeHint: 'Ten letters and numbers, such as GK7MT-QX4RA. Capitals and the dash do not matter.',
+  look: 'Go on',
+  another: 'Another code',
+  into: (groups: string[]) => `Join ${list(groups)}`,
+  asLeader: 'You would lead here.',
+  at: (organisation: string) => `at ${organisation}`,
+  ledBy: (names: string[]) => `Led by ${list(names)}`,
+  opens: 'Opens',
+  opensOn: (name: string, day: string | null) => (day === null ? name : `${name}, from ${showDay(day)}`),
+  opensNothing: 'No course yet; what is opened later you get too.',
+  decided: 'Somebody decides about each who asks.',
+  until: (moment: string) => `Until ${moment}`,
+  have: 'I have an account',
+  fresh: 'I am new here',
+  asMyself: (name: string) => `Join as ${name}`,
+  askAsMyself: (name: string) => `Ask to join as ${name}`,
+  notMe: 'Not you? Sign out.',
+  register: 'Join',
+  ask: 'Ask to join',
+  signInAndJoin: 'Sign in and join',
+  optional: (label: string) => `${label} (may stay empty)`,
+  password: 'Choose a password',
+  in: 'You are in',
+  inWhat: (groups: string[]) => `You are in ${list(groups)}.`,
+  signInName: 'You sign in as',
+  keepCard: 'Keep this. Print it or write it down: it is how you sign in next time.',
+  print: 'Print',
+  toCourses: 'To my courses',
+  asking: 'Your request is with them',
+  askingWhat: (deciders: string[]) =>
+    `${deciders.length > 0 ? list(deciders) : 'Somebody who runs this'} will decide. You can come in as soon as they have.`,
+  askingSignIn: 'Sign in with it to see how it stands.',
+  already: 'You are in already.',
+  alreadyAsking: 'You asked already, and nobody has decided yet.',
+  letter: 'Look into your mail',
+  letterWhat: (email: string) => `A letter is on its way to ${email}. Its link lets you in.`,
+  confirmFirst: (ending: string) => `Only addresses ending in ${ending} get in. Give yours, and a letter with a link comes to it.`,
+  sendConfirm: 'Send me the link',
+  yourAddress: (email: string) => `Your address is ${email}.`,
+  given: {
+    missing: 'Needed',
+    'not a choice': 'Choose one of these',
+    'not a day': 'A day, such as 2026-11-03',
+    'too long': 'At most 300 letters',
+    email: 'Not a whole address',
+  },
+  nowhereTitle: 'Not open to you',
+  nowhere: 'What this address leads to is for people of a group you are not in. If somebody gave you a code, enter it.',
+};
+
+const myGroups = {
+  title: 'My groups',
+  none: 'You are in no group. If somebody gave you a code, enter it.',
+  asking: 'You ask to join',
+  since: (day: string, deciders: string[]) => `since ${day}${deciders.length > 0 ? `; ${list(deciders)} will decide` : ''}`,
+  turnedAway: (word: string | null) => `You were not let in.${word ? ` “${word}”` : ''}`,
 };
 
 const kinds: Record<string, string> = {
@@ -816,6 +1320,14 @@ const kinds: Record<string, string> = {
   'set-leaders': 'Leaders changed',
   'hand-over': 'Handed over',
   'take-back-invitation': 'Invitations taken back',
+  'invite-people': 'People invited',
+  'send-invitations-again': 'Invitations sent again',
+  'make-code': 'Join codes made',
+  'edit-code': 'Join codes changed',
+  'delete-code': 'Join codes deleted',
+  'decide-requests': 'Decisions about who comes in',
+  'join-by-code': 'Join codes used',
+  'edit-letter': 'Letters changed',
   'accept-invitation': 'Invitations followed',
   'make-courses': 'Courses made',
   'see-as': 'Looked as somebody else',
@@ -823,6 +1335,8 @@ const kinds: Record<string, string> = {
   'one-time-sign-in': 'One-time sign-ins given',
   'end-sessions': 'Sessions ended',
   'export-person': 'People exported',
+  'print-cards': 'Sign-in cards made',
+  'let-in-now': 'Let in at once',
   undo: 'Undone',
 };
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
@@ -891,6 +1405,7 @@ const changes = {
   exportYes: 'yes',
   fromDay: (day: string) => `, from ${day}`,
   spoken: (gaining: number, losing: number) => `${gaining} gain, ${losing} lose.`,
+  about: (names: readonly string[], count: number) => `${list(names)}${count > names.length ? ' and others' : ''}.`,
   conflicts: {
     'name taken': () => 'Another group beside it has this name.',
     'name empty': () => 'A group needs a name.',
@@ -920,6 +1435,25 @@ const changes = {
     erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
     'needs an address': () => 'An address is needed, and this is none.',
     'own account': () => 'You cannot do this to your own account.',
+    'code taken': () => 'This code cannot be had. Choose another.',
+    'code too short': () => 'A code of your own has at least 8 letters and numbers.',
+    'code too long': () => 'A code has at most 30 letters and numbers.',
+    'code letters only': () => 'A code has letters from A to Z and numbers only.',
+    'code needs a limit': () => 'A code of your own can be guessed, so it needs a use limit.',
+    'code needs an end': () => 'A code of your own can be guessed, so it needs a last day.',
+    'moments out of order': () => 'It ends before it begins.',
+    'ending wrong': () => 'An ending of addresses looks like brannoch.example.',
+    'choices missing': () => 'A question with choices needs at least two of them.',
+    'young learners': () => 'Young learners are not written to and give no address. Use a code without email, or sign-in cards.',
+    'already asked': (count) => `${some(count, 'address was', 'addresses were')} invited before; the earlier link stops working.`,
+    'decided since': (count) => `About ${some(count, 'request', 'requests')} somebody else has decided meanwhile.`,
+    'letter lacks link': () => 'The text needs {link}, or the letter leads nowhere.',
+    'letter unknown field': () => 'The text names a field in braces that there is not.',
+    'letter empty': () => 'A letter needs a subject and a text.',
+    'list not whole': (count) => `${some(count, 'row needs', 'rows need')} a look first: somebody in them could be taken out by mistake.`,
+    'too many leave': (count) =>
+      `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Look whether the list is whole.`,
+    'too many passwords': (count) => `${count} passwords are too many at once; 2,000 go. Leave the column out and print sign-in cards.`,
   } satisfies Record<Conflict['code'], (count: number) => string>,
   sentence(entry: LogEntry): string {
     const where = named(entry.groups, 'group');
@@ -936,7 +1470,7 @@ const changes = {
       case 'bring-in-roster':
         return entry.fileName === null
           ? `Added ${some(count('newPeople'), 'new person', 'new people')} to ${where}.`
-          : `Brought in ${entry.fileName} for ${where}: ${some(count('newPeople'), 'new person', 'new people')}, ${count('joining')} known joining, ${count('changed')} with new details${count('leftOut') > 0 ? `, ${some(count('leftOut'), 'row', 'rows')} left out` : ''}.`;
+          : `Brought in ${entry.fileName} for ${where}: ${some(count('newPeople'), 'new person', 'new people')}, ${count('joining')} known joining, ${count('changed')} with new details${count('left') > 0 ? `, ${count('left')} left` : ''}${count('leftOut') > 0 ? `, ${some(count('leftOut'), 'row', 'rows')} left out` : ''}.`;
       case 'grant-access':
         return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
       case 'add-members':
@@ -979,6 +1513,28 @@ const changes = {
         return `${count('cover') > 0 ? 'Let somebody cover for' : 'Handed over from'} ${entry.people[0]?.name ?? people.erasedName} (${where}).`;
       case 'take-back-invitation':
         return `Took back an invitation to ${where}.`;
+      case 'invite-people':
+        return `Invited ${some(count('invited'), 'address', 'addresses')} to ${where}.`;
+      case 'send-invitations-again':
+        return `Sent ${some(count('invited'), 'invitation', 'invitations')} to ${where} again.`;
+      case 'make-code':
+        return `Made a join code${count('leads') > 0 ? ' for leaders' : ''} for ${where}.`;
+      case 'edit-code':
+        return entry.fields[0] === 'code'
+          ? `Replaced a join code of ${where}.`
+          : entry.fields.length === 1 && entry.fields[0] === 'paused'
+            ? `${count('paused') > 0 ? 'Paused' : 'Opened'} a join code of ${where}.`
+            : `Changed a join code of ${where}.`;
+      case 'delete-code':
+        return `Deleted a join code of ${where}.`;
+      case 'decide-requests':
+        return `${entry.fields[0] === 'let in' ? 'Let' : 'Turned'} ${who()} ${entry.fields[0] === 'let in' ? 'into' : 'away from'} ${where}${count('as') > 0 ? ', as somebody known' : ''}.`;
+      case 'join-by-code':
+        return count('asks') > 0
+          ? `Somebody asked to join ${where} by a code.`
+          : `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by a code.`;
+      case 'edit-letter':
+        return count('own') > 0 ? `Gave ${where} a letter text of its own.` : `Took back a letter text of ${where}.`;
       case 'accept-invitation':
         return `${count('leads') > 0 ? 'A leader' : 'Somebody'} came into ${where} by invitation.`;
       case 'make-courses':
@@ -991,6 +1547,10 @@ const changes = {
         return `Gave ${who()} a one-time sign-in.`;
       case 'end-sessions':
         return `Ended all sessions of ${who()}.`;
+      case 'print-cards':
+        return `Made ${some(count('people'), 'sign-in card', 'sign-in cards')} for people of ${where}.`;
+      case 'let-in-now':
+        return `Let ${who()} in at once.`;
       case 'export-person':
         return `Exported all that is kept on ${who()}.`;
       default:
@@ -1020,5 +1580,10 @@ export const words = {
   progress,
   learner,
   entry,
+  waysIn,
+  cards,
+  help,
+  join,
+  myGroups,
   changes,
 };

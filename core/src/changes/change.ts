@@ -1,7 +1,10 @@
 import type { Power } from '../accounts/powers.ts';
 import type { CourseId, DueRule, PersonId, GrantId, UnitId } from '../access/grant.ts';
+import type { JoinAsks } from '../entry/join-questions.ts';
+import type { NameAndAddress } from '../entry/read-people.ts';
 import type { DateOrder, RosterRow } from '../entry/roster-fields.ts';
 import type { GroupId } from '../groups/tree.ts';
+import type { LetterKind, LetterText } from '../messages/letter.ts';
 import type { Day, Span } from '../time/day.ts';
 
 /** A grant that is not made yet. */
@@ -67,10 +70,33 @@ export interface PersonValues {
   nameHidden: boolean;
 }
 
+/** What a join code says. */
+export interface JoinCodeValues {
+  /** Every group it opens, the one whose branch it stands in first. */
+  groupIds: GroupId[];
+  /** What somebody thought up; null: made by chance. */
+  chosen: string | null;
+  note: string | null;
+  /** Names of tags that whoever comes in gets. */
+  tags: string[];
+  /** A code for leaders: what it lets them do in its groups. */
+  powers: Power[] | null;
+  /** Moments, UTC. */
+  firstAt: string | null;
+  lastAt: string | null;
+  useLimit: number | null;
+  emailEnding: string | null;
+  needsDecision: boolean;
+  paused: boolean;
+  asks: JoinAsks;
+}
+
 /** One thing that hangs on somebody, and who takes it; null: it ends with them. */
 export interface HandOverLine {
-  what: 'leads' | 'contact';
+  what: 'leads' | 'contact' | 'code';
   groupId: GroupId;
+  /** With `code`: which one. */
+  codeId?: number | undefined;
   toId: PersonId | null;
 }
 
@@ -89,7 +115,19 @@ export type Change =
       fileName: string | null;
       hasGroupColumn: boolean;
       dateOrder: DateOrder;
+      /** Empty when they were put on the server before, in parts, under `fileId`. */
       rows: RosterRow[];
+      fileId?: string | null | undefined;
+      /** Paths of groups that do not stand and are to be made. */
+      newGroups?: string[] | undefined;
+      /** Changes of details that are declined: `row/field`. */
+      declined?: string[] | undefined;
+      /** `replace`: whoever is not in the file leaves the group, not the platform. */
+      mode?: 'add' | 'replace' | undefined;
+      /** Percent of the group's people that a replaced list may take out at the most. */
+      mostLeaving?: number | undefined;
+      /** Write to the new people that have an address; at which moment (UTC), null: at once. */
+      write?: { at: string | null } | null | undefined;
     }
   | { kind: 'grant-access'; begin: GrantDraft[]; end: GrantId[] }
   | { kind: 'add-members'; groupId: GroupId; personIds: PersonId[]; firstDay: Day | null; lastDay: Day | null }
@@ -111,6 +149,16 @@ export type Change =
   | { kind: 'set-leaders'; groupId: GroupId; begin: NewLeader[]; end: PersonId[] }
   | { kind: 'hand-over'; fromId: PersonId; lines: HandOverLine[]; cover: { firstDay: Day; lastDay: Day } | null }
   | { kind: 'take-back-invitation'; invitationId: number }
+  | { kind: 'invite-people'; groupIds: GroupId[]; people: NameAndAddress[]; words: string | null }
+  | { kind: 'send-invitations-again'; invitationIds: number[] }
+  | { kind: 'make-code'; values: JoinCodeValues }
+  /** With `replace` the code that stood stops working and another takes its place. */
+  | { kind: 'edit-code'; codeId: number; values: Some<JoinCodeValues>; replace: boolean }
+  | { kind: 'delete-code'; codeId: number }
+  /** `asPerson`: the one who asks is somebody known; their accounts become one. */
+  | { kind: 'decide-requests'; requestIds: number[]; decision: 'let in' | 'turn away'; asPerson: PersonId | null; word: string | null }
+  /** A branch's own text for a kind of letter; null: the text from above counts again. */
+  | { kind: 'edit-letter'; groupId: GroupId; letter: LetterKind; text: LetterText | null }
   | { kind: 'make-courses'; courses: NewCourse[] }
   | { kind: 'undo'; changeId: number };
 
@@ -136,6 +184,13 @@ export const changeKinds = [
   'set-leaders',
   'hand-over',
   'take-back-invitation',
+  'invite-people',
+  'send-invitations-again',
+  'make-code',
+  'edit-code',
+  'delete-code',
+  'decide-requests',
+  'edit-letter',
   'make-courses',
   'undo',
 ] as const satisfies readonly ChangeKind[];

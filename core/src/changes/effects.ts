@@ -1,5 +1,5 @@
 import type { CourseId, PersonId } from '../access/grant.ts';
-import type { CheckedRow } from '../entry/check-roster.ts';
+import type { CheckedRow, RowOutcome } from '../entry/check-roster.ts';
 import type { GroupId } from '../groups/tree.ts';
 import type { Day } from '../time/day.ts';
 
@@ -55,9 +55,30 @@ export interface Conflict {
     | 'name missing'
     | 'erased'
     | 'needs an address'
-    | 'own account';
+    | 'own account'
+    | 'code taken'
+    | 'code too short'
+    | 'code too long'
+    | 'code letters only'
+    | 'code needs a limit'
+    | 'code needs an end'
+    | 'moments out of order'
+    | 'ending wrong'
+    | 'choices missing'
+    | 'young learners'
+    | 'already asked'
+    | 'decided since'
+    | 'letter lacks link'
+    | 'letter unknown field'
+    | 'letter empty'
+    | 'list not whole'
+    | 'too many leave'
+    | 'too many passwords';
   blocks: boolean;
   count: number;
+  /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */
+  people?: readonly PersonId[];
+  groups?: readonly GroupId[];
 }
 
 /** What a change would do. */
@@ -74,9 +95,13 @@ export interface Effects {
   newcomers: number[];
   changedPeople: PersonId[];
   takenBack: PersonId[];
+  /** Rows of a roster that need a look, as many as are worth showing; and how many rows come to what. */
   rows: CheckedRow[];
+  rowCounts: Record<RowOutcome, number>;
   conflicts: Conflict[];
   /** Groups that would be made, moved, go or come back. */
+  /** Groups that a file would make, under ids below zero. */
+  newGroups: { id: GroupId; name: string }[];
   groups: { made: number; moved: number; gone: number; back: number };
   /** Seats charged to groups that go. */
   seats: number;
@@ -95,7 +120,9 @@ export const noEffects = (): Effects => ({
   changedPeople: [],
   takenBack: [],
   rows: [],
+  rowCounts: { new: 0, joins: 0, changes: 0, nothing: 0, 'needs a look': 0 },
   conflicts: [],
+  newGroups: [],
   groups: { made: 0, moved: 0, gone: 0, back: 0 },
   seats: 0,
   letters: 0,
@@ -131,7 +158,8 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     newPeople: effects.newPeople,
     changed: [...effects.changedPeople].sort((a, b) => a - b),
     takenBack: [...effects.takenBack].sort((a, b) => a - b),
-    rows: effects.rows.filter(({ outcome }) => outcome === 'needs a look').map(({ row }) => row),
+    rows: effects.rows.map(({ row }) => row),
+    bad: effects.rowCounts['needs a look'],
     groups: effects.groups,
     seats: effects.seats,
     letters: effects.letters,

@@ -1,8 +1,12 @@
+import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { Tree } from '../groups/tree.ts';
-import { checkRoster, type KnownPerson, type RosterFacts, type RowReason } from './check-roster.ts';
+import { checkRoster, countOutcomes, type KnownPerson, type RosterFacts, type RowReason } from './check-roster.ts';
+import { cleanCell } from './clean-cell.ts';
 import { detectColumns, mapRows } from './detect-columns.ts';
+import { emailProblem } from './email.ts';
+import { extendTree } from './new-groups.ts';
 import { readTable } from './read-table.ts';
 import type { RosterRow } from './roster-fields.ts';
 
@@ -30,7 +34,15 @@ const names: [number, number | null, string][] = [
   [13, 12, 'Shore crew'],
 ];
 const tree = new Tree(names.map(([id, parentId, name]) => ({ id, parentId, name, state: 'active', firstDay: null, lastDay: null })));
-const facts: RosterFacts = { tree, into: 2, hasGroupColumn: true, dateOrder: 'dayFirst', known: [] };
+const facts: RosterFacts = {
+  tree,
+  into: 2,
+  hasGroupColumn: true,
+  dateOrder: 'dayFirst',
+  known: [],
+  takenSignInNames: new Set(),
+  mayAppoint: () => true,
+};
 const row = (number: number, cells: RosterRow['cells']): RosterRow => ({ row: number, cells });
 const known = (more: Partial<KnownPerson>): KnownPerson => ({
   id: 50,
@@ -38,8 +50,13 @@ const known = (more: Partial<KnownPerson>): KnownPerson => ({
   familyName: 'Holt',
   email: 'hana@x.example',
   idNumber: 'N1',
+  signInName: 'hholt',
+  guardianEmail: null,
+  nameHidden: false,
   isAdministrator: false,
+  isTheirs: true,
   groups: [4],
+  leads: [],
   tags: [],
   ...more,
 });
@@ -113,6 +130,9 @@ describe('checkRoster on the autumn intake', () => {
       ...person,
       id: index + 1,
       isAdministrator: false,
+      isTheirs: true,
+      nameHidden: false,
+      leads: [],
       groups: person.memberships.map(({ groupId }) => groupId),
       tags: person.tags,
     }));
@@ -199,12 +219,195 @@ describe('readTable', () => {
     expect(read(bytes(' \n '))).toEqual({ problem: 'empty' });
     expect(read(Uint8Array.from({ length: 900 }, (_, index) => index % 256))).toEqual({ problem: 'not text' });
     expect(read(Uint8Array.from([0x50, 0x4b, 3, 4, 20]))).toEqual({ problem: 'spreadsheet' });
-    expect(read(new Uint8Array(30 * 1024 * 1024))).toEqual({ problem: 'too large' });
-    expect(read(bytes(`${'x,'.repeat(101)}y\n`))).toEqual({ problem: 'too many columns' });
+    expect(read(new Uint8Array(65 * 1024 * 1024))).toEqual({ problem: 'too large' });
+    expect(read(bytes(`${'x,'.repeat(101)}y\n`))).toEqual({ problem: 'too many columns', row: 1 });
+    expect(read(bytes(`Name,Mail\n${'x,'.repeat(101)}y\n`))).toEqual({ problem: 'too many columns', row: 2 });
+    expect(read(bytes(`${'x,'.repeat(1_000_000)}y\n`))).toEqual({ problem: 'too many columns', row: 1 });
+    expect(read(bytes(`Name,Mail\nAda,${'x'.repeat(1_000_000)}\n`))).toEqual({ problem: 'cell too long', row: 2 });
+    expect(read(bytes('Name,Mail\nAda,a@x.example\nBo,"b@x.example\nCy,c@x.example\n'))).toEqual({ problem: 'quotes', row: 3 });
   });
 });
 
 test('days that fit both orders are asked, never guessed', () => {
   const table = readTable(Buffer.from('Name,From\nHana Holt,03/04/2026\nGoran Quill,05/06/2026\n'));
   expect('problem' in table ? null : detectColumns(table).dateOrder).toBeNull();
+});
+
+describe('a roster with more in it', () => {
+  const name = { fullName: 'Hana Holt' };
+  it('reads role, powers, hidden names and guardians, and asks where a word is none of the choices', () => {
+    const { people } = check([
+      row(2, { ...name, group: 'Penmarrow', role: 'Leader', powers: 'head' }),
+      row(3, { fullName: 'Bo Quill', group: 'Penmarrow', role: 'student', nameHidden: 'ja', guardianEmail: 'g@x.example' }),
+    ]);
+    expect(people).toMatchObject([
+      { leads: [{ groupId: 8, preset: 'head' }], memberships: [] },
+      { leads: [], memberships: [{ groupId: 8 }], nameHidden: true, guardianEmail: 'g@x.example' },
+    ]);
+    expect(
+      outcomes([row(2, { ...name, group: 'Penmarrow', role: 'boss' }), row(3, { ...name, group: 'Penmarrow', nameHidden: 'maybe' })]),
+    ).toEqual(['not a choice', 'not a choice']);
+    const lacking = checkRoster([row(2, { ...name, group: 'Penmarrow', powers: 'head' })], {
+      ...facts,
+      mayAppoint: (preset) => preset === 'helper',
+    });
+    expect(lacking.rows[0]?.reason?.code).toBe('power lacked');
+  });
+
+  it('matches by sign-in name alone only where the name agrees and nothing contradicts', () => {
+    const group = 'Penmarrow';
+    expect(outcomes([row(2, { ...name, group, signInName: 'HHolt' })], [known({})])).toEqual(['joins']);
+    expect(outcomes([row(2, { ...name, group, signInName: 'hholt', email: 'else@x.example' })], [known({})])).toEqual([
+      'sign-in name taken',
+    ]);
+    expect(outcomes([row(2, { fullName: 'Bo Quill', group, signInName: 'hholt' })], [known({})])).toEqual(['sign-in name taken']);
+    const taken = checkRoster([row(2, { ...name, group, signInName: 'far' })], { ...facts, takenSignInNames: new Set(['far']) });
+    expect(taken.rows[0]?.reason?.code).toBe('sign-in name taken');
+    expect(
+      outcomes([
+        row(2, { ...name, group, signInName: 'two' }),
+        row(3, { fullName: 'Bo Quill', group, signInName: 'TWO' }),
+        row(4, { ...name, group, signInName: 'admin' }),
+      ]),
+    ).toEqual(['new', 'sign-in name of another row', 'sign-in name']);
+  });
+
+  it('changes only what was not declined, and nothing of people that are not theirs', () => {
+    const rows = [row(2, { ...hana, idNumber: 'N1', email: 'new@x.example', familyName: 'Holt-Quill' })];
+    const declined = checkRoster(rows, { ...facts, known: [known({})], declined: new Set(['2/email']) });
+    expect(declined.people[0]?.changes.map(({ field }) => field)).toEqual(['familyName']);
+    expect(outcomes(rows, [known({ isTheirs: false })])).toEqual(['not yours']);
+    expect(outcomes([row(2, { ...hana, idNumber: 'N1', group: 'Penmarrow' })], [known({ isTheirs: false })])).toEqual(['joins']);
+  });
+
+  it('puts people into groups that would be made, in each other and under what stands', () => {
+    const wished = extendTree(tree, 2, ['Gullhaven > Night crew > Bow', 'gullhaven>night  CREW > Stern', 'Far Point']);
+    expect(wished.made).toEqual([
+      { id: -1, parentId: 3, name: 'Night crew' },
+      { id: -2, parentId: -1, name: 'Bow' },
+      { id: -3, parentId: -1, name: 'Stern' },
+      { id: -4, parentId: 2, name: 'Far Point' },
+    ]);
+    const { people } = checkRoster([row(2, { ...name, group: 'Night crew > Stern' })], { ...facts, tree: wished.tree });
+    expect(people[0]?.memberships).toMatchObject([{ groupId: -3 }]);
+  });
+
+  it('finds cells that are shifted by a separator too many', () => {
+    const table = readTable(Buffer.from('Name,Group\nHana Holt,Penmarrow\nHolt, Hana,Penmarrow\n'));
+    if ('problem' in table) throw new Error(table.problem);
+    const rows = mapRows(table, true, ['fullName', 'group', null]);
+    expect(outcomes(rows)).toEqual(['new', 'too many cells']);
+  });
+
+  it('proposes what was meant by a text before', () => {
+    const { rows } = checkRoster([row(2, { ...name, group: 'The lot at the pier' })], {
+      ...facts,
+      proposals: new Map([['the lot at the pier', 'Penmarrow']]),
+    });
+    expect(rows[0]?.reason).toEqual({ code: 'group unknown', group: 'The lot at the pier', near: 'Penmarrow' });
+  });
+});
+
+test.each([
+  ['ada', 'no at'],
+  ['a@b@x.example', 'two ats'],
+  ['@x.example', 'nothing before the at'],
+  ['ada@', 'no ending'],
+  ['ada@ternmail', 'no ending'],
+  ['ada@x..example', 'not an address'],
+  ['ada@.example', 'not an address'],
+  ['ada lind@x.example', 'not an address'],
+  ['ada@x.e', 'not an address'],
+  ['ada,lind@x.example', 'not an address'],
+  ['<ada@x.example>', 'not an address'],
+  ['ada@x.exa mple', 'not an address'],
+  [`${'a'.repeat(250)}@x.example`, 'not an address'],
+  ['ada@brannoch.example', null],
+  ['ada.lind+crew@über.example', null],
+])('the address %s is told as %s', (email, problem) => {
+  expect(emailProblem(email)).toBe(problem);
+});
+
+test('what nobody sees in a cell goes, and what letters need stays', () => {
+  expect(cleanCell('\u202EAda\u0000\u200B Lind\uFEFF ')).toBe('Ada Lind');
+  expect(cleanCell("'=HYPERLINK(1)")).toBe('=HYPERLINK(1)');
+  expect(cleanCell("'t Hart")).toBe("'t Hart");
+  expect(cleanCell('می\u200Cخواهم')).toBe('می\u200Cخواهم');
+});
+
+test('a template’s remarks and blank lines are no rows; repeated headers count once', () => {
+  const table = readTable(Buffer.from('# Fill in a row for each person.\n# Groups: a path.\n\nName;Email;Email\nAda Lind;a@x.example;\n'));
+  if ('problem' in table) throw new Error(table.problem);
+  expect(table.lines.map(({ row: at }) => at)).toEqual([4, 5]);
+  expect(detectColumns(table).columns.map(({ field }) => field)).toEqual(['fullName', 'email', null]);
+});
+
+test('without names of columns, what stands in them says what they are', () => {
+  const table = readTable(Buffer.from('Ada Lind\tNR-0101\tada@x.example\tPenmarrow\nBo Quill\tNR-0102\tbo@x.example\tGullhaven\n'));
+  if ('problem' in table) throw new Error(table.problem);
+  const mapping = detectColumns(table, (text) => ['penmarrow', 'gullhaven'].includes(text.toLowerCase()));
+  expect(mapping).toMatchObject({ hasHeader: false });
+  expect(mapping.columns.map(({ field }) => field)).toEqual(['fullName', 'idNumber', 'email', 'group']);
+});
+
+describe('whatever bytes come in', () => {
+  const answer = (bytes: Uint8Array): { rows: number; outcomes: number } | string => {
+    const table = readTable(bytes);
+    if ('problem' in table) return table.problem;
+    const mapping = detectColumns(table);
+    const rows = mapRows(
+      table,
+      mapping.hasHeader,
+      mapping.columns.map(({ field }) => field),
+    );
+    const checked = checkRoster(rows, {
+      ...facts,
+      hasGroupColumn: mapping.columns.some(({ field }) => field === 'group'),
+      dateOrder: mapping.dateOrder ?? 'dayFirst',
+    });
+    const counts = countOutcomes(checked.rows);
+    const good = new Set(checked.people.flatMap((person) => person.rows));
+    // Nobody is made of a row that needs a look.
+    if (checked.rows.some((each) => each.reason !== null && good.has(each.row))) return 'made of a bad row';
+    return { rows: rows.length, outcomes: Object.values(counts).reduce((sum, count) => sum + count, 0) };
+  };
+  const isAnswered = (bytes: Uint8Array): boolean => {
+    const said = answer(bytes);
+    return typeof said === 'string' ? said !== 'made of a bad row' : said.rows === said.outcomes;
+  };
+
+  it('the checker answers, and its counts add up to the rows', () => {
+    fc.assert(fc.property(fc.uint8Array({ maxLength: 400 }), isAnswered), { numRuns: 300 });
+  });
+  it('the same for what looks like a list', () => {
+    const cell = fc.oneof(
+      fc.constantFrom(
+        'Ada Lind',
+        'ada@x.example',
+        'Gullhaven > Cadets',
+        'Nowhere',
+        '31/02/2026',
+        '3.11.2026',
+        '',
+        'admin',
+        'leader',
+        '"',
+        '\u202Ex',
+        '=1+1',
+        '\u0000',
+      ),
+      fc.string({ maxLength: 12, unit: 'binary' }),
+    );
+    const header = fc.constantFrom('Name', 'Email', 'Group', 'From', 'Until', 'Sign-in name', 'Role', 'Email', 'Powers', '?');
+    fc.assert(
+      fc.property(
+        fc.array(header, { minLength: 1, maxLength: 8 }),
+        fc.array(fc.array(cell, { maxLength: 10 }), { maxLength: 20 }),
+        fc.constantFrom(',', ';', '\t', '|'),
+        fc.constantFrom('\n', '\r\n', '\r'),
+        (headers, lines, delimiter, end) => isAnswered(Buffer.from([headers, ...lines].map((line) => line.join(delimiter)).join(end))),
+      ),
+      { numRuns: 400 },
+    );
+  });
 });

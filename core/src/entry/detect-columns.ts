@@ -12,7 +12,7 @@ export interface Mapping {
 }
 
 /** Finds out which column is what: by its header, else by what stands in it. */
-export function detectColumns(table: Table): Mapping {
+export function detectColumns(table: Pick<Table, 'lines'>, isGroup: (text: string) => boolean = () => false): Mapping {
   const first = table.lines[0]?.cells ?? [];
   const width = table.lines.reduce((most, line) => Math.max(most, line.cells.length), 0);
   const byHeader = first.map(fieldOfHeader);
@@ -23,7 +23,7 @@ export function detectColumns(table: Table): Mapping {
   const used = new Set<RosterField>();
   const columns = Array.from({ length: width }, (_, index) => {
     const cells = body.map((line) => line.cells[index] ?? '').filter((cell) => cell !== '');
-    const proposed = (hasHeader ? byHeader[index] : undefined) ?? fieldOfContent(cells, used);
+    const proposed = (hasHeader ? byHeader[index] : undefined) ?? fieldOfContent(cells, used, isGroup);
     const field = proposed && !used.has(proposed) ? proposed : null;
     if (field) used.add(field);
     return { header: hasHeader ? (first[index] ?? '') : '', field, samples: [...new Set(cells)].slice(0, 3) };
@@ -47,13 +47,15 @@ export function dateOrderOf(fields: readonly (RosterField | null)[], lines: read
 }
 
 /** The file's rows under the mapping. */
-export function mapRows(table: Table, hasHeader: boolean, fields: readonly (RosterField | null)[]): RosterRow[] {
+export function mapRows(table: Pick<Table, 'lines'>, hasHeader: boolean, fields: readonly (RosterField | null)[]): RosterRow[] {
+  const named = hasHeader ? (table.lines[0]?.cells.findLastIndex((cell) => cell !== '') ?? -1) + 1 : fields.length;
   return (hasHeader ? table.lines.slice(1) : table.lines).map(({ row, cells }) => {
     const mapped: RosterRow['cells'] = {};
     fields.forEach((field, index) => {
       if (field) mapped[field] = cells[index] ?? '';
     });
-    return { row, cells: mapped };
+    // More cells than names of columns: a separator stands inside a cell, and all after it is shifted.
+    return cells.slice(named).some((cell) => cell !== '') ? { row, cells: mapped, isRagged: true } : { row, cells: mapped };
   });
 }
 
@@ -67,11 +69,16 @@ function fieldOfHeader(header: string): RosterField | null {
   return rosterFields.find((field) => headerSynonyms[field].includes(folded)) ?? null;
 }
 
-function fieldOfContent(cells: readonly string[], used: ReadonlySet<RosterField>): RosterField | null {
+function fieldOfContent(cells: readonly string[], used: ReadonlySet<RosterField>, isGroup: (text: string) => boolean): RosterField | null {
   const mostly = (test: (cell: string) => boolean): boolean => cells.length > 0 && cells.filter(test).length >= cells.length * 0.8;
   if (mostly(looksLikeEmail)) return 'email';
   if (mostly(looksLikeDate)) return used.has('firstDay') ? 'lastDay' : 'firstDay';
-  if (mostly((cell) => /\s>\s/u.test(cell))) return 'group';
+  if (mostly((cell) => /\s>\s/u.test(cell)) || (!used.has('group') && mostly(isGroup))) return 'group';
+  // Two words or more with a capital each, hardly ever the same: names. A number with letters, each only once: an ID.
+  const isVaried = new Set(cells).size >= cells.length * 0.9 && cells.length > 1;
+  const hasName = used.has('fullName') || used.has('familyName') || used.has('givenName');
+  if (!hasName && isVaried && mostly((cell) => /^\p{Lu}[\p{L}'’-]+,?( \p{L}[\p{L}'’.-]*)+$/u.test(cell))) return 'fullName';
+  if (!used.has('idNumber') && isVaried && mostly((cell) => /^\p{L}{0,4}[-/ ]?\d{2,}$/u.test(cell))) return 'idNumber';
   return null;
 }
 

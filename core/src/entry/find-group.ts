@@ -31,7 +31,7 @@ export function groupFinder(tree: Tree, top: GroupId): (path: string) => FoundGr
   };
 }
 
-const splitPath = (path: string): string[] =>
+export const splitPath = (path: string): string[] =>
   path
     .split('>')
     .map((part) => part.trim())

@@ -40,25 +40,3 @@ export function splitFullName(text: string): PersonName {
   const words = before.split(/\s+/u);
   return { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
 }
-
-/**
- * A sign-in name from a person's name: the group's prefix if it has one, first letter and family name.
- * `taken` decides; on a clash, and always `withDigits`, two digits from `twoDigits` are added until one is free.
- * @example signInName({ givenName: 'Hana', familyName: 'Petrossian' }, () => false, () => 42) // 'hpetrossian'
- */
-export function signInName(
-  name: PersonName,
-  taken: (candidate: string) => boolean,
-  twoDigits: () => number,
-  { prefix = '', withDigits = false }: { prefix?: string; withDigits?: boolean } = {},
-): string {
-  const plain = (foldName(name.givenName).slice(0, 1) + foldName(name.familyName)).replace(/[^a-z0-9]/gu, '').slice(0, 30);
-  const base = prefix + (plain.length >= 3 ? plain : 'learner');
-  if (plain.length >= 3 && !withDigits && !taken(base)) return base;
-  for (let tries = 0; ; tries++) {
-    const digits = String(twoDigits() % 100).padStart(2, '0');
-    // After many clashes the digits are lengthened, so that a common name always finds a free one.
-    const candidate = base + digits + (tries < 20 ? '' : String(tries));
-    if (!taken(candidate)) return candidate;
-  }
-}

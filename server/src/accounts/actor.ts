@@ -1,3 +1,4 @@
+import { routes } from '@gate-roster/contract';
 import type { Actor, Day, Power } from '@gate-roster/core';
 import { dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -17,6 +18,8 @@ export interface SignedIn extends Actor {
   leaderships: { groupId: number; name: string; powers: Power[] }[];
   /** The administrator who looks at the application as this person; null: it is the person. */
   seenBy: { personId: number; name: string } | null;
+  /** Signed in by a lasting card: nothing but the courses of this group's branch. */
+  onlyIn: number | null;
 }
 
 declare module 'express-session' {
@@ -24,14 +27,31 @@ declare module 'express-session' {
     personId: number;
     /** Whom the administrator looks as. */
     seeAs?: number;
+    /** Signed in by a lasting card of this group; over when nothing is done until then (milliseconds). */
+    card?: { groupId: number; idleAt: number };
   }
 }
+
+/** A lasting card's session ends after so long without a click. */
+export const cardIdleMinutes = 10;
 
 /** @throws ProblemError `not-signed-in` when there is no session, or its person may not work any more. */
 export async function actorOf(deps: Deps, request: Request): Promise<SignedIn> {
   const personId = request.session.personId;
   const actor = personId === undefined ? null : await maybeActor(deps.db, personId, deps.now());
   if (!actor) throw new ProblemError('not-signed-in');
+  const { card } = request.session;
+  if (card) {
+    const now = deps.now().getTime();
+    if (now > card.idleAt) {
+      await new Promise((resolve) => request.session.destroy(resolve));
+      throw new ProblemError('not-signed-in');
+    }
+    // Written at most once a minute, and not by the stream, which is open whether or not anybody is there.
+    const idleAt = now + cardIdleMinutes * 60_000;
+    if (idleAt - card.idleAt > 60_000 && request.path !== routes.live.path) request.session.card = { ...card, idleAt };
+    return { ...actor, role: 'none', leaderships: [], onlyIn: card.groupId };
+  }
   const { seeAs } = request.session;
   if (seeAs === undefined || actor.role !== 'administrator') return actor;
   const seen = await maybeActor(deps.db, seeAs, deps.now());
@@ -73,6 +93,7 @@ export async function maybeActor(db: Queryable, personId: number, now: Date): Pr
     timeZone: row.time_zone,
     today,
     seenBy: null,
+    onlyIn: null,
     leaderships: row.leaderships.filter(within).map(({ groupId, name, powers }) => ({ groupId, name, powers })),
   };
 }

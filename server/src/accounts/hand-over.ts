@@ -7,8 +7,17 @@ import { holdsAll } from './set-leaders.ts';
 
 /** What hangs on somebody who leads, as far as the actor may see it. */
 export interface HangingOn {
-  leads: { rowId: number; groupId: number; powers: Power[]; firstDay: string | null; lastDay: string | null; others: number }[];
+  leads: {
+    rowId: number;
+    groupId: number;
+    powers: Power[];
+    firstDay: string | null;
+    lastDay: string | null;
+    others: number;
+    asking: number;
+  }[];
   contact: { groupId: number; rowId: number }[];
+  codes: { groupId: number; rowId: number; codeId: number; code: string; isChosen: boolean }[];
 }
 
 /** Groups that somebody leads (with how many others lead that very group), and groups whose people are told to ask them. */
@@ -17,15 +26,22 @@ export async function hangingOn(db: Queryable, personId: number, seen: ((groupId
     db,
     sql`
     select l.row_id as "rowId", l.group_id as "groupId", l.powers, l.first_day as "firstDay", l.last_day as "lastDay",
-      (select count(*)::int from leadership o where o.group_id = l.group_id and o.until_at is null and o.person_id <> l.person_id) as others
+      (select count(*)::int from leadership o where o.group_id = l.group_id and o.until_at is null and o.person_id <> l.person_id) as others,
+      (select count(distinct r.person_id)::int from join_request r join group_branch b on b.group_id = r.group_id where b.ancestor_id = l.group_id and r.until_at is null and r.state = 'asking') as asking
     from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null order by g.name collate people_order, g.id`,
   );
   const contact = await rows<HangingOn['contact'][number]>(
     db,
     sql`select id as "groupId", row_id as "rowId" from group_now where contact_id = ${personId} order by name collate people_order, id`,
   );
+  const codes = await rows<HangingOn['codes'][number]>(
+    db,
+    sql`
+    select v.group_id as "groupId", v.row_id as "rowId", v.code_id as "codeId", v.code, v.is_chosen as "isChosen" from join_code_version v join group_now g on g.id = v.group_id
+    where v.made_by = ${personId} and v.until_at is null order by g.name collate people_order, v.code_id`,
+  );
   const visible = ({ groupId }: { groupId: number }): boolean => seen === null || seen(groupId);
-  return { leads: leads.filter(visible), contact: contact.filter(visible) };
+  return { leads: leads.filter(visible), contact: contact.filter(visible), codes: codes.filter(visible) };
 }
 
 /**
@@ -34,18 +50,22 @@ export async function hangingOn(db: Queryable, personId: number, seen: ((groupId
 export const planHandOver: Planner<'hand-over'> = async (context, change) => {
   const { db, actor, tree, seen } = context;
   const hangs = await hangingOn(db, change.fromId, seen);
-  if (hangs.leads.length + hangs.contact.length === 0) throw notFound();
+  if (hangs.leads.length + hangs.contact.length + hangs.codes.length === 0) throw notFound();
   const effects = noEffects();
   const leads = change.lines.filter(({ what }) => what === 'leads');
   const contacts = change.cover ? [] : change.lines.filter(({ what }) => what === 'contact');
   for (const { groupId, what } of change.lines) {
-    if (!tree.has(groupId) || !may(actor, what === 'leads' ? 'appointLeaders' : 'shapeGroups', { path: tree.path(groupId) }))
-      throw notFound();
+    if (!tree.has(groupId) || !may(actor, powerFor[what], { path: tree.path(groupId) })) throw notFound();
   }
   const held = (line: HandOverLine) => hangs.leads.find(({ groupId }) => groupId === line.groupId);
-  const missing = change.lines.filter((line) =>
-    line.what === 'leads' ? !held(line) : !hangs.contact.some(({ groupId }) => groupId === line.groupId),
-  );
+  const codes = change.cover ? [] : change.lines.filter(({ what }) => what === 'code');
+  const codeOf = (line: HandOverLine) => hangs.codes.find(({ codeId }) => codeId === line.codeId);
+  const hangsOn = {
+    leads: held,
+    contact: (line: HandOverLine) => hangs.contact.find(({ groupId }) => groupId === line.groupId),
+    code: codeOf,
+  };
+  const missing = change.lines.filter((line) => !hangsOn[line.what](line));
   if (missing.length > 0) effects.conflicts.push({ code: 'not a leader', blocks: true, count: missing.length });
   if (leads.some((line) => !holdsAll(context, line.groupId, held(line)?.powers ?? [])))
     effects.conflicts.push({ code: 'power lacked', blocks: true, count: 1 });
@@ -97,10 +117,21 @@ export const planHandOver: Planner<'hand-over'> = async (context, change) => {
           return rowId === undefined ? [] : [{ rowId, values: { contact_id: line.toId } }];
         }),
       );
-      return { sessions: [change.fromId, ...successors] };
+      // A code goes on under another name, or ends with whoever made it.
+      await writer.replace(
+        'join code',
+        codes.flatMap((line) => (line.toId === null ? [] : [{ rowId: codeOf(line)?.rowId ?? 0, values: { made_by: line.toId } }])),
+      );
+      await writer.end(
+        'join code',
+        codes.flatMap((line) => (line.toId === null ? (codeOf(line)?.rowId ?? []) : [])),
+      );
+      return { sessions: [change.fromId, ...successors], entry: codes.length > 0 };
     },
   };
 };
+
+const powerFor: Record<HandOverLine['what'], Power> = { leads: 'appointLeaders', contact: 'shapeGroups', code: 'managePeople' };
 
 /** @throws ProblemError `not-found` when one of them is not somebody the actor may see. */
 async function checkKnown({ db, seen }: PlanContext, personIds: readonly number[]): Promise<void> {

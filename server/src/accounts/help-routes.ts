@@ -1,4 +1,4 @@
-import { type AccountFacts, may, type Power, type Tree } from '@gate-roster/core';
+import { type AccountFacts, may, type Power, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { noteAct } from '../changes/note-act.ts';
 import { maybeRow, type Queryable } from '../database/connect.ts';
@@ -6,17 +6,19 @@ import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
-import { sendLetters, signInLetter } from '../letters/send-letter.ts';
+import { momentInWords, writeLetters } from '../letters/write-letters.ts';
 import { announce } from '../live/announce.ts';
 import { actableAccount, maybeAccount } from '../people/account.ts';
 import { visiblePerson } from '../people/scope.ts';
 import type { SignedIn } from './actor.ts';
 import { hangingOn } from './hand-over.ts';
+import { findForHelp, helpSheetOf } from './help-someone.ts';
 import { seenGroups } from './reach.ts';
 import { makeOneTimeLink } from './tokens.ts';
 
 const letterHours = 24;
 const handedOverHours = 1;
+const besideOneMinutes = 1;
 
 /** What helps somebody into their account, or keeps them out of it. */
 export function helpHandlers({ db, settings, now }: Deps): Handlers {
@@ -28,8 +30,13 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
       const hangs = await hangingOn(db, personId, own && ((id) => own.has(id)));
       const named = (groupId: number): { groupId: number; group: string } => ({ groupId, group: tree.node(groupId).name });
       return {
-        leads: hangs.leads.map(({ groupId, powers, others }) => ({ ...named(groupId), powers, others })),
+        leads: hangs.leads.map(({ groupId, powers, others, asking }) => ({ ...named(groupId), powers, others, asking })),
         contact: hangs.contact.map(({ groupId }) => named(groupId)),
+        codes: hangs.codes.map(({ groupId, codeId, code, isChosen }) => ({
+          ...named(groupId),
+          codeId,
+          code: showJoinCode(code, isChosen),
+        })),
       };
     },
 
@@ -41,9 +48,18 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
         sql`select email, given_name as name from personal_now where person_id = ${account.personId}`,
       );
       if (!to?.email) throw new ProblemError('no-address');
-      const token = await makeOneTimeLink(db, personId, letterHours);
-      await sendLetters(db, [
-        signInLetter({ personId, address: to.email, name: to.name }, actor.organisation, `${settings.publicUrl}/enter#${token}`),
+      const token = await makeOneTimeLink(db, personId, letterHours, { byLetter: true });
+      await writeLetters(db, 'sign in', [
+        {
+          personId,
+          address: to.email,
+          groupId: groups[0] ?? null,
+          values: {
+            name: to.name,
+            until: momentInWords(new Date(now().getTime() + letterHours * 3_600_000), actor.timeZone),
+            link: `${settings.publicUrl}/enter#${token}`,
+          },
+        },
       ]);
       await noteAct(db, actor.personId, 'send-sign-in', personId, groups);
     },
@@ -56,6 +72,24 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
         link: `${settings.publicUrl}/enter#${token}`,
         until: new Date(now().getTime() + handedOverHours * 3_600_000).toISOString(),
       };
+    },
+
+    async letInNow({ actor, params: { personId } }) {
+      const account = await actableAccount(db, actor, await wholeTree(db), personId);
+      const token = await makeOneTimeLink(db, personId, besideOneMinutes / 60, { madeBy: actor.personId });
+      await noteAct(db, actor.personId, 'let-in-now', personId, groupsOf(account));
+      return {
+        link: `${settings.publicUrl}/enter#${token}`,
+        until: new Date(now().getTime() + besideOneMinutes * 60_000).toISOString(),
+      };
+    },
+
+    async helpFind({ actor, query: { q } }) {
+      return findForHelp(db, actor, await wholeTree(db), q, now());
+    },
+
+    async helpPerson({ actor, params: { personId }, query: { course } }) {
+      return helpSheetOf(db, actor, await wholeTree(db), personId, course);
     },
 
     async endSessions({ actor, params: { personId } }) {

@@ -140,7 +140,14 @@ test('hand over: all that hangs on a leader goes to one successor, and a cover e
   const lines = [
     { what: 'leads' as const, groupId: gullhaven, toId: successor },
     { what: 'contact' as const, groupId: cadets, toId: successor },
+    ...hangs.codes.map(({ codeId, groupId }, index) => ({ what: 'code' as const, codeId, groupId, toId: index === 0 ? successor : null })),
   ];
+  const codes = async () =>
+    all<{ code_id: number; made_by: number }>(
+      `select code_id::int, made_by::int from join_code_version where until_at is null and code_id in (1, 2, 4) order by 1`,
+    );
+  const codesBefore = await codes();
+  expect(hangs.codes).toHaveLength(3);
   const days = { firstDay: '2031-01-01', lastDay: '2031-02-01' };
   await mirela.apply({ kind: 'hand-over', fromId: 2, lines: lines.slice(0, 1), cover: days });
   const led = async () =>
@@ -154,10 +161,13 @@ test('hand over: all that hangs on a leader goes to one successor, and a cover e
   const { changeId } = await mirela.apply({ kind: 'hand-over', fromId: 2, lines, cover: null });
   expect((await mirela.call('hangingOn', { params: { personId: 2 } })).leads).toEqual([]);
   expect((await mirela.call('group', { params: { groupId: cadets } })).contact?.id).toBe(successor);
+  // One code goes on under the successor's name, the others end with whoever made them.
+  expect(await codes()).toEqual([{ code_id: hangs.codes[0]?.codeId, made_by: successor }]);
   // Without a power one leads nothing: the old head is a learner now, and comes back with the undo.
   expect((await ottoline.send('tree')).status).toBe(404);
   await mirela.apply({ kind: 'undo', changeId });
   expect((await ottoline.send('tree')).status).toBe(200);
+  expect(await codes()).toEqual(codesBefore);
 });
 
 test('check what they see: the same answers as theirs, nothing can be changed, and it stands in the log', async () => {

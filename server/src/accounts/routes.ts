@@ -1,8 +1,6 @@
-import type { Me } from '@gate-roster/contract';
 import { dayOfMoment, nameKey, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import type { Request } from 'express';
-import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { maybeRow, oneRow, rows } from '../database/connect.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -11,10 +9,12 @@ import type { Handlers } from '../http/handle.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { maybeAccount } from '../people/account.ts';
-import { type SignedIn, actorOf, maybeActor } from './actor.ts';
+import { actorOf, maybeActor } from './actor.ts';
 import { acceptInvitation, invitationOfPerson, invitationOfToken, personOfToken, usePersonToken } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
+import { beginSession, meOf } from './session.ts';
 import { signInBrake } from './slow-down.ts';
+import { noteTrouble } from './trouble.ts';
 
 export function accountHandlers(deps: Deps): Handlers {
   const brake = signInBrake(deps.pool);
@@ -61,23 +61,27 @@ export function accountHandlers(deps: Deps): Handlers {
     async signIn({ body, request }) {
       const address = request.ip ?? '';
       await brake.check(body.signInName, address);
-      const account = await maybeRow<{ id: number; password_hash: string }>(
+      const account = await maybeRow<{ id: number; password_hash: string | null; state: string }>(
         deps.db,
         sql`
-        select n.person_id as id, c.password_hash from personal_now n join credential c on c.person_id = n.person_id
+        select n.person_id as id, c.password_hash, s.state from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null left join credential c on c.person_id = n.person_id
         where n.sign_in_name = ${body.signInName} or n.email = ${body.signInName} order by (n.sign_in_name = ${body.signInName}) desc nulls last limit 1`,
       );
       if (!(await isPassword(account?.password_hash ?? null, body.password)) || !account) {
         await brake.failed(body.signInName, address);
-        throw new ProblemError('wrong-sign-in');
+        throw new ProblemError('wrong-sign-in', { number: await noteTrouble(deps.db, account?.id ?? null) });
       }
       await brake.passed(body.signInName, address);
+      // Whoever knows the password may know that nobody has decided yet.
+      if (account.state === 'asking') throw new ProblemError('still-asking');
       await deps.db.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${account.id}`);
+      await deps.db.execute(sql`delete from sign_in_trouble where person_id = ${account.id}`);
       try {
         return await beginSession(deps, request, account.id);
       } catch (error) {
         // A paused or ended account fails like a wrong password: strangers learn nothing.
-        if (error instanceof ProblemError && error.code === 'not-signed-in') throw new ProblemError('wrong-sign-in');
+        if (error instanceof ProblemError && error.code === 'not-signed-in')
+          throw new ProblemError('wrong-sign-in', { number: await noteTrouble(deps.db, account.id) });
         throw error;
       }
     },
@@ -111,18 +115,24 @@ export function accountHandlers(deps: Deps): Handlers {
     },
 
     async oneTime({ body }) {
-      const { name, organisation } = await personOfToken(deps.db, body.token);
-      return { name, organisation };
+      const { name, organisation, kind } = await personOfToken(deps.db, body.token);
+      return { name, organisation, kind };
     },
 
     async useOneTime({ body, request }) {
-      await personOfToken(deps.db, body.token);
-      const personId = await usePersonToken(deps.db, body.token, body.password === null ? null : await hashPassword(body.password));
-      return beginSession(deps, request, personId);
+      const { kind } = await personOfToken(deps.db, body.token);
+      // A card lies about: whoever uses it first makes the account theirs with a password.
+      if (kind === 'card' && body.password === null)
+        throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A card needs a password' }] });
+      const passwordHash = body.password === null ? null : await hashPassword(body.password);
+      const { personId, cardGroup } = await usePersonToken(deps.db, body.token, passwordHash);
+      return beginSession(deps, request, personId, cardGroup);
     },
 
     async invitationOf({ body }) {
       const found = await invitationOfToken(deps.db, body.token);
+      await deps.db.execute(sql`update invitation set opened_at = coalesce(opened_at, now()) where row_id = ${found.row_id}`);
+      await announce(deps.db, { topics: ['entry'], groups: [found.group_id] });
       return {
         group: found.group,
         organisation: found.organisation,
@@ -185,37 +195,5 @@ export function accountHandlers(deps: Deps): Handlers {
       });
       await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
     },
-  };
-}
-
-/** A new session id at each sign-in, so that one known before is worth nothing after. */
-async function beginSession(deps: Deps, request: Request, personId: number): Promise<Me> {
-  await new Promise<void>((resolve, reject) => {
-    request.session.regenerate((error: unknown) => (error instanceof Error ? reject(error) : resolve()));
-  });
-  request.session.personId = personId;
-  return meOf(deps, await actorOf(deps, request));
-}
-
-async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
-  const led = actor.leaderships.map(({ groupId }) => groupId);
-  // A leader of several branches begins at the highest.
-  const home = await rows<{ id: number }>(
-    deps.db,
-    actor.role === 'administrator'
-      ? sql`select id from group_now where parent_id is null`
-      : sql`select group_id as id from group_branch where group_id = any(${ids(led)}) group by group_id order by count(*), group_id limit 1`,
-  );
-  return {
-    personId: actor.personId,
-    givenName: actor.givenName,
-    familyName: actor.familyName,
-    role: actor.role,
-    leaderships: actor.leaderships,
-    homeGroupId: home[0]?.id ?? null,
-    organisation: actor.organisation,
-    today: actor.today,
-    timeZone: actor.timeZone,
-    seenBy: actor.seenBy?.name ?? null,
   };
 }

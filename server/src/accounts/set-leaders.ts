@@ -2,14 +2,14 @@ import { type Conflict, emailProblem, type GroupId, may, type NewLeader, noEffec
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { invitationLetter, sendLetters, welcomeLetter } from '../letters/send-letter.ts';
+import { invite } from '../entry/invite.ts';
+import { dayInWords, writeLetters } from '../letters/write-letters.ts';
 import { makePeople } from '../people/make-people.ts';
-import { makeOneTimeLink, makeToken } from './tokens.ts';
+import { makeOneTimeLink } from './tokens.ts';
 
 const welcomeHours = 7 * 24;
-export const invitationDays = 30;
 
 /** Puts people in charge of a group, changes what they may do there, or takes it from them. */
 export const planSetLeaders: Planner<'set-leaders'> = async (context, change) => {
@@ -112,23 +112,17 @@ export async function appoint(
   const sessions: number[] = [];
   const made = new Map<string, number>();
   for (const { groupId, leaders } of list) {
-    const { name } = await oneRow<{ name: string }>(tx, sql`select name from group_now where id = ${groupId}`);
     for (const leader of leaders) {
       const email = 'email' in leader.who ? leader.who.email.toLowerCase() : '';
       let person = leader.person ?? made.get(email) ?? null;
       if (person === null && 'email' in leader.who) {
         if (context.actor.role !== 'administrator') {
-          await invite(tx, writer, context, {
-            groupId,
-            group: name,
-            ...leader.who,
-            powers: leader.powers,
-            firstDay: leader.firstDay,
-            lastDay: leader.lastDay,
-          });
+          await invite(tx, writer, context, [
+            { groupId, ...leader.who, powers: leader.powers, firstDay: leader.firstDay, lastDay: leader.lastDay },
+          ]);
           continue;
         }
-        person = await makeLeader(tx, writer, context, leader.who, name);
+        person = await makeLeader(tx, writer, context, leader.who, groupId);
         made.set(email, person);
       }
       if (person === null) continue;
@@ -150,7 +144,7 @@ async function makeLeader(
   writer: ChangeWriter,
   { tree, publicUrl, actor }: PlanContext,
   who: { givenName: string; familyName: string; email: string },
-  group: string,
+  groupId: GroupId,
 ): Promise<number> {
   const name = who.givenName.trim() === '' && who.familyName.trim() === '' ? nameOfAddress(who.email) : who;
   const issuer = [...tree.nodes()].find(({ parentId }) => parentId === null)?.id ?? 0;
@@ -169,14 +163,18 @@ async function makeLeader(
     { issuer, byLeader: false },
   );
   const id = made?.id ?? 0;
-  const token = await makeOneTimeLink(tx, id, welcomeHours);
-  await sendLetters(tx, [
-    welcomeLetter(
-      { personId: id, address: who.email.trim(), name: name.givenName },
-      group,
-      actor.organisation,
-      `${publicUrl}/enter#${token}`,
-    ),
+  const token = await makeOneTimeLink(tx, id, welcomeHours, { byLetter: true });
+  await writeLetters(tx, 'welcome', [
+    {
+      personId: id,
+      address: who.email.trim(),
+      groupId,
+      values: {
+        name: name.givenName,
+        until: dayInWords(new Date(Date.now() + welcomeHours * 3_600_000), actor.timeZone),
+        link: `${publicUrl}/enter#${token}`,
+      },
+    },
   ]);
   return id;
 }
@@ -186,53 +184,4 @@ function nameOfAddress(email: string): { givenName: string; familyName: string }
   const parts = (email.split('@')[0] ?? '').split(/[._-]+/u).filter(Boolean);
   const words = parts.map((part) => part.slice(0, 1).toUpperCase() + part.slice(1));
   return { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? email };
-}
-
-/** Asks an address into a group; the letter goes the same way whether or not it has an account. */
-export async function invite(
-  tx: Transaction,
-  writer: ChangeWriter,
-  { publicUrl, actor }: PlanContext,
-  to: {
-    groupId: GroupId;
-    group: string;
-    givenName: string;
-    familyName: string;
-    email: string;
-    powers: readonly Power[] | null;
-    firstDay: string | null;
-    lastDay: string | null;
-  },
-): Promise<void> {
-  const { token, hash } = makeToken();
-  const values = {
-    group_id: to.groupId,
-    email: to.email.trim(),
-    given_name: tidyName(to.givenName),
-    family_name: tidyName(to.familyName),
-    powers: to.powers,
-    first_day: to.firstDay,
-    last_day: to.lastDay,
-    hash,
-    ends_at: new Date(Date.now() + invitationDays * 86_400_000).toISOString(),
-  };
-  const standing = await maybeRow<{ row_id: number }>(
-    tx,
-    sql`select row_id from invitation where group_id = ${to.groupId} and email = ${values.email} and until_at is null`,
-  );
-  if (standing) await writer.replace('invitation', [{ rowId: standing.row_id, values }]);
-  else await writer.begin('invitation', [values]);
-  // Whoever is asked by sign-in name gets the letter at the address on file, when there is one; the leader learns nothing of it.
-  const known = await maybeRow<{ id: number; email: string | null }>(
-    tx,
-    sql`select person_id as id, email from personal_now where email = ${values.email} or sign_in_name = ${values.email} order by (email = ${values.email}) desc nulls last limit 1`,
-  );
-  const address = values.email.includes('@') ? values.email : known?.email;
-  if (address)
-    await sendLetters(tx, [
-      {
-        ...invitationLetter({ address, name: values.given_name }, to.group, actor.organisation, `${publicUrl}/invited#${token}`),
-        personId: known?.id ?? null,
-      },
-    ]);
 }

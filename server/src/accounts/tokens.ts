@@ -11,10 +11,15 @@ export function makeToken(): { token: string; hash: string } {
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('base64url');
 
 /** A sign-in that works once, for so many hours. @returns The token; it is not kept. */
-export async function makeOneTimeLink(db: Queryable, personId: number, hours: number): Promise<string> {
+export async function makeOneTimeLink(
+  db: Queryable,
+  personId: number,
+  hours: number,
+  { byLetter = false, madeBy = null }: { byLetter?: boolean; madeBy?: number | null } = {},
+): Promise<string> {
   const { token, hash } = makeToken();
   await db.execute(
-    sql`insert into one_time_link (hash, person_id, ends_at) values (${hash}, ${personId}, now() + make_interval(hours => ${hours}::int))`,
+    sql`insert into one_time_link (hash, person_id, ends_at, by_letter, made_by) values (${hash}, ${personId}, now() + make_interval(secs => ${hours * 3600}::int), ${byLetter}, ${madeBy})`,
   );
   return token;
 }

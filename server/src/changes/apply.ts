@@ -5,12 +5,15 @@ import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { planGrantAccess } from '../access/grant-access.ts';
 import type { SignedIn } from '../accounts/actor.ts';
+import { seenGroups } from '../accounts/reach.ts';
 import { planHandOver } from '../accounts/hand-over.ts';
 import { planSetLeaders } from '../accounts/set-leaders.ts';
 import { planMakeCourses } from '../courses/make-courses.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { planBringInRoster } from '../entry/bring-in-roster.ts';
-import { planTakeBackInvitation } from '../entry/take-back-invitation.ts';
+import { planDeleteCode, planEditCode, planMakeCode } from '../entry/change-codes.ts';
+import { planDecideRequests } from '../entry/decide-requests.ts';
+import { planInvitePeople, planSendInvitationsAgain, planTakeBackInvitation } from '../entry/change-invitations.ts';
 import { refreshBranches } from '../groups/branches.ts';
 import { planDeleteGroups } from '../groups/delete-groups.ts';
 import { planEditGroup } from '../groups/edit-group.ts';
@@ -19,14 +22,17 @@ import { planMoveGroups } from '../groups/move-groups.ts';
 import { groupsInBranches, wholeTree } from '../groups/queries.ts';
 import { planSetGroupState } from '../groups/set-group-state.ts';
 import { ProblemError } from '../http/problem.ts';
+import { planEditLetter } from '../letters/edit-letter.ts';
 import { announce } from '../live/announce.ts';
 import { planEditPerson } from '../people/edit-person.ts';
 import { planErasePerson } from '../people/erase-person.ts';
 import { planAddMembers, planMoveMembers, planRemoveMembers } from '../people/members.ts';
 import { refreshSets } from '../people/membership-sets.ts';
 import { planMergePeople } from '../people/merge-people.ts';
+import { onlyGroups, seenPerson } from '../people/scope.ts';
 import { planSetPersonState } from '../people/set-person-state.ts';
 import { planEditTag, planMergeTags, planTagPeople } from '../people/tags.ts';
+import { oneAfterTheOther } from './one-after-the-other.ts';
 import type { Plan, PlanContext, Planner, Summary, Touched } from './plan.ts';
 import { deleteUnused, planUndo } from './undo.ts';
 import { ChangeWriter } from './writer.ts';
@@ -52,12 +58,25 @@ const planners: { [K in Change['kind']]: Planner<K> } = {
   'set-leaders': planSetLeaders,
   'hand-over': planHandOver,
   'take-back-invitation': planTakeBackInvitation,
+  'invite-people': planInvitePeople,
+  'send-invitations-again': planSendInvitationsAgain,
+  'make-code': planMakeCode,
+  'edit-code': planEditCode,
+  'delete-code': planDeleteCode,
+  'decide-requests': planDecideRequests,
+  'edit-letter': planEditLetter,
   'make-courses': planMakeCourses,
   undo: planUndo,
 };
 
 /** Works a change out without doing it. */
-export async function planChange(db: Queryable, actor: SignedIn, change: Change, publicUrl: string): Promise<Plan> {
+export async function planChange(
+  db: Queryable,
+  actor: SignedIn,
+  change: Change,
+  publicUrl: string,
+  told?: PlanContext['told'],
+): Promise<Plan> {
   const own =
     actor.role === 'administrator'
       ? null
@@ -66,12 +85,9 @@ export async function planChange(db: Queryable, actor: SignedIn, change: Change,
           actor.leaderships.map(({ groupId }) => groupId),
         );
   const seen = own && ((groupId: number) => own.has(groupId));
-  const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen, publicUrl };
+  const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen, publicUrl, told };
   return (planners[change.kind] as Planner<Change['kind']>)(context, change);
 }
-
-/** Changes take place one after the other: each is looked at again with nothing moving under it. */
-const changeLock = 7_401_002;
 
 /**
  * Applies a change whose effects were seen.
@@ -82,10 +98,9 @@ export async function applyChange(
   db: Database,
   actor: SignedIn,
   change: Change,
-  { digest, requestId, publicUrl }: { digest: string; requestId: string; publicUrl: string },
+  { digest, requestId, publicUrl, told }: { digest: string; requestId: string; publicUrl: string; told?: PlanContext['told'] },
 ): Promise<Answer<Routes['apply']>> {
-  return db.transaction(async (tx) => {
-    await lockChanges(tx);
+  return oneAfterTheOther(db, async (tx) => {
     const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
       tx,
       sql`
@@ -95,8 +110,8 @@ export async function applyChange(
       if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
       return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
     }
-    const plan = await planChange(tx, actor, change, publicUrl);
-    const seen = await lookOf(tx, plan.effects);
+    const plan = await planChange(tx, actor, change, publicUrl, told);
+    const seen = await lookOf(tx, actor, plan.effects);
     if (isBlocked(plan.effects)) throw new ProblemError('blocked', { look: seen });
     if (seen.digest !== digest) throw new ProblemError('effects-differ', { look: seen });
     return write(tx, actor, change, plan, seen, requestId);
@@ -155,8 +170,6 @@ export async function recordChange(
   return changeId;
 }
 
-export const lockChanges = (tx: Transaction): Promise<unknown> => tx.execute(sql`select pg_advisory_xact_lock(${changeLock})`);
-
 /** Everything that is derived, in the same transaction. */
 async function bringUpToDate(tx: Transaction, today: Day, touched: Touched, groups: readonly number[]): Promise<void> {
   const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
@@ -186,9 +199,10 @@ async function setsOf(tx: Transaction, branches: readonly number[]): Promise<num
   return found.map(({ set_id }) => set_id);
 }
 
-function topicsOf({ people = [], courses = [], placed = [], branches = [] }: Touched): LiveTopic[] {
-  if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups'];
-  return courses.length > 0 ? ['access', 'progress', 'groups'] : ['groups', 'people'];
+function topicsOf({ people = [], courses = [], placed = [], branches = [], entry = false }: Touched): LiveTopic[] {
+  const ways: LiveTopic[] = entry ? ['entry'] : [];
+  if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];
+  return courses.length > 0 ? ['access', 'progress', 'groups', ...ways] : ['groups', 'people', ...ways];
 }
 
 /** Counted people for whom the windows of these sets speak. */
@@ -200,7 +214,7 @@ export async function peopleOfSets(db: Queryable, sets: readonly number[]): Prom
 }
 
 /** Effects as they go over the wire: numbers, names of courses and groups, and the digest that stands for them. */
-export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
+export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): Promise<Look> {
   const losing = [...effects.loses.map(({ who }) => who), ...effects.leaves.map(({ who }) => who), ...effects.joins.map(({ who }) => who)];
   const setsOfLosers = [...new Set(losing.flatMap(({ sets }) => sets))];
   const bySet = new Map<number, number[]>(setsOfLosers.map((set) => [set, []]));
@@ -225,7 +239,9 @@ export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
         sql`
     select g.id, case when p.parent_id is null then '' else p.name || ' › ' end || g.name as name from group_now g left join group_now p on p.id = g.parent_id where g.id = any(${ids(groupIds)})`,
       )
-    ).map(({ id, name }) => [id, name]),
+    )
+      .concat(effects.newGroups)
+      .map(({ id, name }) => [id, name]),
   );
   const named = ({ courseId, day, people }: CourseEffect): Look['gains'][number] => ({
     courseId,
@@ -251,11 +267,35 @@ export async function lookOf(db: Queryable, effects: Effects): Promise<Look> {
     changedPeople: effects.changedPeople.length,
     takenBack: effects.takenBack.length,
     rows: effects.rows,
-    conflicts: effects.conflicts,
+    rowCounts: effects.rowCounts,
+    conflicts: await Promise.all(
+      effects.conflicts.map(async ({ code, blocks, count, people = [], groups: about = [] }) => ({
+        code,
+        blocks,
+        count,
+        about: await namesAbout(db, actor, people, about),
+      })),
+    ),
     groups: effects.groups,
     seats: effects.seats,
     letters: effects.letters,
   };
+}
+
+const namedAtMost = 4;
+
+/** Some names of what a conflict is about, as far as the actor may know them. */
+async function namesAbout(db: Queryable, actor: SignedIn, people: readonly number[], groups: readonly number[]): Promise<string[]> {
+  if (people.length + groups.length === 0) return [];
+  const own = await seenGroups(db, actor);
+  const found = await rows<{ name: string }>(
+    db,
+    sql`
+    (select n.given_name || ' ' || n.family_name as name from personal_now n join person p on p.id = n.person_id
+      where p.erased_at is null and p.id = any(${ids(people)}) and ${seenPerson(actor, sql`p.id`)} order by n.family_name collate people_order limit ${namedAtMost})
+    union all (select name from group_now where id = any(${ids(groups)}) and ${onlyGroups(sql`id`, own)} order by name collate people_order limit ${namedAtMost})`,
+  );
+  return found.map(({ name }) => name).slice(0, namedAtMost);
 }
 
 async function distinctPeople(db: Queryable, effects: Effects, list: readonly { who: Who }[]): Promise<number> {

@@ -4,17 +4,19 @@ import { ids, type Queryable } from '../database/connect.ts';
 import { summaryOf } from './plan.ts';
 
 /** Acts that change no roster and so cannot be undone, but stand in the log. */
-export const notedActs = ['see-as', 'send-sign-in', 'one-time-sign-in', 'end-sessions', 'export-person'] as const;
+export const notedActs = ['see-as', 'send-sign-in', 'one-time-sign-in', 'end-sessions', 'export-person', 'print-cards', 'let-in-now'] as const;
 export type NotedAct = (typeof notedActs)[number];
 
 /** Puts an act on somebody's account into the log. */
-export async function noteAct(db: Queryable, actorId: number, kind: NotedAct, personId: number, groups: readonly number[]): Promise<void> {
+export async function noteAct(db: Queryable, actorId: number, kind: NotedAct, people: number | readonly number[], groups: readonly number[]): Promise<void> {
+  const about = typeof people === 'number' ? [people] : people;
+  const summary = summaryOf({ groups: groups.slice(0, 3), people: about.slice(0, 3), counts: { people: about.length } });
   await db.execute(sql`
     with made as (
       insert into change_log (request_id, kind, actor_id, summary)
-      values (${randomUUID()}, ${kind}, ${actorId}, ${JSON.stringify(summaryOf({ groups: groups.slice(0, 3), people: [personId] }))}::jsonb) returning id
+      values (${randomUUID()}, ${kind}, ${actorId}, ${JSON.stringify(summary)}::jsonb) returning id
     ), about as (
-      insert into change_subject (change_id, kind, person_id, after_row) select id, 'act', ${personId}::bigint, ${personId}::bigint from made
+      insert into change_subject (change_id, kind, person_id, after_row) select made.id, 'act', p, p from made, unnest(${ids(about)}) p
     )
     insert into change_group (change_id, group_id) select made.id, g from made, unnest(${ids(new Set(groups))}) g`);
 }

@@ -13,6 +13,8 @@ export interface PlanContext {
   seen: ((groupId: GroupId) => boolean) | null;
   /** The address people use, for links in letters. */
   publicUrl: string;
+  /** Hears how far a long one is, from 0 to 1; when it throws, the work stops and nothing is left of it. */
+  told?: ((share: number) => Promise<void>) | undefined;
 }
 
 /** What the log keeps: ids and numbers, never a personal value. */
@@ -42,6 +44,8 @@ export interface Touched {
   branches?: GroupId[];
   /** People whose powers or account are otherwise: their sessions are told. */
   sessions?: number[];
+  /** Ways in are otherwise: codes, invitations, people asking. */
+  entry?: boolean;
   /** Accounts to take off the platform when nothing hangs on them. */
   unused?: number[];
 }

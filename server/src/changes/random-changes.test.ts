@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change, JoinCodeValues } from '@gate-roster/core';
 import fc from 'fast-check';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { derived, roster } from '../testing/derived.ts';
@@ -9,7 +9,7 @@ import { type Client, execute, type Site, startSite } from '../testing/site.ts';
  * what is kept is what a rebuild gives, counts are what counting one by one gives, and the roster is as it was.
  */
 
-const steps = 22;
+const steps = 26;
 let site: Site;
 let mirela: Client;
 beforeEach(async () => {
@@ -29,9 +29,26 @@ async function world() {
       `select person_id as id from membership where until_at is null and person_id not in (select person_id from leadership) order by md5(person_id::text) limit 200`,
     ),
     tags: await all(`select id from tag_now order by 1`),
+    codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),
+    requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
   };
 }
 type World = Awaited<ReturnType<typeof world>>;
+
+const anyCode: JoinCodeValues = {
+  groupIds: [],
+  chosen: null,
+  note: null,
+  tags: [],
+  powers: null,
+  firstAt: null,
+  lastAt: null,
+  useLimit: null,
+  emailEnding: null,
+  needsDecision: false,
+  paused: false,
+  asks: { email: 'no', idNumber: 'no', questions: [] },
+};
 
 const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) => Change)[] = [
   (pick, w, n) => ({
@@ -72,6 +89,35 @@ const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) 
   (pick, w) => ({ kind: 'set-person-state', personIds: [pick(w.people)], state: 'paused', firstDay: null, lastDay: null }),
   (pick, w) => ({ kind: 'merge-people', personId: pick(w.people), goneId: pick(w.people) }),
   (pick, w) => ({ kind: 'edit-person', personId: pick(w.people), values: { givenName: 'Other', email: null } }),
+  (pick, w) => ({ kind: 'make-code', values: { ...anyCode, groupIds: [pick(w.groups), pick(w.groups)] } }),
+  (pick, w, n) => ({ kind: 'edit-code', codeId: pick(w.codes), values: { paused: n % 2 === 0, note: `Note ${n}` }, replace: n % 3 === 0 }),
+  (pick, w) => ({ kind: 'delete-code', codeId: pick(w.codes) }),
+  (pick, w, n) => ({
+    kind: 'decide-requests',
+    requestIds: [pick(w.requests)],
+    decision: n % 3 === 0 ? 'turn away' : 'let in',
+    asPerson: n % 5 === 0 ? pick(w.people) : null,
+    word: null,
+  }),
+  (pick, w, n) => ({
+    kind: 'invite-people',
+    groupIds: [pick(w.groups)],
+    people: [{ givenName: 'Random', familyName: `Guest${n}`, email: `guest${n}@random.example` }],
+    words: null,
+  }),
+  (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
+  (pick, w, n) => ({
+    kind: 'bring-in-roster',
+    into: pick(w.groups),
+    fileName: 'random.csv',
+    hasGroupColumn: true,
+    dateOrder: 'dayFirst',
+    newGroups: [`Filed ${n} > Below`],
+    rows: [
+      { row: 2, cells: { fullName: `Filed ${n}`, idNumber: `F-${n}`, group: `Filed ${n} > Below`, tags: `Tag ${n}` } },
+      { row: 3, cells: { fullName: `Leading ${n}`, email: `leading${n}@random.example`, group: `Filed ${n}`, role: 'leader' } },
+    ],
+  }),
   (pick, w) => ({
     kind: 'grant-access',
     end: [],

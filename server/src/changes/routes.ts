@@ -1,12 +1,14 @@
 import { changeFitsCore, type WhoList } from '@gate-roster/contract';
 import type { Effects, Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, rows } from '../database/connect.ts';
+import { ids, maybeRow, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
+import { found } from '../http/problem.ts';
+import { queueChange } from '../jobs/run-jobs.ts';
 import { applyChange, lookOf, peopleOfSets, planChange } from './apply.ts';
-import { visiblePerson } from '../people/scope.ts';
+import { seenPerson, visiblePerson } from '../people/scope.ts';
 import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
@@ -14,7 +16,7 @@ const namesAtOnce = 100;
 export function changeHandlers({ db, settings }: Deps): Handlers {
   return {
     async look({ actor, body }) {
-      return lookOf(db, (await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl)).effects);
+      return lookOf(db, actor, (await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl)).effects);
     },
 
     async apply({ actor, body }) {
@@ -23,6 +25,38 @@ export function changeHandlers({ db, settings }: Deps): Handlers {
         requestId: body.requestId,
         publicUrl: settings.publicUrl,
       });
+    },
+
+    async startJob({ actor, body, deps }) {
+      return { jobId: await queueChange(deps, actor.personId, body) };
+    },
+
+    async job({ actor, params: { jobId } }) {
+      const job = found(
+        await maybeRow<{
+          state: 'waiting' | 'done' | 'failed' | 'stopped';
+          done: number;
+          of_all: number | null;
+          outcome: { changeId?: number; newPeople?: number; problem?: string } | null;
+        }>(db, sql`select state, done, of_all, outcome from job where id = ${jobId} and made_by = ${actor.personId}`),
+      );
+      return {
+        id: jobId,
+        state: job.state,
+        done: job.done,
+        ofAll: job.of_all,
+        changeId: job.outcome?.changeId ?? null,
+        newPeople: job.outcome?.newPeople ?? 0,
+        problem: job.outcome?.problem ?? null,
+      };
+    },
+
+    async stopJob({ actor, params: { jobId } }) {
+      const stopped = await rows(
+        db,
+        sql`update job set state = 'stopped', ended_at = now() where id = ${jobId} and made_by = ${actor.personId} and state = 'waiting' returning 1`,
+      );
+      found(stopped[0]);
     },
 
     async lookPeople({ actor, body }) {
@@ -49,6 +83,17 @@ export function changeHandlers({ db, settings }: Deps): Handlers {
         newcomers: classes.reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), 0),
         next: page.length === namesAtOnce ? (page.at(-1) ?? null) : null,
       };
+    },
+
+    async changePeople({ actor, params: { changeId } }) {
+      const made = await rows<{ id: number; email: string | null }>(
+        db,
+        sql`
+        select s.after_row as id, n.email from change_log c join change_subject s on s.change_id = c.id and s.kind = 'person' and s.after_row is not null
+        join personal_now n on n.person_id = s.after_row join person p on p.id = n.person_id and p.erased_at is null
+        where c.id = ${changeId} and c.actor_id = ${actor.personId} and ${seenPerson(actor, sql`p.id`)} order by s.id`,
+      );
+      return { ids: made.map(({ id }) => id), withoutAddress: made.flatMap(({ id, email }) => (email === null ? [id] : [])) };
     },
 
     async log({ actor, query }) {

@@ -46,9 +46,17 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   if (isOver)
     effects.conflicts.push({ code: made.undone_by === null && subjects.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
   const gone = subjects.filter(({ person_id }) => person_id !== null && erased.has(person_id)).length;
-  const left = subjects.length - restorable.length - gone;
+  const kept = new Set(restorable.map(keyOf));
+  const left = subjects.filter((subject) => !kept.has(keyOf(subject)) && !(subject.person_id !== null && erased.has(subject.person_id)));
   if (gone > 0 && !isOver) effects.conflicts.push({ code: 'erased', blocks: restorable.length === 0, count: erased.size });
-  if (left > 0 && !isOver) effects.conflicts.push({ code: 'changed since', blocks: restorable.length === 0, count: left });
+  if (left.length > 0 && !isOver)
+    effects.conflicts.push({
+      code: 'changed since',
+      blocks: restorable.length === 0,
+      count: left.length,
+      people: [...new Set(left.flatMap(({ person_id }) => person_id ?? []))],
+      groups: [...new Set(left.flatMap(({ person_id, group_id }) => (person_id === null ? (group_id ?? []) : [])))],
+    });
   if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, shift));
   effects.takenBack = restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : []));
   effects.changedPeople = [
@@ -66,12 +74,14 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     summary: summaryOf({
       groups: made.summary.groups,
       courses: made.summary.courses,
-      counts: { restored: restorable.length, left: left + gone },
+      counts: { restored: restorable.length, left: left.length + gone },
       undid: made.kind,
     }),
     write: (tx, writer) => write(tx, writer, context, changeId, shift),
   };
 };
+
+const keyOf = ({ kind, before_row, after_row }: Subject): string => `${kind}/${before_row ?? ''}/${after_row ?? ''}`;
 
 /** What a leader needs to make a change of a kind, and so to undo it. Kinds that are not here are an administrator's. */
 const powerFor: Partial<Record<string, Power>> = {
@@ -94,6 +104,13 @@ const powerFor: Partial<Record<string, Power>> = {
   'set-leaders': 'appointLeaders',
   'hand-over': 'appointLeaders',
   'take-back-invitation': 'managePeople',
+  'invite-people': 'managePeople',
+  'send-invitations-again': 'managePeople',
+  'make-code': 'managePeople',
+  'edit-code': 'managePeople',
+  'delete-code': 'managePeople',
+  'decide-requests': 'decideEntry',
+  'edit-letter': 'writeMessages',
 };
 
 /** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
@@ -221,6 +238,9 @@ const order = [
   'leadership',
   'grant',
   'invitation',
+  'join code',
+  'join request',
+  'letter text',
 ] as const satisfies readonly RowKind[];
 
 async function write(
@@ -292,6 +312,9 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'letter',
     'one_time_link',
     'personal_list_person',
+    'join_code_use',
+    'join_request',
+    'sign_in_trouble',
   ]) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
   }

@@ -14,6 +14,9 @@ export const subjectTables = {
   leadership: { table: 'leadership', owners: sql`person_id, group_id` },
   grant: { table: 'access_grant', owners: sql`person_id, group_id` },
   invitation: { table: 'invitation', owners: sql`null::bigint as person_id, group_id` },
+  'join code': { table: 'join_code_version', owners: sql`null::bigint as person_id, group_id` },
+  'join request': { table: 'join_request', owners: sql`person_id, group_id` },
+  'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
 } as const satisfies Record<string, { table: string; owners: SQL }>;
 export type RowKind = keyof typeof subjectTables;
 /** Beside rows with a history: an account that was made; an enrolment or course that is changed in place. */
@@ -120,13 +123,17 @@ export class ChangeWriter {
     for (const row of begun) this.note(kind, { after_row: row.row_id, person_id: row.person_id, group_id: row.group_id });
   }
 
-  async beginMemberships(list: readonly NewMembership[], cameBy: 'file' | 'hand' | 'invitation'): Promise<void> {
+  async beginMemberships(
+    list: readonly NewMembership[],
+    cameBy: 'file' | 'hand' | 'invitation' | 'join code',
+    joinCodeId: number | null = null,
+  ): Promise<void> {
     if (list.length === 0) return;
     const begun = await rows<Owned>(
       this.#tx,
       sql`
-      insert into membership (person_id, group_id, first_day, last_day, came_by)
-      select "personId", "groupId", "firstDay", "lastDay", ${cameBy}
+      insert into membership (person_id, group_id, first_day, last_day, came_by, join_code_id)
+      select "personId", "groupId", "firstDay", "lastDay", ${cameBy}, ${joinCodeId}::bigint
       from jsonb_to_recordset(${JSON.stringify(list)}::jsonb) as r("personId" bigint, "groupId" bigint, "firstDay" date, "lastDay" date)
       on conflict (person_id, group_id) where until_at is null do nothing
       returning row_id, person_id, group_id`,

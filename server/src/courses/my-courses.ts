@@ -2,11 +2,12 @@ import type { MyCourse } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { groupsInBranches } from '../groups/queries.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 
 /** The own courses: overdue and begun ones on top, then open, later, done. */
 export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCourse[]> {
-  const enrolments = await enrolmentsOf(db, [actor.personId], { today: actor.today, via: null, withLater: true });
+  const enrolments = await enrolmentsOf(db, [actor.personId], { today: actor.today, via: await cardVia(db, actor), withLater: true });
   const finished = await rows<{ course_id: number; units_done: number }>(
     db,
     sql`
@@ -42,6 +43,11 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       setBy: setBy.get(each.courseId) ?? null,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
+}
+
+/** A lasting card opens only what its group's branch opens; null: everything. */
+export async function cardVia(db: Queryable, { onlyIn }: SignedIn): Promise<number[] | null> {
+  return onlyIn === null ? null : [...(await groupsInBranches(db, [onlyIn]))];
 }
 
 function rank(course: MyCourse): number {

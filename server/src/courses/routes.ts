@@ -5,8 +5,9 @@ import { rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
+import { onlyGroups } from '../people/scope.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { myCourses } from './my-courses.ts';
+import { cardVia, myCourses } from './my-courses.ts';
 
 export const launchHours = 8;
 
@@ -27,13 +28,13 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
           (select coalesce(jsonb_agg(jsonb_build_object('id', h.row_id, 'groupId', h.group_id, 'title', h.title, 'url', h.url, 'uploadId', h.upload_id) order by b.depth, h.row_id), '[]')
             from group_branch b join handout h on h.group_id = b.ancestor_id and h.until_at is null where b.group_id = g.id) as handouts
         from membership m join group_now g on g.id = m.group_id where m.person_id = ${actor.personId} and m.until_at is null
-          and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true) order by g.name collate people_order`,
+          and ${onlyGroups(sql`m.group_id`, await cardVia(db, actor))} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true) order by g.name collate people_order`,
       );
       return { groups, courses: await myCourses(db, actor) };
     },
 
     async launch({ actor, params: { courseId } }) {
-      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, via: null })).filter(
+      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, via: await cardVia(db, actor) })).filter(
         (each) => each.courseId === courseId,
       );
       found(enrolment);

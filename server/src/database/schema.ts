@@ -14,3 +14,5 @@ export * from './schema/seats.ts';
 export * from './schema/progress.ts';
 export * from './schema/accounts.ts';
 export * from './schema/changes.ts';
+export * from './schema/entry.ts';
+export * from './schema/messages.ts';

@@ -1,165 +1,262 @@
 import {
-  checkRoster,
-  emailKey,
+  type Change,
+  type CheckedRoster,
+  countOutcomes,
+  extendTree,
   fileLimits,
-  type KnownPerson,
-  lookAtMoves,
   may,
   membershipSetKey,
+  lookAtMoves,
   movingClasses,
   type MovingLearner,
-  nameKey,
   noEffects,
   type RosterPerson,
   type RosterRow,
+  rosterSteps,
   speakingBranch,
+  type Tree,
+  type WishedGroup,
 } from '@gate-roster/core';
+import { setImmediate } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
-import { invite } from '../accounts/set-leaders.ts';
 import { asSeen, grantsByCourse, learners, peopleWithGrants, rulesOf } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
+import { type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
-import { notFound, ProblemError } from '../http/problem.ts';
-import { makePeople } from '../people/make-people.ts';
-import { beginTags, ensureTags } from '../people/tagging.ts';
+import { ProblemError } from '../http/problem.ts';
+import { groupsOf, isCounted } from '../people/scope.ts';
+import { knownForRoster, presetsToGive } from './roster-facts.ts';
+import { rowsOfFile } from './roster-files.ts';
+import { writeRoster } from './write-roster.ts';
+
+type BringIn = Extract<Change, { kind: 'bring-in-roster' }>;
+
+/** Percent of a group that a replaced list may take out, unless somebody says otherwise. */
+const mostLeaving = 20;
+export const mostPasswords = 2000;
+/** Rows that need a look are worth showing so far. */
+const mostShown = 500;
+/** Of the whole work; the rest is writing. */
+export const checkShare = 0.3;
+
+/** What a roster comes to: worked out for the look, and for writing. */
+export interface Roster {
+  issuer: number;
+  byLeader: boolean;
+  cameBy: 'file' | 'hand';
+  into: number;
+  /** New and known people who come in or change. */
+  people: RosterPerson[];
+  /** Addresses that a leader asks in, since they are not known in the branch. */
+  invited: RosterPerson[];
+  newGroups: WishedGroup[];
+  /** Membership rows that end because their people are not in the list. */
+  leaving: { row_id: number; person_id: number; group_id: number }[];
+  write: { at: string | null } | null;
+}
 
 /** Brings in the good rows of a roster, all or nothing. */
 export const planBringInRoster: Planner<'bring-in-roster'> = async (context, change) => {
-  const { actor, tree } = context;
-  // A leader types in people of their own branches; whoever is not known there and has an address is invited.
-  const isLeaders = actor.role !== 'administrator' && change.fileName === null;
-  const path = await pathTo(context.db, actor, change.into, isLeaders ? 'managePeople' : 'administer');
+  const { db, actor } = context;
+  const path = await pathTo(db, actor, change.into, 'managePeople');
+  const isLeaders = actor.role !== 'administrator';
   const issuer = speakingBranch(actor, 'managePeople', { path: path.map(({ id }) => id) }) ?? path[0]?.id ?? change.into;
-  const mayManage = (id: number): boolean => tree.has(id) && may(actor, 'managePeople', { path: tree.path(id) });
-  if (change.rows.length > fileLimits.rows || new Set(change.rows.map(({ row }) => row)).size < change.rows.length) {
+  const list = change.fileId ? await rowsOfFile(db, actor.personId, change.fileId) : change.rows;
+  if (list.length === 0 || list.length > fileLimits.rows || new Set(list.map(({ row }) => row)).size < list.length)
     throw new ProblemError('bad-request', { where: [{ place: 'body.change.rows', what: 'Row numbers stand once each' }] });
-  }
-  const known = (await knownPeople(context.db, issuer, change.rows)).filter(
-    ({ groups }) => !isLeaders || groups.some((id) => mayManage(id)),
-  );
-  const checked = checkRoster(change.rows, {
-    tree,
-    into: change.into,
-    hasGroupColumn: change.hasGroupColumn,
-    dateOrder: change.dateOrder,
-    known,
-  });
+
+  const { tree, made } = extendTree(context.tree, change.into, mayShape(context, change) ? (change.newGroups ?? []) : []);
+  const checked = await check(context, change, list, tree, issuer);
+  // Whoever is not known in a leader's branch and has an address is asked, whether or not there is an account.
   const invited = isLeaders ? checked.people.filter(({ personId, email }) => personId === null && email !== null) : [];
-  const people = checked.people.filter((person) => !invited.includes(person));
-  if (isLeaders) notTheirs(people, mayManage);
-  const effects = { ...noEffects(), ...(await accessEffects(context, people)) };
-  effects.rows = checked.rows;
-  effects.letters = invited.length;
+  const people = isLeaders ? checked.people.filter((person) => !invited.includes(person)) : checked.people;
+  const leaving = change.mode === 'replace' ? await leavingOf(context, change, checked) : [];
+  const roster: Roster = {
+    issuer,
+    byLeader: isLeaders,
+    cameBy: change.fileName === null ? 'hand' : 'file',
+    into: change.into,
+    people,
+    invited,
+    newGroups: usedGroups(made, checked.people),
+    leaving,
+    write: change.write ?? null,
+  };
+  const effects = { ...noEffects(), ...(await accessEffects({ ...context, tree }, people, leaving)) };
+  const counts = countOutcomes(checked.rows);
+  effects.rows = checked.rows.filter(({ outcome }) => outcome === 'needs a look').slice(0, mostShown);
+  effects.rowCounts = counts;
   effects.newPeople = people.filter(({ personId }) => personId === null).length;
+  effects.letters =
+    invited.length + (roster.write ? people.filter(({ personId, email }) => personId === null && email !== null).length : 0);
   effects.changedPeople = people.flatMap(({ personId, changes, tags }) =>
     personId !== null && changes.length + tags.length > 0 ? [personId] : [],
   );
   effects.joins = joinsOf(people);
-  if (checked.people.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
-  const groups = [...new Set([change.into, ...checked.people.flatMap(({ memberships }) => memberships.map(({ groupId }) => groupId))])];
+  effects.leaves = leavesOf(leaving);
+  effects.newGroups = roster.newGroups.map(({ id, name }) => ({ id, name }));
+  effects.groups = { ...effects.groups, made: roster.newGroups.length };
+  effects.conflicts = await conflictsOf(db, change, checked, roster);
+  const groups = new Set([
+    change.into,
+    ...people.flatMap(({ memberships }) => memberships.map(({ groupId }) => groupId)),
+    ...leaving.map(({ group_id }) => group_id),
+  ]);
 
   return {
     effects,
-    groups,
+    groups: [...groups].filter((id) => id > 0),
     summary: summaryOf({
       groups: [change.into],
       fileName: change.fileName,
       counts: {
         newPeople: effects.newPeople,
-        changed: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length === 0).length,
-        leftOut: checked.rows.filter(({ outcome }) => outcome === 'needs a look').length,
-        joining: checked.people.filter(({ personId, memberships }) => personId !== null && memberships.length > 0).length,
+        changed: people.filter(({ personId, memberships }) => personId !== null && memberships.length === 0).length,
+        leftOut: counts['needs a look'],
+        joining: people.filter(({ personId, memberships }) => personId !== null && memberships.length > 0).length,
         invited: invited.length,
+        left: new Set(leaving.map(({ person_id }) => person_id)).size,
       },
     }),
-    async write(tx, writer) {
-      const group = path.at(-1)?.name ?? '';
-      for (const { givenName, familyName, email } of invited)
-        await invite(tx, writer, context, {
-          groupId: change.into,
-          group,
-          givenName,
-          familyName,
-          email: email ?? '',
-          powers: null,
-          firstDay: null,
-          lastDay: null,
-        });
-      return {
-        people: await write(tx, writer, people, { issuer, byLeader: isLeaders, cameBy: change.fileName === null ? 'hand' : 'file' }),
-      };
-    },
+    write: (tx, writer) => writeRoster(tx, writer, context, roster),
   };
 };
 
-/** A leader's rows put nobody where the leader does not manage people, and change no details of known people. */
-function notTheirs(people: readonly RosterPerson[], mayManage: (groupId: number) => boolean): void {
-  for (const person of people) {
-    if (!person.memberships.every(({ groupId }) => mayManage(groupId))) throw notFound();
-    if (person.personId !== null) person.changes = [];
+const mayShape = ({ actor, tree }: PlanContext, { into }: BringIn): boolean => may(actor, 'shapeGroups', { path: tree.path(into) });
+
+async function check(
+  context: PlanContext,
+  change: BringIn,
+  list: readonly RosterRow[],
+  tree: Tree,
+  issuer: number,
+): Promise<CheckedRoster> {
+  const { db, actor } = context;
+  const of = (field: 'email' | 'idNumber' | 'signInName'): string[] =>
+    list.flatMap(({ cells }) => (cells[field]?.trim() ? [cells[field].trim().normalize('NFC')] : []));
+  const { known, takenSignInNames } = await knownForRoster(db, actor, context.tree, issuer, {
+    emails: of('email'),
+    idNumbers: of('idNumber'),
+    signInNames: of('signInName'),
+  });
+  const given = presetsToGive(actor, context.tree, change.into);
+  return stepByStep(
+    rosterSteps(list, {
+      tree,
+      into: change.into,
+      hasGroupColumn: change.hasGroupColumn,
+      dateOrder: change.dateOrder,
+      known,
+      takenSignInNames: new Set(takenSignInNames),
+      mayAppoint: (preset) => given.includes(preset),
+      declined: new Set(change.declined),
+    }),
+    async (done) => context.told?.((done / list.length) * checkShare),
+  );
+}
+
+/** Lets others have their turn after each step: a large file takes seconds to check. */
+async function stepByStep<T>(steps: Generator<number, T>, told: (done: number) => Promise<void> | undefined): Promise<T> {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    await told(step.value);
+    await setImmediate();
   }
 }
 
-/** Everybody whom a row might mean, by ID number of this issuer or by email. */
-async function knownPeople(db: Queryable, issuer: number, list: readonly RosterRow[]): Promise<KnownPerson[]> {
-  const emails = list.flatMap(({ cells }) => (cells.email ? [emailKey(cells.email)] : []));
-  const numbers = list.flatMap(({ cells }) => (cells.idNumber ? [cells.idNumber.trim()] : []));
-  return rows<KnownPerson>(
+/** Of the groups that would be made those that somebody goes into, with what lies above them. */
+function usedGroups(made: readonly WishedGroup[], people: readonly RosterPerson[]): WishedGroup[] {
+  const used = new Set(people.flatMap(({ memberships, leads }) => [...memberships, ...leads].map(({ groupId }) => groupId)));
+  for (const { id, parentId } of made.toReversed()) if (used.has(id)) used.add(parentId);
+  return made.filter(({ id }) => used.has(id));
+}
+
+/**
+ * Memberships of the scope that the list does not name; without a column for groups the scope is the one group. Only of
+ * people who count today: who is paused or begins later stands in no list that one has exported, and stays.
+ */
+async function leavingOf({ db, today }: PlanContext, change: BringIn, { listed }: CheckedRoster): Promise<Roster['leaving']> {
+  const named = new Set(listed.flatMap(({ personId, groups }) => groups.map((groupId) => `${personId}/${groupId}`)));
+  const standing = await rows<Roster['leaving'][number]>(
     db,
     sql`
-    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, case when n.id_issuer = ${issuer} then n.id_number end as "idNumber",
-      p.role = 'administrator' as "isAdministrator",
-      coalesce((select jsonb_agg(m.group_id) from membership m where m.person_id = p.id and m.until_at is null), '[]') as groups,
-      coalesce((select jsonb_agg(t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
-    from personal_now n join person p on p.id = n.person_id
-    where n.email = any(${texts(emails)}::citext[]) or (n.id_issuer = ${issuer} and n.id_number = any(${texts(numbers)}))`,
+    select m.row_id, m.person_id, m.group_id from membership m join person p on p.id = m.person_id where m.until_at is null and p.counted
+      and coalesce(m.first_day <= ${today}, true) and coalesce(m.last_day >= ${today}, true) and m.group_id in (${groupsOf(change.into, change.hasGroupColumn)}) order by m.row_id`,
   );
+  return standing.filter(({ person_id, group_id }) => !named.has(`${person_id}/${group_id}`));
+}
+
+async function conflictsOf(db: Queryable, change: BringIn, checked: CheckedRoster, roster: Roster): Promise<Plan['effects']['conflicts']> {
+  const conflicts: Plan['effects']['conflicts'] = [];
+  const bad = checked.rows.filter(({ outcome }) => outcome === 'needs a look').length;
+  if (checked.people.length + roster.leaving.length === 0) conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  const passwords = roster.people.filter(({ personId, password }) => personId === null && password !== null).length;
+  if (passwords > mostPasswords) conflicts.push({ code: 'too many passwords', blocks: true, count: passwords });
+  if (change.mode !== 'replace') return conflicts;
+  // A row that is not understood may mean somebody who would be taken out.
+  if (bad > 0) conflicts.push({ code: 'list not whole', blocks: true, count: bad });
+  const [scope] = await rows<{ people: number }>(
+    db,
+    sql`select count(*)::int as people from person p where ${isCounted(change.into, change.hasGroupColumn)}`,
+  );
+  const leavers = new Set(roster.leaving.map(({ person_id }) => person_id)).size;
+  if (leavers * 100 > (scope?.people ?? 0) * (change.mostLeaving ?? mostLeaving))
+    conflicts.push({ code: 'too many leave', blocks: true, count: leavers });
+  return conflicts;
 }
 
 async function accessEffects(
   context: PlanContext,
   people: readonly RosterPerson[],
+  leaving: Roster['leaving'],
 ): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'newcomers'>> {
-  const moving: MovingLearner[] = [];
-  const newcomers: { memberships: RosterPerson['memberships']; people: number }[] = [];
-  const classes = new Map<string, number>();
-  for (const { memberships } of people.filter(({ personId }) => personId === null)) {
-    const key = `${membershipSetKey(memberships.map(({ groupId }) => groupId))}@${memberships.map(({ firstDay, lastDay }) => `${firstDay ?? ''}-${lastDay ?? ''}`).join()}`;
-    const index = classes.get(key) ?? newcomers.push({ memberships, people: 0 }) - 1;
-    classes.set(key, index);
-    const found = newcomers[index];
-    if (found) found.people++;
-  }
-  newcomers.forEach(({ memberships, people: count }, index) => {
-    moving.push({
-      who: { newcomers: index },
-      people: count,
-      before: null,
-      after: { personId: null, active: true, firstDay: null, lastDay: null, memberships },
-    });
-  });
+  const newcomers = classesOfNew(people);
+  const moving: MovingLearner[] = newcomers.map(({ memberships, people: count }, index) => ({
+    who: { newcomers: index },
+    people: count,
+    before: null,
+    after: { personId: null, active: true, firstDay: null, lastDay: null, memberships },
+  }));
   const joining = new Map(
     people.flatMap((person) => (person.personId !== null && person.memberships.length > 0 ? [[person.personId, person] as const] : [])),
   );
+  const left = new Set(leaving.map(({ person_id, group_id }) => `${person_id}/${group_id}`));
   const about = await grantsByCourse(context.db, null);
-  const withOwn = peopleWithGrants(about);
+  const concerned = new Set([...joining.keys(), ...leaving.map(({ person_id }) => person_id)]);
   moving.push(
     ...movingClasses(
-      (await learners(context.db, [...joining.keys()])).map((learner) => ({
+      (await learners(context.db, [...concerned])).map((learner) => ({
         personId: learner.personId,
         before: asSeen(learner, context.seen),
         after: asSeen(
-          { ...learner, memberships: [...learner.memberships, ...(joining.get(learner.personId)?.memberships ?? [])] },
-          context.seen,
+          {
+            ...learner,
+            memberships: [
+              ...learner.memberships.filter(({ groupId }) => !left.has(`${learner.personId}/${groupId}`)),
+              ...(joining.get(learner.personId)?.memberships ?? []),
+            ],
+          },
+          context.seen && ((id) => id < 0 || (context.seen?.(id) ?? true)),
         ),
       })),
-      withOwn,
+      peopleWithGrants(about),
     ),
   );
-  const rules = rulesOf(context.tree, about);
-  return { ...lookAtMoves(rules, moving, context.today), newcomers: newcomers.map((each) => each.people) };
+  return { ...lookAtMoves(rulesOf(context.tree, about), moving, context.today), newcomers: newcomers.map((each) => each.people) };
+}
+
+/** New people of the same groups and days follow the same rules. */
+function classesOfNew(people: readonly RosterPerson[]): { memberships: RosterPerson['memberships']; people: number }[] {
+  const classes = new Map<string, { memberships: RosterPerson['memberships']; people: number }>();
+  for (const { personId, memberships } of people) {
+    if (personId !== null) continue;
+    const key = `${membershipSetKey(memberships.map(({ groupId }) => groupId))}@${memberships.map(({ firstDay, lastDay }) => `${firstDay ?? ''}-${lastDay ?? ''}`).join()}`;
+    const known = classes.get(key);
+    if (known) known.people++;
+    else classes.set(key, { memberships, people: 1 });
+  }
+  return [...classes.values()];
 }
 
 function joinsOf(people: readonly RosterPerson[]): Plan['effects']['joins'] {
@@ -175,61 +272,12 @@ function joinsOf(people: readonly RosterPerson[]): Plan['effects']['joins'] {
   return [...joins].map(([groupId, { persons, people: count }]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: count }));
 }
 
-/** @returns Everybody whose groups changed. */
-async function write(
-  tx: Transaction,
-  writer: ChangeWriter,
-  people: readonly RosterPerson[],
-  how: { issuer: number; byLeader: boolean; cameBy: 'file' | 'hand' },
-): Promise<number[]> {
-  const newcomers = people.filter(({ personId }) => personId === null);
-  const made = await makePeople(
-    tx,
-    writer,
-    newcomers.map((person) => ({ ...person, groupId: person.memberships[0]?.groupId ?? null })),
-    how,
-  );
-  const idOf = new Map<RosterPerson, number>(
-    people.flatMap((person) => (person.personId === null ? [] : [[person, person.personId] as const])),
-  );
-  newcomers.forEach((person, index) => idOf.set(person, made[index]?.id ?? 0));
-  await changeDetails(tx, writer, people, how.issuer);
-  await writer.beginMemberships(
-    people.flatMap((person) => person.memberships.map((held) => ({ personId: idOf.get(person) ?? 0, ...held }))),
-    how.cameBy,
-  );
-  const tags = await ensureTags(
-    tx,
-    writer,
-    people.flatMap((person) => person.tags),
-    how.issuer,
-  );
-  await beginTags(
-    tx,
-    writer,
-    people.flatMap((person) => person.tags.flatMap((name) => ({ personId: idOf.get(person) ?? 0, tagId: tags.get(nameKey(name)) ?? 0 }))),
-  );
-  return [...idOf].flatMap(([person, id]) => (person.memberships.length > 0 || person.personId === null ? [id] : []));
+function leavesOf(leaving: Roster['leaving']): Plan['effects']['leaves'] {
+  const leaves = new Map<number, number[]>();
+  for (const { person_id, group_id } of leaving) {
+    const list = leaves.get(group_id) ?? [];
+    list.push(person_id);
+    leaves.set(group_id, list);
+  }
+  return [...leaves].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
 }
-
-/** Ends the personal row and begins one with the new details. */
-async function changeDetails(tx: Transaction, writer: ChangeWriter, people: readonly RosterPerson[], issuer: number): Promise<void> {
-  const changed = new Map(
-    people.flatMap(({ personId, changes }) => (personId !== null && changes.length > 0 ? [[personId, changes] as const] : [])),
-  );
-  const standing = await rows<{ row_id: number; person_id: number }>(
-    tx,
-    sql`select row_id, person_id from personal_now where person_id = any(${ids(changed.keys())})`,
-  );
-  await writer.replace(
-    'personal',
-    standing.map(({ row_id, person_id }) => {
-      const values: Record<string, unknown> = {};
-      for (const { field, after } of changed.get(person_id) ?? []) values[columnOf[field]] = after;
-      if ('id_number' in values) values['id_issuer'] = issuer;
-      return { rowId: row_id, values };
-    }),
-  );
-}
-
-const columnOf = { givenName: 'given_name', familyName: 'family_name', email: 'email', idNumber: 'id_number' } as const;

@@ -8,10 +8,12 @@ import { accessHandlers } from '../access/routes.ts';
 import { helpHandlers } from '../accounts/help-routes.ts';
 import { accountHandlers } from '../accounts/routes.ts';
 import { changeHandlers } from '../changes/routes.ts';
+import { entryHandlers } from '../entry/routes.ts';
 import { courseHandlers } from '../courses/routes.ts';
 import { groupHandlers } from '../groups/routes.ts';
 import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
+import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
 import { player, playerKey } from '../player/player.ts';
 import { progressHandlers } from '../progress/routes.ts';
@@ -90,6 +92,8 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
     ...changeHandlers(deps),
     ...progressHandlers(deps),
     ...courseHandlers(deps),
+    ...entryHandlers(deps),
+    ...letterHandlers(deps),
     ...sourceHandlers(deps),
   });
   const document = openApi();

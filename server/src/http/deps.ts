@@ -16,6 +16,10 @@ export interface Settings {
   webFolder: string | null;
   /** The stand-in for mail can be read at /post, by anybody; for demonstrations and tests. */
   postOffice: boolean;
+  /** The mail server that letters leave by; with the stand-in open, that one. Without either they wait. */
+  smtpUrl: string | null;
+  /** Who letters come from. */
+  mailSender: string;
 }
 
 /** What handlers reach beyond their input. Time comes from `now`, so that tests can set it. */

@@ -18,7 +18,17 @@ export type Handlers = { [N in RouteName]?: Handler<N> };
 
 const ordinaryBody = express.json({ limit: '200kb' });
 const wideBody = express.json({ limit: '16mb' });
-const wideRoutes: readonly RouteName[] = ['look', 'apply', 'lookPeople', 'upload', 'makeList', 'leaveList'];
+const wideRoutes: readonly RouteName[] = [
+  'look',
+  'apply',
+  'lookPeople',
+  'upload',
+  'makeList',
+  'leaveList',
+  'rosterKnown',
+  'putRosterPart',
+  'startJob',
+];
 
 /** Hangs handlers on their routes: who may call, parsing of what comes in, shape of what goes out. */
 export function register(router: Router, deps: Deps, handlers: Handlers): void {
@@ -29,6 +39,7 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
     router[method](route.path, ...(route.body && route.who !== 'source' ? [body] : []), async (request, response) => {
       const actor = route.who === 'anyone' || route.who === 'source' ? null : await actorOf(deps, request);
       if (actor && !isCaller(route, actor)) throw notFound();
+      if (actor && actor.onlyIn !== null && !ofCards.includes(name)) throw notFound();
       if (actor?.seenBy && isKeptFromLooking(name, route)) throw new ProblemError('looking-only');
       const input = {
         params: parse(route.params, request.params, 'path', 'not-found'),
@@ -46,6 +57,19 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
     });
   }
 }
+
+/** All that a lasting card opens. */
+const ofCards: readonly RouteName[] = [
+  'me',
+  'myCourses',
+  'myInvitations',
+  'myRequests',
+  'launch',
+  'live',
+  'signOut',
+  'groupPicture',
+  'handoutFile',
+];
 
 function isCaller(route: Route, actor: SignedIn): boolean {
   if (route.who === 'signed in' || actor.role === 'administrator') return true;

@@ -3,7 +3,7 @@ import { type Problem, type ProblemCode, problems } from '@gate-roster/contract'
 /** A failure with a name. Whatever else is thrown is `failed`, or `database-away`. */
 export class ProblemError extends Error {
   readonly code: ProblemCode;
-  readonly details: Pick<Problem, 'where' | 'retryAfter' | 'look'>;
+  readonly details: Pick<Problem, 'where' | 'retryAfter' | 'look' | 'number'>;
 
   constructor(code: ProblemCode, details: ProblemError['details'] = {}, options?: ErrorOptions) {
     super(problems[code].title, options);

@@ -6,17 +6,17 @@ const shown = 50;
 const escape = (text: string): string => text.replace(/[&<>"]/gu, (letter) => `&#${letter.charCodeAt(0)};`);
 const withLinks = (text: string): string => escape(text).replace(/https?:\/\/\S+/gu, (link) => `<a href="${link}">${link}</a>`);
 
-/** The stand-in for a mail service: the last letters, for whoever tries the application out. */
+/** The mailboxes of the simulated mail server: the last letters, for whoever tries the application out. */
 export function postOffice(db: Queryable): Router {
   const router = express.Router();
   router.get('/', async (_request, response) => {
-    const letters = await rows<{ id: number; address: string; subject: string; body: string; made_at: string }>(
+    const letters = await rows<{ id: number; address: string; subject: string; body: string; at: string }>(
       db,
-      sql`select id, address, subject, body, made_at from letter order by id desc limit ${shown}`,
+      sql`select id, recipient as address, subject, plain as body, received_at as at from received_mail order by id desc limit ${shown}`,
     );
     const list = letters.map(
-      ({ address, subject, body, made_at }) =>
-        `<article><h2>${escape(subject)}</h2><p>To ${escape(address)}, ${escape(iso(made_at))}</p><pre>${withLinks(body)}</pre></article>`,
+      ({ address, subject, body, at }) =>
+        `<article><h2>${escape(subject)}</h2><p>To ${escape(address)}, ${escape(iso(at))}</p><pre>${withLinks(body)}</pre></article>`,
     );
     response
       .type('html')

@@ -47,9 +47,11 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       const addresses = sql`select email from personal where person_id = ${personId} and email is not null`;
       await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
+      await tx.execute(sql`delete from confirm_link where email in (${addresses})`);
       await tx.execute(sql`
-        update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, name_hidden = true where person_id = ${personId}`);
-      for (const table of ['credential', 'one_time_link', 'launch', 'personal_list_person'])
+        update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
+      await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
+      for (const table of ['credential', 'one_time_link', 'launch', 'personal_list_person', 'sign_in_trouble'])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
       await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);

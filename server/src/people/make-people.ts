@@ -9,6 +9,10 @@ export interface NewPerson extends PersonName {
   groupId: number | null;
   email: string | null;
   idNumber: string | null;
+  /** As it was given; made of the name when not. */
+  signInName?: string | null;
+  guardianEmail?: string | null;
+  nameHidden?: boolean;
 }
 
 /** Makes active accounts with sign-in names of their own, in a few statements however many. @returns Their ids, in the same order. */
@@ -16,7 +20,7 @@ export async function makePeople(
   tx: Transaction,
   writer: ChangeWriter,
   people: readonly NewPerson[],
-  { issuer, byLeader }: { issuer: number; byLeader: boolean },
+  { issuer, byLeader, state = 'active' }: { issuer: number; byLeader: boolean; state?: 'active' | 'asking' },
 ): Promise<{ id: number; signInName: string }[]> {
   if (people.length === 0) return [];
   const empty = await oneRow<{ id: number }>(tx, sql`select id from membership_set where key = ''`);
@@ -25,10 +29,10 @@ export async function makePeople(
     sql`insert into person (set_id) select ${empty.id}::bigint from generate_series(1, ${people.length}::int) returning id`,
   );
   const names = await freeSignInNames(tx, people, byLeader);
-  await tx.execute(sql`insert into person_state (person_id, state) select id, 'active' from unnest(${ids(made.map(({ id }) => id))}) id`);
+  await tx.execute(sql`insert into person_state (person_id, state) select id, ${state} from unnest(${ids(made.map(({ id }) => id))}) id`);
   await tx.execute(sql`
-    insert into personal (person_id, given_name, family_name, email, sign_in_name, id_number, id_issuer)
-    select id, given_name, family_name, email, sign_in_name, id_number, case when id_number is null then null else ${issuer}::bigint end
+    insert into personal (person_id, given_name, family_name, email, sign_in_name, guardian_email, name_hidden, id_number, id_issuer)
+    select id, given_name, family_name, email, sign_in_name, guardian_email, coalesce(name_hidden, false), id_number, case when id_number is null then null else ${issuer}::bigint end
     from jsonb_to_recordset(${JSON.stringify(
       people.map((person, index) => ({
         id: made[index]?.id,
@@ -37,8 +41,10 @@ export async function makePeople(
         email: person.email,
         sign_in_name: names[index],
         id_number: person.idNumber,
+        guardian_email: person.guardianEmail ?? null,
+        name_hidden: person.nameHidden ?? false,
       })),
-    )}::jsonb) as r(id bigint, given_name text, family_name text, email text, sign_in_name text, id_number text)`);
+    )}::jsonb) as r(id bigint, given_name text, family_name text, email text, sign_in_name text, id_number text, guardian_email text, name_hidden boolean)`);
   for (const { id } of made) writer.note('person', { after_row: id, person_id: id });
   return made.map(({ id }, index) => ({ id, signInName: names[index] ?? '' }));
 }
@@ -56,14 +62,16 @@ async function freeSignInNames(tx: Transaction, people: readonly NewPerson[], wi
   );
   const nameOf = (person: NewPerson, taken: (candidate: string) => boolean): string =>
     signInName(person, taken, () => randomInt(100), { prefix: prefixes.get(person.groupId ?? 0) ?? '', withDigits });
-  const wished = people.map((person) => nameOf(person, () => false).replace(/\d+$/u, ''));
+  const given = people.flatMap(({ signInName: own }) => (own ? [own.toLowerCase()] : []));
+  const wished = people.flatMap((person) => (person.signInName ? [] : [nameOf(person, () => false).replace(/\d+$/u, '')]));
   const found = await rows<{ name: string }>(
     tx,
     sql`
     select lower(sign_in_name::text) as name from personal_now where regexp_replace(lower(sign_in_name::text), '\\d+$', '') = any(${texts(new Set(wished))})`,
   );
-  const taken = new Set(found.map(({ name }) => name));
+  const taken = new Set([...found.map(({ name }) => name), ...given]);
   return people.map((person) => {
+    if (person.signInName) return person.signInName;
     const name = nameOf(person, (candidate) => taken.has(candidate));
     taken.add(name);
     return name;

@@ -30,21 +30,23 @@ export const planMergePeople: Planner<'merge-people'> = async (context, { person
     groups,
     summary: summaryOf({ groups: groups.slice(0, 3), people: [personId, goneId], counts: { joining: joining.length } }),
     async write(tx, writer) {
-      await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
-      await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
-      await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
-      await joinDetails(tx, writer, personId, goneId);
-      await joinProgress(tx, writer, personId, goneId);
-      const state = await oneRow<{ row_id: number }>(
-        tx,
-        sql`select row_id from person_state where person_id = ${goneId} and until_at is null`,
-      );
-      await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
-      await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
+      await mergeAccounts(tx, writer, personId, goneId);
       return { people: [personId, goneId], sessions: [personId, goneId] };
     },
   };
 };
+
+/** What the one who goes has joins the one who stays; the account of the former ends. */
+export async function mergeAccounts(tx: Transaction, writer: ChangeWriter, personId: number, goneId: number): Promise<void> {
+  await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
+  await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
+  await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+  await joinDetails(tx, writer, personId, goneId);
+  await joinProgress(tx, writer, personId, goneId);
+  const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
+  await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
+  await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
+}
 
 const tables = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership' } as const;
 

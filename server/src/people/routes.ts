@@ -6,13 +6,13 @@ import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { ids, rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
-import { csv } from '../http/csv.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
 import { actableAccount } from './account.ts';
 import { exportOfPerson } from './export-person.ts';
 import { allPeople, countPeople, peoplePage } from './list.ts';
+import { rosterFile } from './roster-file.ts';
 import { groupsOf, matches, onlyGroups } from './scope.ts';
 import { personSheet } from './sheet.ts';
 import { seenTags } from './tags.ts';
@@ -34,39 +34,10 @@ export function peopleHandlers({ db }: Deps): Handlers {
     },
 
     async groupPeopleFile({ actor, params: { groupId }, query, response }) {
-      const path = await pathTo(db, actor, groupId, 'export');
+      await pathTo(db, actor, groupId, 'export');
+      if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
       response.setHeader('Content-Disposition', `attachment; filename="people-${groupId}.csv"`);
-      const lines: (string | null)[][] = [];
-      const names = new Map(
-        (
-          await rows<{ id: number; path: string }>(
-            db,
-            sql`
-        select b.group_id as id, string_agg(g.name, ' > ' order by b.depth desc) as path from group_branch b join group_now g on g.id = b.ancestor_id
-        where b.group_id in (${groupsOf(groupId, true)}) and b.ancestor_id in (${groupsOf(groupId, true)}) group by 1`,
-          )
-        ).map(({ id, path: text }) => [id, text]),
-      );
-      const top = `${path.at(-1)?.name ?? ''} > `;
-      for (let after: string | undefined; ;) {
-        const page = await peoplePage(db, actor, groupId, query, { after, limit: 1000 });
-        for (const person of page.people) {
-          const groups = person.groups
-            .map(({ id }) => names.get(id) ?? '')
-            .map((text) => (text.startsWith(top) ? text.slice(top.length) : text));
-          lines.push([
-            person.familyName,
-            person.givenName,
-            person.email,
-            person.idNumber,
-            groups.join('; '),
-            person.tags.map(({ name }) => name).join(', '),
-          ]);
-        }
-        if (page.next === null) break;
-        after = page.next;
-      }
-      return csv(['Family name', 'Given name', 'Email', 'ID number', 'Group', 'Tags'], lines);
+      return rosterFile(db, actor, groupId, query);
     },
 
     async person({ actor, params }) {

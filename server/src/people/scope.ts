@@ -49,7 +49,7 @@ export function peopleWhere(actor: SignedIn, groupId: number, filter: PeopleFilt
 function whichPeople(groupId: number, withSubgroups: boolean, counted: PeopleFilter['counted']): SQL {
   if (counted === 'yes') return isCounted(groupId, withSubgroups);
   if (counted === 'no') return sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`;
-  return sql`(p.erased_at is null and exists (select 1 from person_state e where e.person_id = p.id and e.until_at is null and e.state <> 'ended')
+  return sql`(p.erased_at is null and exists (select 1 from person_state e where e.person_id = p.id and e.until_at is null and e.state in ('active', 'paused'))
     and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null) and p.role = 'none')`;
 }
 

@@ -27,6 +27,10 @@ export async function roster(site: Site): Promise<unknown[]> {
       `select person_id, state, first_day, last_day from person_state where until_at is null order by 1`,
       `select person_id, given_name, family_name, email, sign_in_name, id_number from personal_now order by 1`,
       `select person_id, course_id, round, is_current, status, score from enrolment order by 1, 2, 3`,
+      `select code_id, made_by, group_ids, code, paused, note from join_code_version where until_at is null order by 1`,
+      `select person_id, code_id, group_id, state from join_request where until_at is null order by 1, 2, 3`,
+      `select group_id, email, powers from invitation where until_at is null order by 1, 2`,
+      `select group_id, kind, subject from letter_template where until_at is null order by 1, 2`,
       `select group_id, course_id, effect, firm, first_day, last_day from access_grant where until_at is null order by 1, 2, 3, 4, 5`,
     ].map((text) => execute(site.databaseUrl, text)),
   );

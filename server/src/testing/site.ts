@@ -52,6 +52,8 @@ export async function startSite({
       trustProxy: false,
       webFolder: null,
       postOffice: true,
+      smtpUrl: null,
+      mailSender: 'Gate Roster <roster@gate-roster.example>',
     },
     path.join(import.meta.dirname, '../player/page'),
     now,

@@ -8,12 +8,14 @@ import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
+import NewPassword from './NewPassword.vue';
 
 /** A one-time sign-in: opening shows whose it is, only the button uses it up. */
 const session = useSession();
 const router = useRouter();
 // In the fragment, so that it reaches no log and no Referer.
-const token = location.hash.slice(1);
+// A code after the token: whoever came by a letter goes on to join by it.
+const [token = '', code] = location.hash.slice(1).split('/');
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['one-time'],
   queryFn: () => call('oneTime', { body: { token } }),
@@ -29,7 +31,7 @@ async function enter(): Promise<void> {
   problem.value = null;
   try {
     session.me = await call('useOneTime', { body: { token, password: password.value || null } });
-    await router.push({ name: 'home' });
+    await router.push(code ? { name: 'join', hash: `#${code}` } : { name: 'home' });
   } catch (failure) {
     problem.value = failureWords(failure);
   } finally {
@@ -43,17 +45,10 @@ async function enter(): Promise<void> {
     <form @submit.prevent="enter">
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
-        <p>{{ words.enter.signInOnce(data.organisation) }}</p>
-        <v-text-field
-          v-model="password"
-          type="password"
-          autocomplete="new-password"
-          :label="words.enter.choosePassword"
-          :hint="`${words.accounts.passwordHint}. ${words.enter.later}`"
-          persistent-hint
-        />
+        <p>{{ data.kind === 'lasting' ? words.enter.signInLasting(data.organisation) : words.enter.signInOnce(data.organisation) }}</p>
+        <NewPassword v-if="data.kind !== 'lasting'" v-model="password" :label="words.enter.choosePassword" :is-optional="data.kind === 'link'" />
         <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-        <v-btn type="submit" variant="flat" height="44" :disabled="isShort" :loading="isBusy">{{ words.enter.act }}</v-btn>
+        <v-btn type="submit" variant="flat" height="44" :disabled="isShort || (data.kind === 'card' && password === '')" :loading="isBusy">{{ words.enter.act }}</v-btn>
       </template>
     </form>
   </AccountCard>

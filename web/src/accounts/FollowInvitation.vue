@@ -9,6 +9,7 @@ import LoadState from '../ui/LoadState.vue';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
+import NewPassword from './NewPassword.vue';
 
 /** An invitation: what it asks one into, and the button that says yes. */
 const session = useSession();
@@ -62,14 +63,7 @@ async function accept(): Promise<void> {
         <template v-else>
           <v-text-field v-model="givenName" autocomplete="given-name" :label="words.people.givenName" />
           <v-text-field v-model="familyName" autocomplete="family-name" :label="words.people.familyName" />
-          <v-text-field
-            v-model="password"
-            type="password"
-            autocomplete="new-password"
-            :label="words.accounts.newPassword"
-            :hint="words.accounts.passwordHint"
-            persistent-hint
-          />
+          <NewPassword v-model="password" :label="words.accounts.newPassword" />
         </template>
         <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
         <v-btn type="submit" variant="flat" height="44" :disabled="!data.isKnown && password.length < 10" :loading="isBusy">{{

@@ -24,19 +24,24 @@ const isCover = ref(false);
 const firstDay = ref('');
 const lastDay = ref('');
 const lines = computed<(HandOverLine & { key: string; text: string })[]>(() => [
-  ...(data.value?.leads ?? []).map(({ groupId, group, others }) => line('leads', groupId, words.leaders.leads(group, others))),
+  ...(data.value?.leads ?? []).map(({ groupId, group, others, asking }) =>
+    line('leads', groupId, words.leaders.leads(group, others, asking)),
+  ),
   ...(isCover.value ? [] : (data.value?.contact ?? []).map(({ groupId, group }) => line('contact', groupId, words.leaders.contact(group)))),
+  ...(isCover.value
+    ? []
+    : (data.value?.codes ?? []).map(({ groupId, group, codeId, code }) => line('code', groupId, words.leaders.code(code, group), codeId))),
 ]);
-function line(what: HandOverLine['what'], groupId: number, text: string): HandOverLine & { key: string; text: string } {
-  const key = `${what}${groupId}`;
-  return { key, text, what, groupId, toId: apart.get(key) ?? toAll.value };
+function line(what: HandOverLine['what'], groupId: number, text: string, codeId?: number): HandOverLine & { key: string; text: string } {
+  const key = `${what}${codeId ?? groupId}`;
+  return { key, text, what, groupId, ...(codeId === undefined ? {} : { codeId }), toId: apart.get(key) ?? toAll.value };
 }
 const change = computed<Change | null>(() => {
   if (lines.value.length === 0 || (isCover.value && (firstDay.value === '' || lastDay.value === ''))) return null;
   return {
     kind: 'hand-over',
     fromId: person.id,
-    lines: lines.value.map(({ what, groupId, toId }) => ({ what, groupId, toId })),
+    lines: lines.value.map(({ what, groupId, codeId, toId }) => ({ what, groupId, ...(codeId === undefined ? {} : { codeId }), toId })),
     cover: isCover.value ? { firstDay: firstDay.value, lastDay: lastDay.value } : null,
   };
 });

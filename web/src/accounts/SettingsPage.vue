@@ -3,6 +3,7 @@ import { routes } from '@gate-roster/contract';
 import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { singleKeys, themeChoice } from '../shell/settings.ts';
+import NewPassword from './NewPassword.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
@@ -48,14 +49,7 @@ async function change(): Promise<void> {
       <h2>{{ words.accounts.changePassword }}</h2>
       <form @submit.prevent="change">
         <v-text-field v-model="current" type="password" autocomplete="current-password" :label="words.accounts.currentPassword" />
-        <v-text-field
-          v-model="next"
-          type="password"
-          autocomplete="new-password"
-          :label="words.accounts.newPassword"
-          :hint="words.accounts.passwordHint"
-          persistent-hint
-        />
+        <NewPassword v-model="next" :label="words.accounts.newPassword" />
         <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
         <v-btn type="submit" variant="flat" :loading="isBusy" :disabled="current === '' || next === ''">{{
           words.accounts.changePassword

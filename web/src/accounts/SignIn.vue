@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { call } from '../api/call.ts';
+import { call, Failure } from '../api/call.ts';
 import { nextOf } from '../shell/router.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
@@ -14,6 +14,8 @@ const router = useRouter();
 const route = useRoute();
 const isBusy = ref(false);
 const problem = ref<string | null>(null);
+/** Under which whoever helps finds what went wrong. */
+const number = ref<string | null>(null);
 const { data: site } = useQuery({ queryKey: ['site'], queryFn: () => call('site', {}) });
 const title = computed(() => (site.value?.organisation ? words.accounts.signInTo(site.value.organisation) : words.accounts.signIn));
 
@@ -27,6 +29,8 @@ async function signIn(event: Event): Promise<void> {
     await router.push(nextOf(route.query['next']));
   } catch (error) {
     problem.value = failureWords(error);
+    const given = error instanceof Failure ? error.problem?.number : undefined;
+    number.value = given ? `${given.slice(0, 3)} ${given.slice(3)}` : null;
   } finally {
     isBusy.value = false;
   }
@@ -47,7 +51,23 @@ async function signIn(event: Event): Promise<void> {
       />
       <v-text-field name="password" type="password" required autocomplete="current-password" :label="words.accounts.password" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
+      <p v-if="number" class="number">
+        {{ words.help.readOut }} <b class="mono">{{ number }}</b>
+      </p>
       <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ words.accounts.signIn }}</v-btn>
+      <router-link class="code" :to="{ name: 'join' }">{{ words.areas.enterCode }}</router-link>
     </form>
   </AccountCard>
 </template>
+
+<style scoped>
+.number b {
+  font-size: 18px;
+  white-space: nowrap;
+}
+.code {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+}
+</style>

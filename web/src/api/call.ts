@@ -14,6 +14,16 @@ export class Failure extends Error {
 
 /** Calls a route of the contract. @throws Failure */
 export async function call<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Answer<Routes[N]>> {
+  const response = await answerOf(name, given, signal);
+  return (response.status === 204 ? undefined : await response.json()) as Answer<Routes[N]>;
+}
+
+/** The same for a route that answers with a file. @throws Failure */
+export async function blobOf<N extends RouteName>(name: N, given: Given<Routes[N]>): Promise<Blob> {
+  return (await answerOf(name, given)).blob();
+}
+
+async function answerOf<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
   const route: Route = routes[name];
   const { body } = given as { body?: unknown };
   const response = await fetch(addressOf(name, given), {
@@ -24,7 +34,7 @@ export async function call<N extends RouteName>(name: N, given: Given<Routes[N]>
     if (signal?.aborted) throw error;
     throw new Failure('offline');
   });
-  if (response.ok) return (response.status === 204 ? undefined : await response.json()) as Answer<Routes[N]>;
+  if (response.ok) return response;
   const problem = response.headers.get('content-type')?.includes('problem+json') ? ((await response.json()) as Problem) : null;
   throw new Failure(problem?.code ?? (response.status >= 500 ? 'offline' : 'failed'), problem);
 }

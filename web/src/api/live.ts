@@ -6,6 +6,7 @@ const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
   people: ['group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
   access: ['access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
+  entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
   groups: ['tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 

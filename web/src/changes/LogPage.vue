@@ -51,7 +51,7 @@ async function exportLog(): Promise<void> {
       after = page.next;
     }
     const { saveCsv } = await import('../ui/save-csv.ts');
-    saveCsv(words.changes.exportFile, words.changes.exportHead, lines);
+    await saveCsv(words.changes.exportFile, words.changes.exportHead, lines);
   } catch (failure) {
     tell(failureWords(failure));
   } finally {

@@ -98,6 +98,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
         :class="conflict.code === 'nothing to do' ? 'soft' : conflict.blocks ? 'stop' : 'warn'"
       >
         {{ words.changes.conflicts[conflict.code](conflict.count) }}
+        <span v-if="conflict.about.length > 0">{{ words.changes.about(conflict.about, conflict.count) }}</span>
       </div>
       <template v-for="[count, word, tone] in shape" :key="word(2)">
         <div v-if="count > 0" class="card">

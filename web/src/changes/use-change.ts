@@ -6,6 +6,7 @@ import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { undoAtOnce } from './apply-at-once.ts';
 
 export interface ChangeInHand {
   look: Ref<Look | null>;
@@ -13,19 +14,26 @@ export interface ChangeInHand {
   isApplying: Ref<boolean>;
   /** What went wrong, in words. */
   problem: Ref<string | null>;
+  /** The change that was applied last. */
+  appliedId: Ref<number | null>;
   apply: () => Promise<boolean>;
 }
 
 /**
  * Looks at a change whenever it becomes another one, and applies exactly what was seen. When others
- * changed something meanwhile, nothing is applied and the new effects are shown.
+ * changed something meanwhile, nothing is applied and the new effects are shown. `settleMilliseconds`: for what is typed.
  */
-export function useChange(change: Ref<Change | null>, applied: MaybeRefOrGetter<string>): ChangeInHand {
+export function useChange(
+  change: Ref<Change | null>,
+  applied: MaybeRefOrGetter<string>,
+  { settleMilliseconds = 0 }: { settleMilliseconds?: number } = {},
+): ChangeInHand {
   const queries = useQueryClient();
   const look = shallowRef<Look | null>(null);
   const isLooking = ref(false);
   const isApplying = ref(false);
   const problem = ref<string | null>(null);
+  const appliedId = ref<number | null>(null);
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
 
@@ -41,7 +49,10 @@ export function useChange(change: Ref<Change | null>, applied: MaybeRefOrGetter<
         return;
       }
       const mine = (asked = new AbortController());
+      // From the first letter on nothing can be applied but what is looked at once typing has paused.
       isLooking.value = true;
+      if (settleMilliseconds > 0) await new Promise((resolve) => setTimeout(resolve, settleMilliseconds));
+      if (mine.signal.aborted) return;
       try {
         look.value = await call('look', { body: { change: wanted } }, mine.signal);
       } catch (error) {
@@ -61,8 +72,9 @@ export function useChange(change: Ref<Change | null>, applied: MaybeRefOrGetter<
     problem.value = null;
     try {
       const { changeId } = await call('apply', { body: { change: change.value, digest: look.value.digest, requestId } });
+      appliedId.value = changeId;
       await queries.invalidateQueries();
-      tell(said, { label: words.changes.undo, run: () => void undoAtOnce(changeId, queries) });
+      tell(said, { label: words.changes.undo, run: () => void undoAtOnce(changeId) });
       return true;
     } catch (error) {
       const fresh = error instanceof Failure && error.problem?.look ? lookSchema.safeParse(error.problem.look) : null;
@@ -76,22 +88,5 @@ export function useChange(change: Ref<Change | null>, applied: MaybeRefOrGetter<
       isApplying.value = false;
     }
   }
-  return { look, isLooking, isApplying, problem, apply };
-}
-
-/** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. */
-async function undoAtOnce(changeId: number, queries: ReturnType<typeof useQueryClient>): Promise<void> {
-  try {
-    const change: Change = { kind: 'undo', changeId };
-    const seen = await call('look', { body: { change } });
-    if (seen.conflicts.length > 0) {
-      tell(words.changes.undoInLog);
-      return;
-    }
-    await call('apply', { body: { change, digest: seen.digest, requestId: crypto.randomUUID() } });
-    await queries.invalidateQueries();
-    tell(words.changes.undone);
-  } catch (error) {
-    tell(failureWords(error));
-  }
+  return { look, isLooking, isApplying, problem, appliedId, apply };
 }

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import type { Change } from '@gate-roster/core';
 import { coursesOfOutline } from '@gate-roster/core';
-import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -10,11 +9,10 @@ import { words } from '../words.ts';
 /** New courses from pasted lines: courses, their units, their activities. */
 const emit = defineEmits<{ close: [] }>();
 const typed = ref('');
-const settled = refDebounced(typed, 250);
-const courses = computed(() => coursesOfOutline(settled.value));
+const courses = computed(() => coursesOfOutline(typed.value));
 const units = computed(() => courses.value.flatMap((course) => course.units));
 const change = computed<Change | null>(() => (courses.value.length === 0 ? null : { kind: 'make-courses', courses: courses.value }));
-const inHand = useChange(change, words.makeCourses.made);
+const inHand = useChange(change, words.makeCourses.made, { settleMilliseconds: 250 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }

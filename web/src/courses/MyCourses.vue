@@ -2,17 +2,22 @@
 import { mdiClockOutline } from '@mdi/js';
 import type { MyCourse } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
-import { ref } from 'vue';
-import { addressOf, call } from '../api/call.ts';
+import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
+import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore } from '../ui/format.ts';
 import MyInvitations from '../accounts/MyInvitations.vue';
+import NotOpen from '../entry/NotOpen.vue';
 import { words } from '../words.ts';
 
 const session = useSession();
+const route = useRoute();
+/** A link to one course, which somebody may have passed on. */
+const asked = computed(() => (route.params['courseId'] ? Number(route.params['courseId']) : null));
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['my-courses'],
   queryFn: ({ signal }) => call('myCourses', {}, signal),
@@ -35,31 +40,14 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
 </script>
 
 <template>
-  <main class="mine">
+  <NotOpen v-if="data && asked !== null && !data.courses.some(({ id }) => id === asked)" />
+  <main v-else class="mine">
     <div class="column">
       <h1>{{ words.learner.hello(session.me?.givenName ?? '') }}</h1>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
         <MyInvitations />
-        <section v-for="group in data.groups" :key="group.id" class="group">
-          <img
-            v-if="group.pictureOf !== null"
-            class="picture"
-            :src="addressOf('groupPicture', { params: { groupId: group.pictureOf } })"
-            :alt="words.learner.pictureOf(group.name)"
-          />
-          <div>
-            <p class="soft">{{ words.learner.group([...group.path, group.name], group.ask) }}</p>
-            <ul v-if="group.handouts.length > 0" class="plain-list handouts" :aria-label="words.learner.handouts">
-              <li v-for="handout in group.handouts" :key="handout.id">
-                <a v-if="handout.url" :href="handout.url" target="_blank" rel="noreferrer noopener">{{ handout.title }}</a>
-                <a v-else :href="addressOf('handoutFile', { params: { groupId: handout.groupId, handoutId: handout.id } })" download>{{
-                  handout.title
-                }}</a>
-              </li>
-            </ul>
-          </div>
-        </section>
+        <p v-for="group in data.groups" :key="group.id" class="soft">{{ words.learner.group([...group.path, group.name], group.ask) }}</p>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="data.courses.length === 0" class="none">{{ words.learner.none }}</p>
         <article
@@ -109,49 +97,6 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
 </template>
 
 <style scoped>
-.group {
-  display: flex;
-  gap: 12px;
-  align-items: flex-start;
-}
-.picture {
-  width: 48px;
-  height: 48px;
-  object-fit: cover;
-  border-radius: 8px;
-}
-.handouts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-}
-.handouts a {
-  color: var(--tide);
-  font-weight: 600;
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-}
-.mine {
-  flex: 1;
-  overflow: auto;
-  padding: 14px 16px 32px;
-  background: var(--paper);
-}
-.column {
-  max-width: 620px;
-  margin: 0 auto;
-  display: grid;
-  gap: 10px;
-}
-.card {
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 10px;
-  padding: 12px 16px;
-  display: grid;
-  gap: 6px;
-}
 .card.first {
   border: 2px solid var(--tide);
 }

@@ -1,24 +1,31 @@
 <script setup lang="ts">
-import type { Change, CheckedRow, RosterField } from '@gate-roster/core';
+import type { Change, RosterField } from '@gate-roster/core';
 import { fileLimits } from '@gate-roster/core';
-import { useDropZone, watchDebounced } from '@vueuse/core';
+import { useDropZone, useEventListener, watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
+import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
+import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { showNumber } from '../ui/format.ts';
+import { saveCsv, saveText } from '../ui/save-csv.ts';
 import { words } from '../words.ts';
+import BringInDone from './BringInDone.vue';
+import BringInFoot from './BringInFoot.vue';
+import BringInJob from './BringInJob.vue';
 import ColumnMapping from './ColumnMapping.vue';
 import FileReading from './FileReading.vue';
 import RosterTable from './RosterTable.vue';
+import { useJob } from './use-job.ts';
 import { useRosterFile } from './use-roster-file.ts';
 
 /** Bringing in a file is one screen: what the columns are, what each row would do, mending in place, one button. */
 const scope = useScope();
 const router = useRouter();
-const file = useRosterFile();
+const tree = useTree();
+const file = useRosterFile(scope.groupId, tree);
 const input = useTemplateRef<HTMLInputElement>('input');
 const zone = useTemplateRef<HTMLElement>('zone');
 const { isOverDropZone } = useDropZone(zone, {
@@ -27,33 +34,63 @@ const { isOverDropZone } = useDropZone(zone, {
   },
   multiple: false,
 });
+// Cells of a spreadsheet, pasted anywhere but into a field.
+useEventListener(document, 'paste', (event) => {
+  const text = event.clipboardData?.getData('text/plain') ?? '';
+  const isTyping = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]') !== null;
+  if (!isTyping && /[\t\n]/u.test(text.trim())) void file.open(new File([text], words.entry.pasted));
+});
 
-const wanted = computed<Change | null>(() => file.change(scope.groupId.value));
-// Mending in a row asks once one pauses. Shallow: a file may have 50,000 rows.
+const options = ref<{ mode: 'add' | 'replace'; mostLeaving: number; write: { at: string | null } | null }>({
+  mode: 'add',
+  mostLeaving: 20,
+  write: null,
+});
+watch(scope.groupId, () => {
+  isDetails.value = false;
+});
+// Another group, or the tree that came after the file: the rows mean something else.
+watch([scope.groupId, () => tree.value?.nodes().length ?? 0], () => void file.check());
+
+// Few rows go along and are looked at by themselves; many are put on the server when somebody asks. Shallow: there may be thousands.
 const change = shallowRef<Change | null>(null);
+const isWorkedOut = ref(true);
+let latest = 0;
 watchDebounced(
-  wanted,
-  (now) => {
-    change.value = now;
+  [file.version, options],
+  async () => {
+    const mine = ++latest;
+    isWorkedOut.value = !file.isLarge.value;
+    const next = file.isReady.value && !file.isLarge.value ? await file.change(options.value) : null;
+    if (mine === latest) change.value = next;
   },
-  { debounce: 250, immediate: true },
+  { debounce: 250, deep: true },
 );
 const inHand = useChange(change, words.entry.done);
 const look = inHand.look;
-const isCurrent = computed(() => change.value === wanted.value && !inHand.isLooking.value);
-const rowsOf = (outcome: CheckedRow['outcome']): CheckedRow[] => look.value?.rows.filter((row) => row.outcome === outcome) ?? [];
-const problems = computed(() => rowsOf('needs a look'));
-const counts = computed(() => [
-  { key: 'new', label: words.entry.new, count: look.value?.newPeople ?? 0 },
-  { key: 'joins', label: words.entry.joins, count: rowsOf('joins').length },
-  { key: 'changes', label: words.entry.changes, count: rowsOf('changes').length },
-  { key: 'nothing', label: words.entry.nothing, count: rowsOf('nothing').length },
-  { key: 'needs a look', label: words.entry.needsALook, count: problems.value.length },
-]);
-const good = computed(() => (look.value?.rows.length ?? 0) - problems.value.length);
+const summary = file.summary;
+const counts = computed(() =>
+  (['new', 'joins', 'changes', 'nothing', 'needs a look'] as const).map((key) => ({
+    key,
+    label: {
+      new: words.entry.new,
+      joins: words.entry.joins,
+      changes: words.entry.changes,
+      nothing: words.entry.nothing,
+      'needs a look': words.entry.needsALook,
+    }[key],
+    count: summary.value?.counts[key] ?? 0,
+  })),
+);
+const bad = computed(() => summary.value?.counts['needs a look'] ?? 0);
+const good = computed(() => (summary.value?.rows ?? 0) - bad.value - (summary.value?.counts.nothing ?? 0));
+const isCurrent = computed(() => isWorkedOut.value && !inHand.isLooking.value && file.busy.value === null && change.value !== null);
+const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const isDetails = ref(false);
-watch(scope.groupId, () => {
-  isDetails.value = false;
+const done = ref<{ changeId: number; newPeople: number } | null>(null);
+const job = useJob((finished) => {
+  done.value = finished;
+  file.close();
 });
 
 function pick(event: Event): void {
@@ -61,39 +98,67 @@ function pick(event: Event): void {
   if (chosen) void file.open(chosen);
   (event.target as HTMLInputElement).value = '';
 }
+/** Puts a large file on the server, which works out what it would do. */
+async function workOut(): Promise<void> {
+  change.value = await file.change(options.value, crypto.randomUUID());
+  isWorkedOut.value = true;
+}
 async function apply(): Promise<void> {
+  void file.keepMends();
+  if (file.isLarge.value && change.value && look.value) {
+    await job.start(change.value, look.value.digest);
+    return;
+  }
+  const newPeople = look.value?.newPeople ?? 0;
   if (!(await inHand.apply())) return;
+  done.value = { changeId: inHand.appliedId.value ?? 0, newPeople };
   file.close();
-  await router.push(scope.linkTo('groups'));
 }
 /** The problem rows as a file of their own, with a column that says why; it can be brought in again once mended. */
 async function getProblemRows(): Promise<void> {
   const fields = (file.mapping.value?.columns ?? []).flatMap(({ field }) => field ?? []);
   const header = [...fields.map((field: RosterField) => words.entry.fields[field]), words.entry.whyColumn];
-  const lines = problems.value.map((row) => [
+  const lines = (await file.problems()).map((row) => [
     ...fields.map((field) => row.cells[field] ?? ''),
     row.reason ? words.entry.reason(row.reason, row.cells) : '',
   ]);
-  const { saveCsv } = await import('../ui/save-csv.ts');
-  saveCsv(words.entry.problemFile(file.name.value ?? ''), header, lines);
+  await saveCsv(words.entry.problemFile(file.name.value ?? ''), header, lines);
+}
+function getTemplate(): void {
+  const header = Object.values(words.entry.fields).filter((label) => label !== words.entry.fields.fullName);
+  saveText(words.entry.templateFile, [...words.entry.templateLines, header.join(',')].join('\r\n'));
 }
 const mostMegabytes = fileLimits.bytes / 1024 / 1024;
+const say = (problem: NonNullable<typeof file.problem.value>): string =>
+  words.entry.fileProblems[problem](mostMegabytes, showNumber(fileLimits.rows), file.problemRow.value);
+async function toGroup(): Promise<void> {
+  await router.push(scope.linkTo('groups'));
+}
+async function toCards(): Promise<void> {
+  const { ids } = await call('changePeople', { params: { changeId: done.value?.changeId ?? 0 } });
+  await router.push({ name: 'cards', state: { personIds: ids } });
+}
+const missing = computed(() => file.newGroups.value);
 </script>
 
 <template>
-  <ScopeBar :hint="words.entry.goHere" />
   <main ref="zone" class="bring-in" :class="{ over: isOverDropZone }">
-    <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,text/csv,text/plain" @change="pick" />
-    <template v-if="!file.read.value">
+    <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain" @change="pick" />
+    <BringInJob v-if="job.sheet.value && job.sheet.value.state === 'waiting'" :job="job" />
+    <BringInDone v-else-if="done" :new-people="done.newPeople" @cards="toCards" @group="toGroup" @another="done = null" />
+    <template v-else-if="!file.read.value">
       <h1>{{ words.entry.bringIn }}</h1>
       <div class="door">
         <p>{{ words.entry.dropHere }}</p>
-        <v-btn variant="flat" @click="input?.click()">{{ words.entry.chooseFile }}</v-btn>
-        <p class="soft">{{ words.entry.what(mostMegabytes, showNumber(fileLimits.rows)) }}</p>
+        <v-btn variant="flat" :loading="file.busy.value !== null" @click="input?.click()">{{ words.entry.chooseFile }}</v-btn>
+        <p>{{ words.entry.pasteHint }}</p>
+        <p class="soft">{{ words.entry.what(mostMegabytes, showNumber(fileLimits.rows), showNumber(fileLimits.sheetRows)) }}</p>
+        <button type="button" class="plain-link" @click="getTemplate">{{ words.entry.template }}</button>
       </div>
       <p v-if="file.problem.value" class="stop" role="alert">
-        <b>{{ file.name.value }}</b> {{ words.entry.fileProblems[file.problem.value](mostMegabytes, showNumber(fileLimits.rows)) }}
+        <b>{{ file.name.value }}</b> {{ say(file.problem.value) }}
       </p>
+      <p v-if="job.said.value" class="stop" role="alert">{{ job.said.value }}</p>
     </template>
     <template v-else>
       <div class="head">
@@ -103,13 +168,22 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
         </div>
         <div class="acts">
           <v-btn variant="text" @click="input?.click()">{{ words.entry.another }}</v-btn>
-          <v-btn v-if="problems.length > 0" @click="getProblemRows">{{ words.entry.getProblems(problems.length) }}</v-btn>
+          <v-btn v-if="bad > 0" @click="getProblemRows">{{ words.entry.getProblems(bad) }}</v-btn>
           <v-btn
+            v-if="file.isLarge.value && !isWorkedOut"
             variant="flat"
-            :disabled="!look || !isCurrent || look.conflicts.some(({ blocks }) => blocks)"
-            :loading="inHand.isApplying.value"
+            :disabled="!file.isReady.value"
+            :loading="file.busy.value !== null"
+            @click="workOut"
+            >{{ words.entry.workOut }}</v-btn
+          >
+          <v-btn
+            v-else
+            variant="flat"
+            :disabled="!look || !isCurrent || isBlocked"
+            :loading="inHand.isApplying.value || inHand.isLooking.value"
             @click="apply"
-            >{{ look ? words.entry.bring(look.newPeople, good - rowsOf('nothing').length) : words.entry.bringIn }}</v-btn
+            >{{ words.entry.bring(look?.newPeople ?? summary?.counts.new ?? 0, good) }}</v-btn
           >
         </div>
       </div>
@@ -119,7 +193,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
           <div class="counts">
             <div v-for="each in counts" :key="each.key" class="count" :class="{ look: each.key === 'needs a look' && each.count > 0 }">
               <small>{{ each.label }}</small>
-              <b class="big num">{{ look ? showNumber(each.count) : '–' }}</b>
+              <b class="big num">{{ summary ? showNumber(each.count) : '–' }}</b>
             </div>
             <button type="button" class="count plain" :aria-expanded="isDetails" @click="isDetails = !isDetails">
               <small>{{ words.entry.access }}</small>
@@ -129,19 +203,39 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
               >
             </button>
           </div>
-          <p v-if="file.problem.value" class="stop" role="alert">{{ words.entry.fileProblems[file.problem.value](mostMegabytes, '') }}</p>
+          <div v-if="file.busy.value" class="busy" role="status">
+            <v-progress-linear
+              :model-value="file.busy.value.share * 100"
+              color="primary"
+              :aria-label="words.entry.stages[file.busy.value.stage]"
+            />
+            <span class="soft">{{ words.entry.stage(file.busy.value.stage, file.busy.value.share) }}</span>
+            <button type="button" class="plain-link" @click="file.stop()">{{ words.common.cancel }}</button>
+          </div>
+          <p v-if="file.problem.value" class="stop" role="alert">{{ say(file.problem.value) }}</p>
           <p v-else-if="inHand.problem.value && !isDetails" class="stop" role="alert">{{ inHand.problem.value }}</p>
+          <template v-for="conflict in look?.conflicts ?? []" :key="conflict.code">
+            <p v-if="conflict.blocks && conflict.code !== 'nothing to do' && !isDetails" class="stop" role="alert">
+              {{ words.changes.conflicts[conflict.code](conflict.count) }}
+            </p>
+          </template>
+          <p v-if="missing.length > 0" class="soft made">
+            {{ words.entry.wouldMake }}:
+            <v-chip
+              v-for="path in missing"
+              :key="path"
+              size="small"
+              closable
+              :close-label="words.entry.dontMake"
+              @click:close="((file.newGroups.value = missing.filter((each) => each !== path)), file.check())"
+              >{{ path }}</v-chip
+            >
+          </p>
           <div v-if="isDetails" class="details">
             <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
           </div>
-          <RosterTable
-            v-else
-            :rows="look?.rows ?? []"
-            :left="file.left.value"
-            @mend="file.mend"
-            @leave-out="file.leaveOut"
-            @take-back="file.left.value = new Set()"
-          />
+          <RosterTable v-else :file="file" />
+          <BringInFoot v-model="options" :file="file" />
         </div>
       </div>
     </template>
@@ -152,7 +246,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
 .bring-in {
   flex: 1;
   min-height: 0;
-  padding: 12px 26px 16px;
+  padding: 12px 26px 12px;
   display: flex;
   flex-direction: column;
   overflow: auto;
@@ -167,7 +261,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
   border: 2px dashed var(--rule);
   border-radius: 8px;
   background: var(--sheet);
-  padding: 48px 24px;
+  padding: 40px 24px;
   display: grid;
   gap: 14px;
   justify-items: center;
@@ -200,7 +294,7 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
   min-width: 0;
   display: flex;
   flex-direction: column;
-  gap: 12px;
+  gap: 10px;
   min-height: 320px;
 }
 .counts {
@@ -241,6 +335,12 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
   color: var(--flare-ink);
   font-weight: 700;
 }
+.busy {
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 12px;
+  align-items: center;
+}
 .stop {
   background: var(--wrong2);
   color: var(--wrong);
@@ -250,6 +350,12 @@ const mostMegabytes = fileLimits.bytes / 1024 / 1024;
 }
 .rows .stop {
   margin: 0;
+}
+.made {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
 }
 .details {
   overflow: auto;

@@ -14,28 +14,40 @@ const encodingItems = encodings.map((value) => ({ value, title: words.entry.enco
   <p v-if="file.read.value" class="soft reading">
     {{
       words.entry.reading(
-        showNumber(file.rows.value.length),
-        words.entry.delimiters[file.read.value.delimiter],
+        showNumber(file.summary.value?.rows ?? file.read.value.lines),
+        file.read.value.delimiter ? words.entry.delimiters[file.read.value.delimiter] : null,
         file.mapping.value?.hasHeader ?? true,
-        words.entry.encodings[file.read.value.encoding],
+        file.read.value.encoding ? words.entry.encodings[file.read.value.encoding] : null,
+        file.read.value.sheet,
       )
     }}
+    <span v-if="file.read.value.cleaned > 0">{{ words.entry.cleaned(file.read.value.cleaned) }}</span>
+    <span v-if="file.usedMapping.value">{{ words.entry.readAs(file.usedMapping.value) }}</span>
     <v-menu :close-on-content-click="false">
       <template #activator="{ props: activator }"
         ><button v-bind="activator" type="button" class="plain-link">{{ words.entry.notRight }}</button></template
       >
       <v-card class="correct">
         <v-select
+          v-if="file.read.value.sheets.length > 1"
+          :label="words.entry.sheet"
+          :items="file.read.value.sheets"
+          :model-value="file.read.value.sheet"
+          @update:model-value="(sheet: string) => file.reread({ sheet })"
+        />
+        <v-select
+          v-if="file.read.value.delimiter"
           :label="words.entry.delimiter"
           :items="delimiterItems"
           :model-value="file.read.value.delimiter"
-          @update:model-value="(delimiter: Delimiter) => file.reread({ delimiter, encoding: file.read.value?.encoding })"
+          @update:model-value="(delimiter: Delimiter) => file.reread({ delimiter, encoding: file.read.value?.encoding ?? undefined })"
         />
         <v-select
+          v-if="file.read.value.encoding"
           :label="words.entry.encoding"
           :items="encodingItems"
           :model-value="file.read.value.encoding"
-          @update:model-value="(encoding: Encoding) => file.reread({ encoding, delimiter: file.read.value?.delimiter })"
+          @update:model-value="(encoding: Encoding) => file.reread({ encoding, delimiter: file.read.value?.delimiter ?? undefined })"
         />
         <v-checkbox
           :label="words.entry.hasHeader"

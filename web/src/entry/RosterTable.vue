@@ -1,70 +1,75 @@
 <script setup lang="ts">
 import type { CheckedRow, RosterField } from '@gate-roster/core';
-import { computed, ref, useTemplateRef } from 'vue';
-import { showNumber } from '../ui/format.ts';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
+import CauseLine from './CauseLine.vue';
+import type { ShownLine } from './roster-lines.ts';
+import type { RosterFile } from './use-roster-file.ts';
 
-/** Rows by what they would do; those that need a look on top, by cause, with the cell to mend. */
-const { rows, left } = defineProps<{ rows: CheckedRow[]; left: ReadonlySet<number> }>();
-const emit = defineEmits<{ mend: [row: number, field: RosterField, text: string]; leaveOut: [rows: number[]]; takeBack: [] }>();
+/** Rows by what they would do; those that need a look on top, by cause, with the cell to mend. The worker holds them, the screen asks for what it shows. */
+const { file } = defineProps<{ file: RosterFile }>();
 const rowPixels = 37;
+const margin = 40;
 
-type Line =
-  { kind: 'head'; key: string; title: string; rows: CheckedRow[]; problem: boolean } | { kind: 'row'; key: string; row: CheckedRow };
-const isGoodOpen = ref(false);
-const causes = computed(() => {
-  const byCause = new Map<string, CheckedRow[]>();
-  for (const row of rows) {
-    if (row.outcome !== 'needs a look' || !row.reason) continue;
-    const cause = words.entry.cause(row.reason);
-    byCause.set(cause, [...(byCause.get(cause) ?? []), row]);
-  }
-  return byCause;
+type Column = { label: string; fields: RosterField[] };
+const columns = computed<Column[]>(() => {
+  const has = new Set(file.mapping.value?.columns.map(({ field }) => field));
+  const all: Column[] = [
+    { label: words.entry.nameColumn, fields: ['givenName', 'familyName', 'fullName'] },
+    { label: words.entry.fields.email, fields: ['email'] },
+    { label: words.entry.fields.group, fields: ['group'] },
+    { label: words.entry.fromUntil, fields: ['firstDay', 'lastDay'] },
+    { label: words.entry.fields.idNumber, fields: ['idNumber'] },
+    ...(['signInName', 'role', 'powers', 'tags', 'nameHidden', 'guardianEmail', 'password'] as const).map((field) => ({
+      label: words.entry.fields[field],
+      fields: [field] as RosterField[],
+    })),
+  ];
+  return all.filter(({ fields }) => fields.some((field) => has.has(field)));
 });
-const good = computed(() => rows.filter(({ outcome }) => outcome !== 'needs a look'));
-const lines = computed<Line[]>(() => [
-  ...[...causes.value].flatMap(([cause, list]): Line[] => [
-    { kind: 'head', key: cause, title: words.entry.causeRows(cause, list.length), rows: list, problem: true },
-    ...list.map((row): Line => ({ kind: 'row', key: `r${row.row}`, row })),
-  ]),
-  { kind: 'head', key: 'good', title: words.entry.goodRows(showNumber(good.value.length)), rows: good.value, problem: false },
-  ...(isGoodOpen.value || causes.value.size === 0 ? good.value.map((row): Line => ({ kind: 'row', key: `r${row.row}`, row })) : []),
-]);
 const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualRows(
-  scroller,
-  () => lines.value.length,
-  rowPixels,
-  (index) => lines.value[index]?.key ?? index,
-);
-const { items, spaceAbove, spaceBelow } = virtual;
+const total = computed(() => file.summary.value?.lines ?? 0);
+const { items, spaceAbove, spaceBelow } = useVirtualRows(scroller, () => total.value, rowPixels);
 
-const columns: { label: string; fields: RosterField[] }[] = [
-  { label: words.people.name, fields: ['familyName', 'fullName', 'givenName'] },
-  { label: words.people.email, fields: ['email'] },
-  { label: words.people.idNumber, fields: ['idNumber'] },
-  { label: words.entry.fields.group, fields: ['group'] },
-  { label: words.entry.fromUntil, fields: ['firstDay', 'lastDay'] },
-];
-const text = (row: CheckedRow, fields: RosterField[]): string => {
-  if (fields.includes('familyName')) return row.cells.fullName ?? [row.cells.givenName, row.cells.familyName].filter(Boolean).join(' ');
+/** The lines around what is on screen, as the worker gave them. */
+const fetched = shallowRef<{ from: number; lines: ShownLine[] }>({ from: 0, lines: [] });
+let asking = 0;
+watch(
+  [items, file.version],
+  async ([shown]) => {
+    const from = Math.max(0, (shown[0]?.index ?? 0) - margin);
+    const to = Math.min(total.value, (shown.at(-1)?.index ?? 0) + margin + 1);
+    const mine = ++asking;
+    const lines = await file.lines(from, to);
+    if (mine === asking) fetched.value = { from, lines };
+  },
+  { immediate: true },
+);
+const drawn = computed(() =>
+  items.value.flatMap(({ index, key }) => {
+    const line = fetched.value.lines[index - fetched.value.from];
+    return [{ key: String(key), line }];
+  }),
+);
+const text = (row: CheckedRow, fields: readonly RosterField[]): string => {
+  if (fields.includes('fullName'))
+    return row.cells.fullName?.trim() && !row.cells.familyName?.trim()
+      ? row.cells.fullName
+      : [row.cells.givenName, row.cells.familyName].filter(Boolean).join(' ');
+  if (fields.includes('password')) return row.cells.password ? '••••••' : '';
   return fields
     .map((field) => row.cells[field] ?? '')
     .filter(Boolean)
     .join(' – ');
 };
-/** The group meant by a near miss, in all rows that wrote it that way. */
-function mendAll(list: readonly CheckedRow[]): void {
-  for (const row of list)
-    if (row.reason?.code === 'group unknown' && row.reason.near !== null) emit('mend', row.row, 'group', row.reason.near);
-}
-const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) => reason?.code === 'group unknown' && reason.near !== null);
+const width = computed(() => columns.value.length + 2);
+const editing = ref<string | null>(null);
 </script>
 
 <template>
   <div ref="scroller" class="table" tabindex="0" role="region" :aria-label="words.entry.rows">
-    <table>
+    <table :aria-rowcount="total">
       <thead>
         <tr>
           <th class="num">{{ words.entry.row }}</th>
@@ -74,86 +79,67 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
       </thead>
       <tbody>
         <tr v-if="spaceAbove > 0" aria-hidden="true">
-          <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
+          <td :colspan="width" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
         </tr>
-        <template v-for="item in items" :key="String(item.key)">
-          <tr v-if="lines[item.index]?.kind === 'head'" class="cause">
-            <td colspan="7">
-              <template v-for="line in [lines[item.index] as Extract<Line, { kind: 'head' }>]" :key="line.key">
-                <span class="cause-line">
-                  <b>{{ line.title }}</b>
-                  <span v-if="line.problem" class="cause-acts">
-                    <button v-if="near(line.rows)" type="button" class="plain-link" @click="mendAll(line.rows)">
-                      {{ words.entry.takeProposals(line.rows.length) }}
-                    </button>
-                    <button
-                      type="button"
-                      class="plain-link"
-                      @click="
-                        emit(
-                          'leaveOut',
-                          line.rows.map(({ row }) => row),
-                        )
-                      "
-                    >
-                      {{ words.entry.leaveRowsOut(line.rows.length) }}
-                    </button>
-                  </span>
-                  <span v-else class="cause-acts">
-                    <button v-if="left.size > 0" type="button" class="plain-link" @click="emit('takeBack')">
-                      {{ words.entry.leftRows(left.size) }}
-                    </button>
-                    <button
-                      v-if="causes.size > 0 && line.rows.length > 0"
-                      type="button"
-                      class="plain-link"
-                      :aria-expanded="isGoodOpen"
-                      @click="isGoodOpen = !isGoodOpen"
-                    >
-                      {{ isGoodOpen ? words.entry.hide : words.entry.show }}
-                    </button>
-                  </span>
+        <template v-for="{ key, line } in drawn" :key="key">
+          <tr v-if="!line" aria-hidden="true">
+            <td :colspan="width" />
+          </tr>
+          <tr v-else-if="line.kind !== 'row'" class="cause">
+            <td :colspan="width"><CauseLine :line="line" :file="file" /></td>
+          </tr>
+          <tr v-else :class="{ bad: line.row.outcome === 'needs a look' }">
+            <td class="num soft">{{ line.row.row }}</td>
+            <td v-if="line.row.reason" class="wrong why">
+              <div>
+                {{ words.entry.reason(line.row.reason, line.row.cells) }}
+                <button
+                  v-if="line.row.reason.code === 'group unknown' && line.row.reason.near"
+                  type="button"
+                  class="plain-link"
+                  @click="
+                    file.mendAlike(
+                      'group',
+                      line.row.cells.group ?? '',
+                      (line.row.cells.group ?? '').replace(line.row.reason.group, line.row.reason.near),
+                    )
+                  "
+                >
+                  {{ line.row.reason.near }}
+                </button>
+                <button type="button" class="plain-link" @click="file.leaveOut(line.row.row)">
+                  {{ words.entry.leaveRowsOut(1) }}
+                </button>
+              </div>
+            </td>
+            <td v-else-if="line.row.changes.length > 0" class="why">
+              <div>
+                <span v-for="each in line.row.changes" :key="each.field" class="change">
+                  {{ words.entry.change(each) }}
+                  <button type="button" class="plain-link" @click="file.decline(line.row.row, each.field, true)">
+                    {{ words.entry.keepOld }}
+                  </button>
                 </span>
+              </div>
+            </td>
+            <td v-else :class="{ soft: line.row.outcome === 'nothing' }">{{ words.entry.outcomes[line.row.outcome] }}</td>
+            <td v-for="column in columns" :key="column.label">
+              <template v-if="line.row.field && column.fields.includes(line.row.field)">
+                <span v-if="line.row.field === 'lastDay'" class="sr-only">{{ line.row.cells.firstDay }}</span>
+                <input
+                  class="mend"
+                  :value="line.row.cells[line.row.field] ?? ''"
+                  :aria-label="words.entry.mend(words.entry.fields[line.row.field], line.row.row)"
+                  @focus="editing = line.row.cells[line.row.field] ?? ''"
+                  @change="file.mend(line.row.row, line.row.field, editing ?? '', ($event.target as HTMLInputElement).value)"
+                />
               </template>
+              <template v-else>{{ text(line.row, column.fields) }}</template>
             </td>
           </tr>
-          <template
-            v-for="row in lines[item.index]?.kind === 'row' ? [(lines[item.index] as Extract<Line, { kind: 'row' }>).row] : []"
-            :key="row.row"
-          >
-            <tr :class="{ bad: row.outcome === 'needs a look' }">
-              <td class="num soft">{{ row.row }}</td>
-              <td v-if="row.reason" class="wrong why">
-                <div>
-                  {{ words.entry.reason(row.reason, row.cells) }}
-                  <button
-                    v-if="row.reason.code === 'group unknown' && row.reason.near"
-                    type="button"
-                    class="plain-link"
-                    @click="emit('mend', row.row, 'group', row.reason.near)"
-                  >
-                    {{ row.reason.near }}
-                  </button>
-                </div>
-              </td>
-              <td v-else :class="{ soft: row.outcome === 'nothing' }">{{ words.entry.outcomes[row.outcome] }}</td>
-              <td v-for="column in columns" :key="column.label">
-                <template v-if="row.field && column.fields.includes(row.field)">
-                  <span v-if="row.field === 'lastDay'" class="sr-only">{{ row.cells.firstDay }}</span>
-                  <input
-                    class="mend"
-                    :value="row.cells[row.field] ?? ''"
-                    :aria-label="words.entry.mend(words.entry.fields[row.field], row.row)"
-                    @change="emit('mend', row.row, row.field, ($event.target as HTMLInputElement).value)"
-                  />
-                </template>
-                <template v-else>{{ text(row, column.fields) }}</template>
-              </td>
-            </tr>
-          </template>
         </template>
         <tr v-if="spaceBelow > 0" aria-hidden="true">
-          <td colspan="7" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
+          <td :colspan="width" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
         </tr>
       </tbody>
     </table>
@@ -162,8 +148,9 @@ const near = (list: readonly CheckedRow[]): boolean => list.some(({ reason }) =>
 
 <style scoped>
 .table {
+  container-type: inline-size;
   flex: 1;
-  min-height: 0;
+  min-height: 220px;
   overflow: auto;
   border: 1px solid var(--rule);
   border-radius: 8px;
@@ -205,21 +192,14 @@ td {
   font-size: 13.5px;
   line-height: 1.2;
   max-height: 36px;
-  overflow: hidden;
+  overflow: auto;
+}
+.change {
+  display: block;
 }
 .cause td {
   background: var(--paper2);
-}
-.cause-line {
-  display: flex;
-  justify-content: space-between;
-  gap: 20px;
-  position: sticky;
-  left: 0;
-}
-.cause-acts {
-  display: flex;
-  gap: 16px;
+  max-width: none;
 }
 .bad td {
   background: color-mix(in srgb, var(--flare2) 45%, var(--sheet));

@@ -1,108 +1,205 @@
+import type { KeptMapping } from '@gate-roster/contract';
 import {
   type Change,
   type DateOrder,
   fileLimits,
   hasNameColumn,
+  impersonalFields,
   type Mapping,
   type RosterField,
-  type RosterRow,
   type TableChoices,
+  type TableFailure,
   type TableProblem,
 } from '@gate-roster/core';
-import { wrap, type Remote } from 'comlink';
-import { computed, type ComputedRef, onBeforeUnmount, type Ref, ref, shallowRef, toRaw } from 'vue';
-import type { ReadFile, RosterReader } from './roster.worker.ts';
+import { proxy, type Remote, wrap } from 'comlink';
+import { computed, type ComputedRef, onBeforeUnmount, type Ref, ref, shallowRef } from 'vue';
+import { call } from '../api/call.ts';
+import type { ShownTree } from '../groups/tree-query.ts';
+import { type Cause, type KeptMend, type ReadFile, rowsAtOnce, type RosterSummary, type ShownLine, type Stage } from './roster-lines.ts';
+import type { RosterReader } from './roster.worker.ts';
 
-export interface RosterFile {
-  name: Ref<string | null>;
-  read: Ref<ReadFile | null>;
-  problem: Ref<TableProblem | 'no names' | 'date order' | null>;
-  mapping: Ref<Mapping | null>;
-  rows: Ref<RosterRow[]>;
-  open: (file: File) => Promise<void>;
-  /** Reads the same file anew, with what was detected corrected. */
-  reread: (choices: TableChoices) => Promise<void>;
-  setField: (column: number, field: RosterField | null) => Promise<void>;
-  setHeader: (hasHeader: boolean) => Promise<void>;
-  setDateOrder: (order: DateOrder) => void;
-  /** Mends a cell, or leaves a row out. */
-  mend: (row: number, field: RosterField, text: string) => void;
-  leaveOut: (rows: readonly number[]) => void;
-  left: Ref<Set<number>>;
-  close: () => void;
-  change: (into: number) => Change | null;
-  isReady: ComputedRef<boolean>;
-}
+export type FileProblem = TableProblem | 'no names' | 'date order' | 'stopped';
 
-/** One file on its way in: read and mapped by a worker, mended here, until it is brought in. */
-export function useRosterFile(): RosterFile {
-  const worker = new Worker(new URL('./roster.worker.ts', import.meta.url), { type: 'module' });
-  const reader: Remote<RosterReader> = wrap(worker);
-  onBeforeUnmount(() => {
-    worker.terminate();
-  });
+/** One file on its way in. The worker holds it; here stands what the page shows of it. */
+export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<ShownTree | undefined>) {
+  let worker: Worker | null = null;
+  let reader: Remote<RosterReader> = begin();
+  onBeforeUnmount(() => worker?.terminate());
 
   const name = ref<string | null>(null);
   const read = shallowRef<ReadFile | null>(null);
-  const problem = ref<TableProblem | 'no names' | 'date order' | null>(null);
+  const problem = ref<FileProblem | null>(null);
+  const problemRow = ref<number | null>(null);
   const mapping = ref<Mapping | null>(null);
-  const rows = shallowRef<RosterRow[]>([]);
-  const left = ref(new Set<number>());
-  const mended = new Map<string, string>();
-  let bytes = new Uint8Array();
+  const summary = shallowRef<RosterSummary | null>(null);
+  const busy = ref<{ stage: Stage; share: number } | null>(null);
+  /** Grows with every check, so that lists ask for their lines anew. */
+  const version = ref(0);
+  const isGoodOpen = ref(false);
+  const newGroups = ref<string[]>([]);
+  const kept = shallowRef<{ mappings: KeptMapping[]; mends: KeptMend[] }>({ mappings: [], mends: [] });
+  const usedMapping = ref<string | null>(null);
+  const fresh = new Map<string, KeptMend>();
+  const total = ref(0);
+  const isLarge = computed(() => total.value > rowsAtOnce);
+
+  function begin(): Remote<RosterReader> {
+    worker = new Worker(new URL('./roster.worker.ts', import.meta.url), { type: 'module' });
+    return wrap<RosterReader>(worker);
+  }
+  let underWay = 0;
+  // What the worker said may arrive after what it came to.
+  const told = proxy((stage: Stage, share: number) => {
+    if (underWay > 0) busy.value = { stage, share };
+  });
+  /** Runs something in the worker; what it says meanwhile is shown. */
+  async function during<T>(work: () => Promise<T>): Promise<T | undefined> {
+    busy.value ??= { stage: 'checking', share: 0 };
+    underWay++;
+    try {
+      return await work();
+    } finally {
+      if (--underWay === 0) busy.value = null;
+    }
+  }
 
   async function open(file: File): Promise<void> {
+    close();
     name.value = file.name;
-    mended.clear();
-    left.value = new Set();
     // A file over the limit is not even read.
     if (file.size > fileLimits.bytes) {
       fail('too large');
       return;
     }
-    bytes = new Uint8Array(await file.arrayBuffer());
-    await reread({});
+    kept.value = await call('keptMappings', {}).catch(() => kept.value);
+    await take(file, {});
   }
-  async function reread(choices: TableChoices): Promise<void> {
-    const result = await reader.read(bytes, choices);
+  async function take(file: File | null, choices: TableChoices & { sheet?: string }): Promise<void> {
+    const names = (tree.value?.visible(() => true) ?? []).map(({ row }) => row.name);
+    const result = await during(async (): Promise<ReadFile | TableFailure> => reader.read(file, choices, names, told));
+    if (!result) return;
     if ('problem' in result) {
-      fail(result.problem);
+      fail(result.problem, result.row ?? null);
       return;
     }
     read.value = result;
     mapping.value = result.mapping;
-    await remap();
+    const known = kept.value.mappings.find(
+      ({ headersKey, columns }) => headersKey === result.headersKey && columns.length === result.mapping.columns.length,
+    );
+    usedMapping.value = known?.name ?? null;
+    if (known && mapping.value) mapping.value.columns.forEach((column, index) => (column.field = known.columns[index] ?? null));
+    await remap(known?.dateOrder ?? null);
   }
-  function fail(why: TableProblem): void {
+  function fail(why: FileProblem, row: number | null = null): void {
     problem.value = why;
+    problemRow.value = row;
     read.value = null;
     mapping.value = null;
-    rows.value = [];
+    summary.value = null;
   }
-  async function remap(): Promise<void> {
+  async function remap(keptOrder: DateOrder | null = null): Promise<void> {
     if (!mapping.value) return;
     const fields = mapping.value.columns.map(({ field }) => field);
-    const mappedRows = await reader.rows(mapping.value.hasHeader, fields);
-    mapping.value.dateOrder = mappedRows.dateOrder ?? mapping.value.dateOrder;
-    rows.value = mappedRows.rows.map(({ row, cells }) => ({
-      row,
-      cells: Object.fromEntries(Object.entries(cells).map(([field, text]) => [field, mended.get(`${row}/${field}`) ?? text])),
-    }));
+    const mapped = await reader.map(mapping.value.hasHeader, fields);
+    total.value = mapped.rows;
+    mapping.value.dateOrder = mapped.dateOrder ?? keptOrder ?? mapping.value.dateOrder;
     problem.value = !hasNameColumn(fields) ? 'no names' : mapping.value.dateOrder === null ? 'date order' : null;
+    await check();
   }
-  const isReady = computed(() => problem.value === null && rows.value.length > 0);
+
+  /** Checks anew; of several asked for at once the last one counts. */
+  let wanted = 0;
+  async function check(): Promise<void> {
+    const order = mapping.value?.dateOrder;
+    const nodes = tree.value?.nodes() ?? [];
+    if (problem.value !== null || !order || nodes.length === 0) return;
+    const mine = ++wanted;
+    const context = {
+      into: into.value,
+      nodes,
+      newGroups: [...newGroups.value],
+      mends: kept.value.mends.map((mend) => ({ ...mend })),
+      isGoodOpen: isGoodOpen.value,
+    };
+    const found = await during(() => reader.check(context, order, told));
+    if (!found || mine !== wanted) return;
+    summary.value = found;
+    version.value++;
+  }
+  /** Stops what is under way; the file has to be opened again. */
+  function stop(): void {
+    worker?.terminate();
+    reader = begin();
+    underWay = 0;
+    busy.value = null;
+    const was = name.value;
+    close();
+    name.value = was;
+    problem.value = 'stopped';
+  }
+  function remember(field: RosterField, was: string, becomes: string): void {
+    if (impersonalFields.some((each) => each === field) && becomes.trim() !== '')
+      fresh.set(`${field}/${was.toLowerCase()}`, { field, was, becomes });
+  }
+  function close(): void {
+    name.value = null;
+    problem.value = null;
+    problemRow.value = null;
+    read.value = null;
+    mapping.value = null;
+    summary.value = null;
+    newGroups.value = [];
+    usedMapping.value = null;
+    isGoodOpen.value = false;
+    fresh.clear();
+  }
+  const isReady = computed(() => problem.value === null && summary.value !== null && summary.value.rows > 0);
+
+  /** The change that brings it in; with `fileId` its rows are on the server already. */
+  async function change(
+    more: Pick<Extract<Change, { kind: 'bring-in-roster' }>, 'mode' | 'mostLeaving' | 'write'>,
+    fileId: string | null = null,
+  ): Promise<Change | null> {
+    const order = mapping.value?.dateOrder;
+    if (!isReady.value || !order) return null;
+    const given = fileId === null ? await reader.rowsForChange() : { rows: [], ...(await during(() => reader.upload(fileId, told))) };
+    if (!given) return null;
+    return {
+      kind: 'bring-in-roster',
+      into: into.value,
+      fileName: name.value,
+      hasGroupColumn: mapping.value?.columns.some(({ field }) => field === 'group') ?? false,
+      dateOrder: order,
+      rows: given.rows,
+      declined: given.declined ?? [],
+      fileId,
+      newGroups: [...newGroups.value],
+      ...more,
+    };
+  }
 
   return {
-    name,
+    name: name as Readonly<Ref<string | null>>,
     read,
     problem,
+    problemRow,
     mapping,
-    rows,
-    open,
-    reread,
-    left,
+    summary,
+    busy,
+    version,
+    isGoodOpen,
+    newGroups,
+    usedMapping,
+    isLarge,
     isReady,
-    async setField(column, field) {
+    open,
+    close,
+    stop,
+    check,
+    change,
+    reread: (choices: TableChoices & { sheet?: string }) => take(null, choices),
+    async setField(column: number, field: RosterField | null) {
       if (!mapping.value) return;
       // A field stands for one column: taking it here frees it there.
       mapping.value.columns.forEach((each, index) => {
@@ -111,35 +208,78 @@ export function useRosterFile(): RosterFile {
       });
       await remap();
     },
-    async setHeader(hasHeader) {
+    async setHeader(hasHeader: boolean) {
       if (mapping.value) mapping.value.hasHeader = hasHeader;
       await remap();
     },
-    setDateOrder(order) {
+    async setDateOrder(order: DateOrder) {
       if (!mapping.value) return;
       mapping.value.dateOrder = order;
       if (problem.value === 'date order') problem.value = null;
+      await check();
     },
-    mend(row, field, text) {
-      mended.set(`${row}/${field}`, text);
-      rows.value = rows.value.map((each) => (each.row === row ? { ...each, cells: { ...each.cells, [field]: text } } : each));
+    lines: (from: number, to: number): Promise<ShownLine[]> => reader.lines(from, to),
+    async openGood(isOpen: boolean) {
+      isGoodOpen.value = isOpen;
+      summary.value = await reader.arrange(isOpen);
+      version.value++;
     },
-    leaveOut(list) {
-      left.value = new Set([...left.value, ...list]);
+    async mend(row: number, field: RosterField, was: string, becomes: string) {
+      remember(field, was, becomes);
+      await reader.mend(row, field, becomes);
+      await check();
     },
-    close() {
-      name.value = null;
-      problem.value = null;
-      read.value = null;
-      mapping.value = null;
-      rows.value = [];
+    async mendAlike(field: RosterField, was: string, becomes: string) {
+      remember(field, was, becomes);
+      await reader.mendAlike(field, was, becomes);
+      await check();
     },
-    change(into) {
-      if (!isReady.value || !mapping.value?.dateOrder) return null;
-      const kept = rows.value.filter(({ row }) => !left.value.has(row));
-      if (kept.length === 0) return null;
-      const hasGroupColumn = mapping.value.columns.some(({ field }) => field === 'group');
-      return { kind: 'bring-in-roster', into, fileName: name.value, hasGroupColumn, dateOrder: mapping.value.dateOrder, rows: toRaw(kept) };
+    async takeProposals(cause: Cause) {
+      for (const { was, becomes } of await reader.takeProposals(cause)) remember('group', was, becomes);
+      await check();
+    },
+    async findAndReplace(field: RosterField, find: string, replacement: string) {
+      const count = await reader.findAndReplace(field, find, replacement);
+      await check();
+      return count;
+    },
+    async leaveOut(row: number) {
+      await reader.leaveOut([row]);
+      await check();
+    },
+    async leaveOutCause(cause: Cause) {
+      await reader.leaveOutCause(cause);
+      await check();
+    },
+    async takeBackLeft() {
+      await reader.takeBackLeft();
+      await check();
+    },
+    async decline(row: number, field: string, isDeclined: boolean) {
+      await reader.decline(row, field, isDeclined);
+      await check();
+    },
+    async makeGroups(paths: readonly string[]) {
+      newGroups.value = [...new Set([...newGroups.value, ...paths])];
+      await check();
+    },
+    problems: () => reader.problems(),
+    /** What was mended in columns that hold nothing of a person is proposed for the next file. */
+    async keepMends() {
+      if (fresh.size > 0) await call('keepMends', { body: { mends: [...fresh.values()] } });
+    },
+    async keepMapping(as: string) {
+      if (!mapping.value || !read.value) return;
+      await call('keepMapping', {
+        body: {
+          name: as,
+          headersKey: read.value.headersKey,
+          columns: mapping.value.columns.map(({ field }) => field),
+          dateOrder: mapping.value.dateOrder,
+        },
+      });
+      usedMapping.value = as;
     },
   };
 }
+export type RosterFile = ReturnType<typeof useRosterFile>;

@@ -2,7 +2,6 @@
 import type { GroupSheet } from '@gate-roster/contract';
 import { type Change, groupColours, type GroupValues, longestGroupName, type Some } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
 import { computed, reactive, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
@@ -44,11 +43,10 @@ const changed = computed<Some<GroupValues>>(() => {
   });
   return Object.fromEntries(found) as Some<GroupValues>;
 });
-const settled = refDebounced(changed, 300);
 const change = computed<Change | null>(() =>
-  Object.keys(settled.value).length === 0 ? null : { kind: 'edit-group', groupId: group.id, values: settled.value },
+  Object.keys(changed.value).length === 0 ? null : { kind: 'edit-group', groupId: group.id, values: changed.value },
 );
-const inHand = useChange(change, words.groups.saved);
+const inHand = useChange(change, words.groups.saved, { settleMilliseconds: 300 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }

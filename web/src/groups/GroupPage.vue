@@ -9,6 +9,7 @@ import { call } from '../api/call.ts';
 import PeopleList from '../people/PeopleList.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
+import { copyText } from '../ui/copy.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showNumber, showPercent } from '../ui/format.ts';
 import { words } from '../words.ts';
@@ -37,6 +38,12 @@ const {
   queryKey: ['group', scope.groupId, scope.query],
   queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
 });
+const mayEntry = computed(() => session.hasPower('managePeople') || session.hasPower('decideEntry'));
+const { data: entry } = useQuery({
+  queryKey: ['entry-figures', scope.groupId, scope.query],
+  queryFn: ({ signal }) => call('entryFigures', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
+  enabled: mayEntry,
+});
 /** What stands in the panel on the right, beside a person. */
 type Panel = 'add' | 'make' | 'copy' | 'edit' | 'leaders' | 'courses';
 const panel = ref<Panel | null>(null);
@@ -56,6 +63,8 @@ const act = (wanted: GroupAct): void => groupTree.value?.begin(wanted, [scope.gr
 /** While nobody is in, the top of the tree says where to begin; later it says only what is still missing. */
 const isTop = computed(() => session.isAdministrator && group.value?.path.length === 1);
 const isNew = computed(() => isTop.value && group.value?.people.counted === 0);
+/** For its people; of no use to anybody else. */
+const handoutsLink = computed(() => `${location.origin}/my-groups/${scope.groupId.value}`);
 const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
 const notCounted = computed(() => group.value?.people.notCounted ?? []);
 const done = computed(() => group.value && completion(group.value.progress));
@@ -93,6 +102,7 @@ const done = computed(() => group.value && completion(group.value.progress));
                   <v-list-item :title="words.groups.make" @click="panel = 'make'" />
                   <v-list-item :title="words.groups.edit" @click="panel = 'edit'" />
                   <v-list-item v-if="group.may.appointLeaders" :title="words.leaders.title" @click="panel = 'leaders'" />
+                  <v-list-item v-if="group.handouts.length > 0" :title="words.groups.copyHandouts" @click="copyText(handoutsLink)" />
                   <v-list-item v-if="group.below > 0" :title="words.groups.startHere" @click="groupTree?.startHere(group.id)" />
                   <template v-if="group.may.shapeItself">
                     <v-divider />
@@ -105,13 +115,13 @@ const done = computed(() => group.value && completion(group.value.progress));
                 </v-list>
               </v-menu>
               <v-btn v-if="group.may.shapeGroups" @click="panel = 'make'">{{ words.groups.make }}</v-btn>
-              <v-btn v-if="group.may.bringIn" :to="scope.linkTo('ways-in')">{{ words.entry.bringIn }}</v-btn>
+              <v-btn v-if="group.may.bringIn" :to="scope.linkTo('ways-in', 'file')">{{ words.entry.bringIn }}</v-btn>
               <v-btn v-if="group.may.managePeople" variant="flat" @click="panel = 'add'">{{ words.people.add }}</v-btn>
             </div>
           </div>
           <BeginHere v-if="isNew" @groups="panel = 'make'" @courses="panel = 'courses'" />
           <BeginHere v-else-if="isTop" compact @courses="panel = 'courses'" />
-          <nav v-if="!isNew" class="strip" :aria-label="words.groups.figures">
+          <nav v-if="!isNew" class="strip people-strip" :aria-label="words.groups.figures">
             <div class="figure on" aria-current="true">
               <small>{{ words.people.title }}</small>
               <p>
@@ -119,6 +129,17 @@ const done = computed(() => group.value && completion(group.value.progress));
               </p>
               <p class="soft">{{ words.people.leadersAndSeveral(group.people.leaders, group.people.inSeveral) }}</p>
             </div>
+            <router-link v-if="mayEntry" class="figure" :to="scope.linkTo('ways-in')">
+              <small>{{ words.areas['ways-in'] }}</small>
+              <p>
+                <b class="big">{{ entry?.codesOpen ?? '–' }}</b> {{ words.waysIn.codes.what(entry?.codesOpen ?? 0) }}
+              </p>
+              <p class="soft">
+                <b v-if="(entry?.asking ?? 0) > 0" class="late">{{ words.areas.waiting(entry?.asking ?? 0) }}</b><template v-else>{{
+                  words.waysIn.nobodyAsks
+                }}</template>
+              </p>
+            </router-link>
             <router-link class="figure" :to="scope.linkTo('access')">
               <small>{{ words.courses.title }}</small>
               <p>
@@ -215,71 +236,12 @@ const done = computed(() => group.value && completion(group.value.progress));
   gap: 12px;
   flex-wrap: wrap;
 }
-.strip {
-  display: grid;
-  grid-auto-flow: column;
-  grid-auto-columns: 1fr;
+.people-strip {
   margin-top: 14px;
-  border: 1px solid var(--rule);
-  border-radius: 8px 8px 0 0;
-  background: var(--paper);
-  flex: none;
-}
-.figure {
-  padding: 9px 14px 10px;
-  border-right: 1px solid var(--rule);
-  color: inherit;
-  text-decoration: none;
-}
-.figure:last-child {
-  border: 0;
-}
-.figure.on {
-  background: var(--sheet);
-  box-shadow: inset 0 4px 0 var(--tide);
-}
-a.figure:hover {
-  background: var(--tide2);
-}
-.figure small {
-  color: var(--ink2);
-  font-size: 13.5px;
-  font-weight: 600;
-}
-.figure .big {
-  font-size: 22px;
-  line-height: 1.25;
-}
-.figure p {
-  font-size: 13.5px;
-}
-.panel {
-  width: 380px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  background: var(--paper);
-  overflow: auto;
-  padding: 18px 20px;
-}
-@media (max-width: 1100px) {
-  .panel {
-    position: absolute;
-    inset: 52px 0 0 auto;
-    max-width: 100%;
-    z-index: 10;
-    box-shadow: -10px 0 30px #0000001a;
-  }
 }
 @media (max-width: 860px) {
   .sheet {
     padding: 12px 14px 0;
-  }
-  .strip {
-    grid-auto-flow: row;
-  }
-  .figure {
-    border-right: 0;
-    border-bottom: 1px solid var(--rule);
   }
 }
 </style>

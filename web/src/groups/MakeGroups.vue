@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { type Change, nameKey, type Preset, presets } from '@gate-roster/core';
-import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -16,23 +15,21 @@ const emit = defineEmits<{ close: [] }>();
 const scope = useScope();
 const tree = useTree();
 const typed = ref('');
-const settled = refDebounced(typed, 250);
 const preset = ref<Preset>('head');
 const copyName = ref(copyOf === null ? '' : name);
 const copyInto = ref<number | null>(parentId);
 const into = computed(() => (copyOf === null ? parentId : copyInto.value));
-const settledName = refDebounced(copyName, 250);
 
 const groups = computed(() => {
-  if (copyOf === null) return groupsOfOutline(settled.value, presets[preset.value]);
-  return tree.value ? shapeOf(tree.value, copyOf, settledName.value) : [];
+  if (copyOf === null) return groupsOfOutline(typed.value, presets[preset.value]);
+  return tree.value ? shapeOf(tree.value, copyOf, copyName.value) : [];
 });
 const depths = computed(() => depthsOf(groups.value));
 const hasLeaders = computed(() => groups.value.some(({ leaders }) => leaders.length > 0));
 const change = computed<Change | null>(() =>
   groups.value.length === 0 || into.value === null ? null : { kind: 'make-groups', parentId: into.value, groups: groups.value },
 );
-const inHand = useChange(change, copyOf === null ? words.groups.made : words.groups.copied);
+const inHand = useChange(change, copyOf === null ? words.groups.made : words.groups.copied, { settleMilliseconds: 250 });
 const choices = (['head', 'helper', 'auditor'] as const).map((value) => ({
   value,
   title: words.leaders.presets[value],

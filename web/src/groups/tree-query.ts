@@ -1,5 +1,5 @@
 import type { TreeRow as Row } from '@gate-roster/contract';
-import { emptyTally, type Tally } from '@gate-roster/core';
+import { emptyTally, type GroupNode, type Tally } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, type ComputedRef } from 'vue';
 import { call } from '../api/call.ts';
@@ -35,6 +35,11 @@ export class ShownTree {
     const path: TreeRow[] = [];
     for (let row = this.#rows.get(id); row; row = row.parentId === null ? undefined : this.#rows.get(row.parentId)) path.unshift(row);
     return path;
+  }
+
+  /** As the core's rules want them. */
+  nodes(): GroupNode[] {
+    return [...this.#rows.values()].map(({ id, parentId, name, state }) => ({ id, parentId, name, state, firstDay: null, lastDay: null }));
   }
 
   branchSize(id: number): number {

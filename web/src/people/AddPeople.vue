@@ -17,7 +17,6 @@ const { group } = defineProps<{ group: GroupSheet }>();
 const emit = defineEmits<{ close: [] }>();
 const how = ref<'known' | 'new'>('known');
 const typed = ref('');
-const lines = refDebounced(typed, 300);
 const search = ref('');
 const asked = refDebounced(
   computed(() => search.value.trim()),
@@ -35,7 +34,7 @@ const offered = computed(() =>
 );
 
 const rows = computed<RosterRow[]>(() =>
-  lines.value.split('\n').flatMap((line, index) => (line.trim() === '' ? [] : [{ row: index + 1, cells: { ...readPerson(line) } }])),
+  typed.value.split('\n').flatMap((line, index) => (line.trim() === '' ? [] : [{ row: index + 1, cells: { ...readPerson(line) } }])),
 );
 const change = computed<Change | null>(() => {
   if (how.value === 'known')
@@ -46,9 +45,9 @@ const change = computed<Change | null>(() => {
     ? null
     : { kind: 'bring-in-roster', into: group.id, fileName: null, hasGroupColumn: false, dateOrder: 'dayFirst', rows: rows.value };
 });
-const inHand = useChange(change, words.people.added(group.name));
-const problems = computed(() => inHand.look.value?.rows.filter(({ outcome }) => outcome === 'needs a look') ?? []);
-const known = computed(() => inHand.look.value?.rows.filter(({ outcome }) => outcome === 'nothing').length ?? 0);
+const inHand = useChange(change, words.people.added(group.name), { settleMilliseconds: 300 });
+const problems = computed(() => inHand.look.value?.rows ?? []);
+const known = computed(() => inHand.look.value?.rowCounts.nothing ?? 0);
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }

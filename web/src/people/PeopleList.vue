@@ -4,6 +4,7 @@ import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
 import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
+import { useRouter } from 'vue-router';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -35,6 +36,7 @@ const sort = ref<PeopleFilter['sort']>('name');
 const tagsAsked = ref<TagsAsked>({ anyTag: [], allTags: [], noTag: [] });
 const list = ref<number | null>(null);
 const session = useSession();
+const router = useRouter();
 const pageSize = 100;
 const rowPixels = 37;
 
@@ -142,6 +144,9 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
           <v-btn variant="text" class="late" @click="act = 'remove'">{{ words.people.removeFrom(group.name) }}</v-btn>
         </template>
         <v-btn variant="text" @click="act = 'state'">{{ words.people.stateAct }}</v-btn>
+        <v-btn variant="text" @click="router.push({ name: 'cards', state: { personIds: [...selection.chosen.value] } })">{{
+          words.cards.act
+        }}</v-btn>
       </template>
       <KeepAsList :person-ids="[...selection.chosen.value]" @kept="selection.clear()" />
       <v-btn v-if="list !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>

@@ -64,12 +64,14 @@ async function copyLink(): Promise<void> {
           <v-list-item :title="words.people.stateAct" @click="emit('form', 'state')" />
         </template>
         <v-list-item v-if="person.leads.length > 0" :title="words.leaders.handOver" @click="emit('form', 'hand over')" />
+        <v-list-item v-if="person.may.letter" :title="words.help.fromPerson" :to="{ name: 'help', params: { personId: person.id } }" />
         <v-list-item
           v-if="person.may.letter"
           :title="words.people.sendLetter"
           @click="doing(() => call('sendSignIn', params), words.people.letterSent)"
         />
         <template v-if="person.may.account">
+          <v-list-item :title="words.cards.title" @click="router.push({ name: 'cards', state: { personIds: [person.id] } })" />
           <v-list-item :title="words.people.oneTime" @click="oneTime" />
           <v-list-item :title="words.people.endSessions" @click="doing(() => call('endSessions', params), words.people.sessionsEnded)" />
           <v-list-item :title="words.people.mergeWith" @click="emit('form', 'merge')" />

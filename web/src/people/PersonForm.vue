@@ -2,7 +2,6 @@
 import type { PersonSheet } from '@gate-roster/contract';
 import type { Change, PersonValues, Some } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
 import { computed, reactive, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
@@ -40,11 +39,10 @@ const changed = computed<Some<PersonValues>>(() =>
     }),
   ),
 );
-const settled = refDebounced(changed, 300);
 const change = computed<Change | null>(() => {
   switch (kind) {
     case 'edit':
-      return Object.keys(settled.value).length === 0 ? null : { kind: 'edit-person', personId: person.id, values: settled.value };
+      return Object.keys(changed.value).length === 0 ? null : { kind: 'edit-person', personId: person.id, values: changed.value };
     case 'state':
       return { kind: 'set-person-state', personIds: [person.id], ...stateValues(state.value) };
     case 'merge':
@@ -62,6 +60,7 @@ const texts = {
 const inHand = useChange(
   change,
   computed(() => texts[kind].done),
+  { settleMilliseconds: 300 },
 );
 async function apply(): Promise<void> {
   if (!(await inHand.apply())) return;

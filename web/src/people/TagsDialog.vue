@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { type Change, type GroupColour, groupColours } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
@@ -19,7 +18,6 @@ const edited = ref<number | null>(null);
 const name = ref('');
 const colour = ref<GroupColour | null>(null);
 const into = ref<number | null>(null);
-const settled = refDebounced(name, 200);
 function edit(tag: { id: number; name: string; colour: string | null }): void {
   edited.value = edited.value === tag.id ? null : tag.id;
   name.value = tag.name;
@@ -29,11 +27,12 @@ function edit(tag: { id: number; name: string; colour: string | null }): void {
 const change = computed<Change | null>(() => {
   if (edited.value === null) return null;
   if (into.value !== null) return { kind: 'merge-tags', tagId: into.value, gone: [edited.value] };
-  return settled.value.trim() === '' ? null : { kind: 'edit-tag', tagId: edited.value, name: settled.value, colour: colour.value };
+  return name.value.trim() === '' ? null : { kind: 'edit-tag', tagId: edited.value, name: name.value, colour: colour.value };
 });
 const inHand = useChange(
   change,
   computed(() => (into.value === null ? words.people.tagSaved : words.people.merged)),
+  { settleMilliseconds: 300 },
 );
 async function apply(): Promise<void> {
   if (await inHand.apply()) edited.value = null;

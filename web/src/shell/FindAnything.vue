@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiAccountOutline, mdiSitemapOutline } from '@mdi/js';
+import { mdiAccountOutline, mdiLifebuoy, mdiSitemapOutline } from '@mdi/js';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
@@ -7,10 +7,12 @@ import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
+import { useSession } from './session.ts';
 
 /** Groups and people by any part of their name, address or number. */
 const isOpen = defineModel<boolean>({ required: true });
 const router = useRouter();
+const session = useSession();
 const typed = ref('');
 const asked = refDebounced(
   computed(() => typed.value.trim()),
@@ -45,9 +47,13 @@ const hits = computed(() => {
       icon: mdiAccountOutline,
       title: personName(person),
       subtitle: person.group?.name ?? words.people.inNoGroup,
-      to: { name: 'groups', params: { groupId: person.group?.id ?? 0 }, query: { person: String(person.id) } },
+      // Who is in no group is shown over the own home.
+      to: { name: 'groups', params: { groupId: person.group?.id ?? session.me?.homeGroupId ?? 0 }, query: { person: String(person.id) } },
     })),
-  ].filter(({ to }) => to.params.groupId !== 0);
+    ...(session.hasPower('helpSignIn')
+      ? [{ key: 'help', icon: mdiLifebuoy, title: words.help.inFind, subtitle: asked.value, to: { name: 'help', query: { q: asked.value } } }]
+      : []),
+  ];
 });
 
 function move(by: number): void {
@@ -95,7 +101,7 @@ function open(index: number): void {
         </li>
       </ul>
       <p class="foot soft" role="status">
-        {{ asked === '' ? words.find.how : hits.length === 0 && !isFetching ? words.find.nothing(asked) : words.find.keys }}
+        {{ asked === '' ? words.find.how : hits.every(({ key }) => key === 'help') && !isFetching ? words.find.nothing(asked) : words.find.keys }}
       </p>
     </v-card>
   </v-dialog>

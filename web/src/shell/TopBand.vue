@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js';
-import { computed, ref } from 'vue';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { call } from '../api/call.ts';
 import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
-import FindAnything from './FindAnything.vue';
 import GateMark from './GateMark.vue';
-import KeysDialog from './KeysDialog.vue';
 import { useKeys } from './keys.ts';
 import type { Area } from './scope.ts';
 import { useSession } from './session.ts';
 
+// What opens at a click comes with the click: the first load stays small.
+const FindAnything = defineAsyncComponent(() => import('./FindAnything.vue'));
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'));
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
@@ -32,11 +35,17 @@ const shownAreas = computed<Area[]>(() => {
   if (!session.isLeader) return [];
   return [
     'groups',
-    ...(session.isAdministrator ? (['ways-in'] as const) : []),
+    ...(session.hasPower('managePeople') || session.hasPower('decideEntry') ? (['ways-in'] as const) : []),
     'access',
     ...(session.hasPower('seeProgress') ? (['progress'] as const) : []),
   ];
 });
+const { data: asking } = useQuery({
+  queryKey: ['waiting'],
+  queryFn: ({ signal }) => call('waiting', {}, signal),
+  enabled: () => session.hasPower('decideEntry'),
+});
+const waiting = computed(() => asking.value?.people ?? 0);
 const go = (area: Area) => () => {
   if (shownAreas.value.includes(area)) void router.push(link(area));
 };
@@ -81,6 +90,7 @@ useKeys(
         :aria-current="route.name === area ? 'page' : undefined"
       >
         {{ words.areas[area] }}
+        <span v-if="area === 'ways-in' && waiting > 0" class="count" :title="words.areas.waiting(waiting)">{{ waiting }}</span>
       </router-link>
     </nav>
     <div class="right">
@@ -102,8 +112,8 @@ useKeys(
         </v-list>
       </v-menu>
     </div>
-    <FindAnything v-model="isFinding" />
-    <KeysDialog v-model="isShowingKeys" />
+    <FindAnything v-if="isFinding" v-model="isFinding" />
+    <KeysDialog v-if="isShowingKeys" v-model="isShowingKeys" />
   </header>
 </template>
 
@@ -153,6 +163,16 @@ nav a {
   font-weight: 500;
   border-block: 3px solid transparent;
   white-space: nowrap;
+}
+nav .count {
+  margin-left: 8px;
+  min-width: 22px;
+  padding: 0 6px;
+  border-radius: 11px;
+  background: #b8481a;
+  color: #fff;
+  font-size: 13px;
+  text-align: center;
 }
 nav a:hover {
   color: #fff;

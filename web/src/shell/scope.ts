@@ -1,4 +1,5 @@
 import { computed, type ComputedRef } from 'vue';
+import type { EntryPart } from '../entry/parts.ts';
 import { type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
 
 /** Areas whose screens stand in a scope. */
@@ -13,7 +14,7 @@ export interface Scope {
   setSubgroups: (wanted: boolean) => void;
   goTo: (groupId: number) => void;
   /** The same scope in another area. */
-  linkTo: (area: Area) => { name: Area; params: { groupId: number }; query: LocationQueryRaw };
+  linkTo: (area: Area, part?: EntryPart) => { name: Area; params: { groupId: number; part?: EntryPart }; query: LocationQueryRaw };
 }
 
 /** The scope stands in the address, so a link opens the same view for a colleague. */
@@ -32,8 +33,12 @@ export function useScope(): Scope {
       void router.replace({ query: wanted ? rest : { ...rest, subgroups: 'no' } });
     },
     goTo(id) {
-      void router.push({ name: areas.find((area) => area === route.name) ?? 'groups', params: { groupId: id }, query: kept() });
+      void router.push({
+        name: areas.find((area) => area === route.name) ?? 'groups',
+        params: { groupId: id, ...(route.params['part'] ? { part: route.params['part'] } : {}) },
+        query: kept(),
+      });
     },
-    linkTo: (area) => ({ name: area, params: { groupId: groupId.value }, query: kept() }),
+    linkTo: (area, part) => ({ name: area, params: { groupId: groupId.value, ...(part ? { part } : {}) }, query: kept() }),
   };
 }

@@ -13,6 +13,9 @@ const numberFormat = new Intl.NumberFormat('en-GB');
 /** @example showDay('2026-11-03') // '3 Nov 2026' */
 export const showDay = (day: string): string => dayFormat.format(new Date(`${day}T00:00:00Z`));
 export const showMoment = (moment: string): string => momentFormat.format(new Date(moment));
+const timeFormat = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+/** @example showTime(a moment) // '09:02' */
+export const showTime = (moment: string): string => timeFormat.format(new Date(moment));
 export const showNumber = (value: number): string => numberFormat.format(value);
 export const showPercent = (rate: number): string => `${Math.round(rate * 100)}%`;
 export const showScore = (score: number): string => String(Math.round(score));

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
-import { citext, history, id, moment, ref, span, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import { citext, history, id, idList, moment, ref, span, stands } from './columns.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -31,8 +31,22 @@ export const oneTimeLink = pgTable(
     personId: ref(() => person.id).notNull(),
     endsAt: moment().notNull(),
     usedAt: moment(),
+    /** A link of a letter or a screen; a card that works once; a lasting card, which signs in until it is replaced. */
+    kind: text({ enum: ['link', 'card', 'lasting'] })
+      .notNull()
+      .default('link'),
+    /** A lasting card opens what this group's branch opens, nothing else. */
+    groupId: ref(() => groups.id),
+    /** It went out by letter: whoever follows it shows the address to be their own. */
+    byLetter: boolean().notNull().default(false),
+    madeBy: ref(() => person.id),
+    madeAt: moment().notNull().defaultNow(),
   },
-  (t) => [index('one_time_link_person').on(t.personId)],
+  (t) => [
+    index('one_time_link_person').on(t.personId),
+    check('one_time_link_kind', sql`${t.kind} in ('link', 'card', 'lasting')`),
+    check('one_time_link_lasting_group', sql`(${t.kind} = 'lasting') = (${t.groupId} is not null)`),
+  ],
 );
 
 /** An address asked into a group, as a learner or (with powers) as a leader. Whether it has an account shows only when it is followed. */
@@ -46,8 +60,15 @@ export const invitation = pgTable(
     familyName: text().notNull(),
     powers: text().array(),
     ...span,
+    /** Further groups that the same invitation opens. */
+    alsoGroups: idList()
+      .notNull()
+      .default(sql`'{}'`),
+    /** What the inviter wrote. */
+    words: text(),
     hash: text().notNull(),
     endsAt: moment().notNull(),
+    openedAt: moment(),
     acceptedAt: moment(),
     ...history,
   },
@@ -56,18 +77,4 @@ export const invitation = pgTable(
     uniqueIndex('invitation_standing').on(t.groupId, t.email).where(stands(t)),
     index('invitation_email').on(t.email),
   ],
-);
-
-/** Letters on their way; the simulated post office shows them. */
-export const letter = pgTable(
-  'letter',
-  {
-    id: id(),
-    personId: ref(() => person.id),
-    address: citext().notNull(),
-    subject: text().notNull(),
-    body: text().notNull(),
-    madeAt: moment().notNull().defaultNow(),
-  },
-  (t) => [index('letter_person').on(t.personId)],
 );

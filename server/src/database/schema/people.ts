@@ -65,6 +65,10 @@ export const personal = pgTable(
     idNumber: text(),
     idIssuer: ref(() => groups.id),
     nameHidden: boolean().notNull().default(false),
+    /** Where letters about a young learner may go. */
+    guardianEmail: citext(),
+    /** The address that somebody has shown to be their own, by a letter to it. */
+    confirmedEmail: citext(),
     ...history,
   },
   (t) => [
@@ -113,6 +117,8 @@ export const membership = pgTable(
     groupId: ref(() => groups.id).notNull(),
     ...span,
     cameBy: text({ enum: ['file', 'hand', 'join code', 'invitation', 'rule', 'feed', 'undo'] }).notNull(),
+    /** By which code; codes refer to groups and people, so this has no foreign key here. */
+    joinCodeId: bigint({ mode: 'number' }),
     ...history,
   },
   (t) => [

@@ -1,0 +1,105 @@
+/** The letters that the application writes by itself; each has a text of its own, which a branch may write anew. */
+export const letterKinds = ['invitation', 'welcome', 'sign in', 'let in', 'turned away', 'confirm', 'join link'] as const;
+export type LetterKind = (typeof letterKinds)[number];
+
+/** What a text may name between braces. */
+export const letterFields = ['name', 'group', 'organisation', 'leader', 'link', 'code', 'until', 'words'] as const;
+export type LetterField = (typeof letterFields)[number];
+export type LetterValues = Partial<Record<LetterField, string>>;
+
+export interface LetterText {
+  subject: string;
+  body: string;
+}
+
+/** A letter without its link would lead nowhere. */
+export const needsLink: Record<LetterKind, boolean> = {
+  invitation: true,
+  welcome: true,
+  'sign in': true,
+  'let in': false,
+  'turned away': false,
+  confirm: true,
+  'join link': true,
+};
+
+export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
+
+/** What is wrong with a text before it is kept. */
+export function letterProblems(kind: LetterKind, text: LetterText): LetterProblem[] {
+  if (text.subject.trim() === '' || text.body.trim() === '') return [{ code: 'empty' }];
+  const named = [...`${text.subject}\n${text.body}`.matchAll(fieldMark)].map(([, field = '']) => field);
+  const unknown = [...new Set(named.filter((field) => !letterFields.some((known) => known === field)))];
+  const problems: LetterProblem[] = unknown.map((field) => ({ code: 'unknown field', field }));
+  if (needsLink[kind] && !/\{link\}/u.test(text.body)) problems.push({ code: 'no link' });
+  return problems;
+}
+
+const fieldMark = /\{([^{}\s]+)\}/gu;
+
+/**
+ * The text with its fields filled in, in one pass: what stands in a value is never read as a field. A field without a
+ * value leaves nothing; a line that held nothing but such fields goes, and blank lines that meet become one.
+ * @example fillLetter({ subject: 'To {name}', body: 'Hello {name},\n\n{words}\n\n{link}' }, { name: 'Ada', link: 'https://x.example' })
+ *   // { subject: 'To Ada', body: 'Hello Ada,\n\nhttps://x.example\n' }
+ */
+export function fillLetter(text: LetterText, values: LetterValues): LetterText {
+  const fill = (part: string): string => part.replace(fieldMark, (_, field: string) => values[field as LetterField] ?? '');
+  const lines = text.body.split('\n').flatMap((line) => {
+    const filled = fill(line);
+    return line.trim() !== '' && filled.trim() === '' ? [] : [filled.replace(/[ \t]+$/u, '').replace(/ ,/gu, ',')];
+  });
+  const body = lines
+    .join('\n')
+    .replace(/\n{3,}/gu, '\n\n')
+    .trim();
+  return { subject: fill(text.subject).replace(/\s+/gu, ' ').trim(), body: `${body}\n` };
+}
+
+const escapeHtml = (text: string): string => text.replace(/[&<>"']/gu, (letter) => `&#${letter.charCodeAt(0)};`);
+
+/** The HTML of a letter, made from its plain text alone: paragraphs, line ends, and addresses as links. */
+export function letterHtml({ subject, body }: LetterText): string {
+  const linked = (text: string): string =>
+    text
+      .split(/(https?:\/\/[^\s<>"]+)/u)
+      .map((part, index) => (index % 2 === 0 ? escapeHtml(part) : `<a href="${escapeHtml(part)}">${escapeHtml(part)}</a>`))
+      .join('');
+  const paragraphs = body
+    .trim()
+    .split(/\n{2,}/u)
+    .map((paragraph) => `<p>${paragraph.split('\n').map(linked).join('<br>')}</p>`);
+  return `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${paragraphs.join('')}</body></html>`;
+}
+
+/** The texts to begin with. */
+export const firstTexts: Record<LetterKind, LetterText> = {
+  invitation: {
+    subject: 'Invitation to {group}',
+    body: 'Hello {name},\n\nyou are asked to come into {group} at {organisation}.\n\n{words}\n\nFollow this link until {until} to say yes:\n\n{link}\n\nNothing happens if you leave it.\n',
+  },
+  welcome: {
+    subject: 'Your account at {organisation}',
+    body: 'Hello {name},\n\nyou have an account at {organisation} now, for {group}. This link signs you in once, until {until}; then choose a password of your own:\n\n{link}\n\nIf you do not know what this is about, leave it.\n',
+  },
+  'sign in': {
+    subject: 'Sign in to {organisation}',
+    body: 'Hello {name},\n\nthis link signs you in to {organisation} once, until {until}; then you can choose a new password:\n\n{link}\n\nIf you did not ask for it, leave it: nothing has changed.\n',
+  },
+  'let in': {
+    subject: 'You are in {group}',
+    body: 'Hello {name},\n\nyou asked to join {group} at {organisation}, and you are in now.\n\n{words}\n\nSign in here:\n\n{link}\n',
+  },
+  'turned away': {
+    subject: 'About {group}',
+    body: 'Hello {name},\n\nyou asked to join {group} at {organisation}. It was decided otherwise.\n\n{words}\n',
+  },
+  confirm: {
+    subject: 'Is this your address?',
+    body: 'Hello,\n\nsomebody, probably you, gave this address to join {group} at {organisation}. Follow this link until {until} to go on:\n\n{link}\n\nIf it was not you, leave it: nothing happens.\n',
+  },
+  'join link': {
+    subject: 'Join {group}',
+    body: 'Hello {name},\n\nsomebody, probably you, gave this address to join {group} at {organisation}. This address has an account. Follow this link until {until} to come in with it:\n\n{link}\n\nIf it was not you, leave it: nothing happens.\n',
+  },
+};

@@ -1,0 +1,20 @@
+import { randomInt } from 'node:crypto';
+import { sql } from 'drizzle-orm';
+import { type Queryable, rows } from '../database/connect.ts';
+
+const keptMinutes = 60;
+
+/** Keeps that a sign-in failed, under a short number which the person can read out. @returns Six digits. */
+export async function noteTrouble(db: Queryable, personId: number | null): Promise<string> {
+  await db.execute(sql`delete from sign_in_trouble where ends_at < now()`);
+  for (;;) {
+    const number = String(randomInt(1_000_000)).padStart(6, '0');
+    const kept = await rows(
+      db,
+      sql`
+      insert into sign_in_trouble (number, person_id, ends_at) values (${number}, ${personId}, now() + make_interval(mins => ${keptMinutes}::int))
+      on conflict (number) do nothing returning 1`,
+    );
+    if (kept.length > 0) return number;
+  }
+}

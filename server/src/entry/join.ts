@@ -1,0 +1,192 @@
+import { randomUUID } from 'node:crypto';
+import { type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { setPassword } from '../accounts/one-time.ts';
+import { recordChange } from '../changes/apply.ts';
+import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
+import { type Summary, summaryOf, type Touched } from '../changes/plan.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
+import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ProblemError } from '../http/problem.ts';
+import { makePeople } from '../people/make-people.ts';
+import { beginTags, ensureTags } from '../people/tagging.ts';
+import { closedBecause, maybeCode, type StandingCode } from './codes.ts';
+
+export type JoinOutcome = 'in' | 'asking' | 'already';
+
+/** Whoever comes: somebody with an account, or new, with what they gave and a password of their own. */
+export type Joiner =
+  { personId: number; answers: Record<string, string> } | { given: JoinGiven; email: string | null; passwordHash: string };
+
+/**
+ * Comes in by a code, or asks to. The code's use is counted in the same transaction, so that of any number at once exactly
+ * as many get in as its limit says.
+ * @throws ProblemError `code-over` when there is no such code, or it lets nobody in now.
+ */
+export async function joinByCode(
+  db: Database,
+  now: Date,
+  typed: string,
+  joiner: Joiner,
+): Promise<{ outcome: JoinOutcome; personId: number; signInName: string | null }> {
+  return oneAfterTheOther(db, async (tx) => {
+    const code = await maybeCode(tx, joinCodeKey(typed));
+    if (!code) throw new ProblemError('code-over');
+    const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
+    const today = dayOfMoment(now, time_zone);
+    const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
+    if (missing.length === 0 && 'personId' in joiner) return { outcome: 'already', personId: joiner.personId, signInName: null };
+    if (closedBecause(code, now)) throw new ProblemError('code-over');
+
+    let came = { personId: 'personId' in joiner ? joiner.personId : 0, signInName: null as string | null };
+    // A number that is somebody's already is for people to look at: it may be the same person.
+    const asks = code.needs_decision || ('given' in joiner && (await isNumberKnown(tx, code, joiner.given.idNumber)));
+    await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks), groups: missing }, async (_tx, writer) => {
+      if ('given' in joiner) came = await register(tx, writer, code, joiner, asks);
+      await tx.execute(sql`update join_code set uses = uses + 1 where id = ${code.id}`);
+      await tx.execute(
+        sql`insert into join_code_use (code_id, person_id, at) values (${code.id}, ${came.personId}, ${now.toISOString()}) on conflict (code_id, person_id) do update set at = excluded.at`,
+      );
+      if (asks) return ask(tx, writer, code, missing, came.personId, joiner);
+      return letIn(tx, writer, code, missing, came.personId, today);
+    });
+    return { outcome: asks ? 'asking' : 'in', ...came };
+  });
+}
+
+function entryOf(code: StandingCode, asks: boolean): { requestId: string; kind: string; undoOf: null; summary: Summary } {
+  const counts = { people: 1, leads: code.powers ? 1 : 0, asks: asks ? 1 : 0 };
+  return {
+    requestId: randomUUID(),
+    kind: 'join-by-code',
+    undoOf: null,
+    summary: summaryOf({ groups: code.group_ids.slice(0, 3), counts }),
+  };
+}
+
+/** Of a code's groups, those that somebody is not in (does not lead, has not asked for) yet. */
+async function missingGroups(tx: Transaction, code: StandingCode, personId: number): Promise<number[]> {
+  const table = sql.identifier(code.powers === null ? 'membership' : 'leadership');
+  const held = await rows<{ group_id: number }>(
+    tx,
+    sql`
+    select group_id from ${table} where person_id = ${personId} and until_at is null and group_id = any(${ids(code.group_ids)})
+    union select group_id from join_request where person_id = ${personId} and until_at is null and state = 'asking' and group_id = any(${ids(code.group_ids)})`,
+  );
+  const has = new Set(held.map(({ group_id }) => group_id));
+  return code.group_ids.filter((id) => !has.has(id));
+}
+
+async function isNumberKnown(tx: Transaction, code: StandingCode, idNumber: string): Promise<boolean> {
+  if (idNumber.trim() === '' || code.asks.idNumber === 'no') return false;
+  return (
+    (await maybeRow(
+      tx,
+      sql`select 1 from personal_now where id_issuer = ${await issuerOf(tx, code)} and id_number = ${idNumber.trim()}`,
+    )) !== null
+  );
+}
+
+/** ID numbers of people who register are the platform's. */
+async function issuerOf(tx: Transaction, code: StandingCode): Promise<number> {
+  const { id } = await oneRow<{ id: number }>(
+    tx,
+    sql`select ancestor_id as id from group_branch where group_id = ${code.group_ids[0] ?? 0} order by depth desc limit 1`,
+  );
+  return id;
+}
+
+async function register(
+  tx: Transaction,
+  writer: ChangeWriter,
+  code: StandingCode,
+  { given, email, passwordHash }: Extract<Joiner, { given: JoinGiven }>,
+  asks: boolean,
+): Promise<{ personId: number; signInName: string }> {
+  const idNumber = asks || code.asks.idNumber === 'no' ? null : given.idNumber.trim() || null;
+  const [made] = await makePeople(
+    tx,
+    writer,
+    [
+      {
+        givenName: tidyName(given.givenName),
+        familyName: tidyName(given.familyName),
+        email,
+        idNumber,
+        groupId: code.powers === null ? (code.group_ids[0] ?? null) : null,
+      },
+    ],
+    { issuer: await issuerOf(tx, code), byLeader: true, state: asks ? 'asking' : 'active' },
+  );
+  const personId = made?.id ?? 0;
+  await setPassword(tx, personId, passwordHash);
+  if (!asks) await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${personId}`);
+  return { personId, signInName: made?.signInName ?? '' };
+}
+
+async function ask(
+  tx: Transaction,
+  writer: ChangeWriter,
+  code: StandingCode,
+  groupIds: readonly number[],
+  personId: number,
+  joiner: Joiner,
+): Promise<Touched> {
+  const given = 'given' in joiner ? joiner.given : null;
+  const answers = {
+    ...(given?.answers ?? ('answers' in joiner ? joiner.answers : {})),
+    ...(given?.idNumber.trim() ? { '#idNumber': given.idNumber.trim() } : {}),
+  };
+  // Whoever was turned away may ask again: the old answer makes room.
+  const old = await rows<{ row_id: number }>(
+    tx,
+    sql`select row_id from join_request where person_id = ${personId} and group_id = any(${ids(groupIds)}) and until_at is null`,
+  );
+  await writer.end(
+    'join request',
+    old.map(({ row_id }) => row_id),
+  );
+  await writer.begin(
+    'join request',
+    groupIds.map((groupId) => ({
+      person_id: personId,
+      code_id: code.id,
+      group_id: groupId,
+      answers,
+      state: 'asking',
+      asked_at: new Date().toISOString(),
+    })),
+  );
+  return { people: given ? [personId] : [], entry: true };
+}
+
+/** Puts somebody where the code opens, with its tags; by a leaders' code, in charge. */
+export async function letIn(
+  tx: Transaction,
+  writer: ChangeWriter,
+  code: Pick<StandingCode, 'id' | 'powers' | 'tags'>,
+  groupIds: readonly number[],
+  personId: number,
+  today: Day,
+): Promise<Touched> {
+  if (code.powers === null) {
+    await writer.beginMemberships(
+      groupIds.map((groupId) => ({ personId, groupId, firstDay: null, lastDay: null })),
+      'join code',
+      code.id,
+    );
+  } else
+    await writer.begin(
+      'leadership',
+      groupIds.map((groupId) => ({ person_id: personId, group_id: groupId, powers: code.powers, first_day: today })),
+    );
+  if (code.tags.length > 0 && groupIds[0] !== undefined) {
+    const tags = await ensureTags(tx, writer, code.tags, groupIds[0]);
+    await beginTags(
+      tx,
+      writer,
+      [...tags.values()].map((tagId) => ({ personId, tagId })),
+    );
+  }
+  return { people: [personId], sessions: [personId], entry: true };
+}

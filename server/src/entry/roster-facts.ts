@@ -1,0 +1,77 @@
+import { type GroupId, type KnownPerson, may, mayActOnAccount, type Preset, presets, type Tree } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { seenGroups } from '../accounts/reach.ts';
+import { type Queryable, rows, texts } from '../database/connect.ts';
+
+/** By what rows of a file may mean somebody. */
+export interface RosterKeys {
+  emails: readonly string[];
+  idNumbers: readonly string[];
+  signInNames: readonly string[];
+}
+
+/**
+ * Everybody whom a row might mean, as far as the actor may know, and which of the sign-in names are anybody's at all.
+ * An ID number is this issuer's.
+ */
+export async function knownForRoster(
+  db: Queryable,
+  actor: SignedIn,
+  tree: Tree,
+  issuer: GroupId,
+  { emails, idNumbers, signInNames }: RosterKeys,
+): Promise<{ known: KnownPerson[]; takenSignInNames: string[] }> {
+  const own = await seenGroups(db, actor);
+  const found = await rows<Omit<KnownPerson, 'isTheirs' | 'isAdministrator'> & { role: 'administrator' | 'none' }>(
+    db,
+    // Three look-ups by their own index; one condition over all three would read everybody.
+    sql`
+    with meant as (
+      select n.person_id from unnest(${texts(emails)}) e join personal n on n.email = e::citext and n.until_at is null
+      union select n.person_id from unnest(${texts(idNumbers)}) i join personal n on n.id_issuer = ${issuer} and n.id_number = i and n.until_at is null
+      union select n.person_id from unnest(${texts(signInNames)}) s join personal n on n.sign_in_name = s::citext and n.until_at is null
+    )
+    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, case when n.id_issuer = ${issuer} then n.id_number end as "idNumber",
+      n.sign_in_name as "signInName", n.guardian_email as "guardianEmail", n.name_hidden as "nameHidden", p.role,
+      coalesce((select jsonb_agg(m.group_id) from membership m where m.person_id = p.id and m.until_at is null), '[]') as groups,
+      coalesce((select jsonb_agg(l.group_id) from leadership l where l.person_id = p.id and l.until_at is null), '[]') as leads,
+      coalesce((select jsonb_agg(t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null), '[]') as tags
+    from meant join personal_now n on n.person_id = meant.person_id join person p on p.id = n.person_id`,
+  );
+  const isSeen = ({ groups, leads }: { groups: readonly number[]; leads: readonly number[] }): boolean =>
+    own === null || [...groups, ...leads].some((id) => own.has(id));
+  const seen = (list: readonly number[]): number[] => list.filter((id) => own === null || own.has(id));
+  return {
+    known: found.filter(isSeen).map(({ role, groups, leads, ...person }) => ({
+      ...person,
+      isAdministrator: role === 'administrator',
+      isTheirs: mayActOnAccount(actor, {
+        personId: person.id,
+        role,
+        leads: leads.length > 0,
+        paths: groups.map((id) => (tree.has(id) ? tree.path(id) : [])),
+      }),
+      groups: seen(groups),
+      leads: seen(leads),
+    })),
+    takenSignInNames: await takenOf(db, signInNames),
+  };
+}
+
+async function takenOf(db: Queryable, signInNames: readonly string[]): Promise<string[]> {
+  if (signInNames.length === 0) return [];
+  const taken = await rows<{ name: string }>(
+    db,
+    sql`select lower(n.sign_in_name::text) as name from unnest(${texts(signInNames)}) s join personal n on n.sign_in_name = s::citext and n.until_at is null`,
+  );
+  return taken.map(({ name }) => name);
+}
+
+/** Which presets the actor may give to leaders of a group: nobody gives a power they lack. */
+export function presetsToGive(actor: SignedIn, tree: Tree, groupId: GroupId): Preset[] {
+  const path = tree.path(groupId);
+  return (Object.keys(presets) as Preset[]).filter((preset) =>
+    (['appointLeaders', ...presets[preset]] as const).every((power) => may(actor, power, { path })),
+  );
+}

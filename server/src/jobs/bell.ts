@@ -1,0 +1,65 @@
+import { sql } from 'drizzle-orm';
+import pg from 'pg';
+import type { Logger } from 'pino';
+import type { Queryable } from '../database/connect.ts';
+
+const channel = 'gate_roster_work';
+const retryMilliseconds = 1000;
+/** Work that is due later, and what a lost connection did not hear of, is looked for this often. */
+const lookMilliseconds = 5000;
+
+/** Says that there is work; heard when the transaction commits. */
+export const ringForWork = async (db: Queryable): Promise<void> => {
+  await db.execute(sql`select pg_notify(${channel}, '')`);
+};
+
+/**
+ * Calls `work` at start, when the bell rings, and every few seconds. Never twice at once: what rings meanwhile is
+ * looked at afterwards. @returns How to stop; it waits for what is under way.
+ */
+export function answerBell(url: string, log: Logger, work: () => Promise<void>): () => Promise<void> {
+  let isStopped = false;
+  let isWanted = false;
+  let underWay: Promise<void> | null = null;
+  let client: pg.Client | null = null;
+
+  const run = (): void => {
+    isWanted = true;
+    if (underWay || isStopped) return;
+    underWay = (async () => {
+      while (isWanted && !isStopped) {
+        isWanted = false;
+        await work().catch((error: unknown) => {
+          log.warn({ err: error }, 'work could not be done; trying again');
+        });
+      }
+    })().finally(() => {
+      underWay = null;
+    });
+  };
+  const listen = async (): Promise<void> => {
+    if (isStopped) return;
+    const fresh = new pg.Client({ connectionString: url });
+    fresh.on('error', () => undefined);
+    fresh.on('end', () => {
+      if (client === fresh && !isStopped) setTimeout(() => void listen(), retryMilliseconds).unref();
+    });
+    fresh.on('notification', run);
+    try {
+      await fresh.connect();
+      await fresh.query(`listen ${channel}`);
+      client = fresh;
+    } catch {
+      await fresh.end().catch(() => undefined);
+      setTimeout(() => void listen(), retryMilliseconds).unref();
+    }
+  };
+  void listen().then(run);
+  const timer = setInterval(run, lookMilliseconds);
+  return async () => {
+    isStopped = true;
+    clearInterval(timer);
+    await client?.end().catch(() => undefined);
+    await underWay;
+  };
+}

@@ -1,0 +1,107 @@
+import { changeFitsCore, change as changeShape } from '@gate-roster/contract';
+import { sql } from 'drizzle-orm';
+import pg from 'pg';
+import { maybeActor } from '../accounts/actor.ts';
+import { applyChange } from '../changes/apply.ts';
+import { maybeRow, rows } from '../database/connect.ts';
+import type { Deps } from '../http/deps.ts';
+import { asProblem, ProblemError } from '../http/problem.ts';
+import { answerBell, ringForWork } from './bell.ts';
+
+/*
+ * Jobs wait in PostgreSQL. Whoever works on one holds a lock of their database session: when the process dies the session
+ * ends, the lock with it, and another takes the job up at once. A job may so begin more than once; its effect takes place
+ * once, since the change's request id commits with it.
+ */
+
+const lockClass = 7_401_003;
+const mostTries = 5;
+const tellMilliseconds = 300;
+const keptDays = 30;
+
+interface Job {
+  id: string;
+  given: { change: unknown; digest: string; requestId: string };
+  made_by: number;
+  tries: number;
+}
+
+/** Somebody stopped the job. */
+class Stopped extends Error {}
+
+/** Works on waiting jobs, one at a time in this process. @returns How to stop; what is under way is left for others. */
+export function startJobs(deps: Deps): () => Promise<void> {
+  let isStopping = false;
+  const stop = answerBell(deps.settings.databaseUrl, deps.log, async () => {
+    await deps.db.execute(sql`delete from job where ended_at < now() - make_interval(days => ${keptDays}::int)`);
+    const waiting = await rows<{ id: string }>(
+      deps.db,
+      sql`select id from job where state = 'waiting' and starts_at <= now() order by starts_at`,
+    );
+    for (const { id } of waiting) if (!isStopping) await withLock(deps, id, () => work(deps, id, () => isStopping));
+  });
+  return async () => {
+    isStopping = true;
+    await stop();
+  };
+}
+
+/** Puts a change that was looked at into the queue. The same request id is one job. @returns Its number. */
+export async function queueChange(deps: Deps, madeBy: number, given: Job['given']): Promise<string> {
+  await deps.db.execute(
+    sql`insert into job (id, kind, given, made_by) values (${given.requestId}, 'apply-change', ${JSON.stringify(given)}::jsonb, ${madeBy}) on conflict (id) do nothing`,
+  );
+  await ringForWork(deps.db);
+  return given.requestId;
+}
+
+async function withLock(deps: Deps, id: string, run: () => Promise<void>): Promise<void> {
+  const client = new pg.Client({ connectionString: deps.settings.databaseUrl });
+  client.on('error', () => undefined);
+  await client.connect();
+  try {
+    const { rows: found } = await client.query<{ mine: boolean }>('select pg_try_advisory_lock($1, hashtext($2)) as mine', [lockClass, id]);
+    if (found[0]?.mine) await run();
+  } finally {
+    await client.end();
+  }
+}
+
+async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<void> {
+  const { db, settings } = deps;
+  const job = await maybeRow<Job>(
+    db,
+    sql`update job set tries = tries + 1 where id = ${id} and state = 'waiting' returning id, given, made_by, tries`,
+  );
+  if (!job) return;
+  const end = (state: 'done' | 'failed', outcome: object): Promise<unknown> =>
+    db.execute(
+      sql`update job set state = ${state}, outcome = ${JSON.stringify(outcome)}::jsonb, ended_at = now(), done = case when ${state} = 'done' then 1000 else done end where id = ${id}`,
+    );
+  let toldAt = 0;
+  const told = async (share: number): Promise<void> => {
+    if (isStopping()) throw new Stopped();
+    if (Date.now() - toldAt < tellMilliseconds) return;
+    toldAt = Date.now();
+    const standing = await rows(
+      db,
+      sql`update job set done = ${Math.round(share * 1000)}, of_all = 1000 where id = ${id} and state = 'waiting' returning 1`,
+    );
+    if (standing.length === 0) throw new Stopped();
+  };
+  try {
+    const actor = await maybeActor(db, job.made_by, deps.now());
+    if (!actor) throw new ProblemError('not-signed-in');
+    const change = changeFitsCore(changeShape.parse(job.given.change));
+    const { digest, requestId } = job.given;
+    const applied = await applyChange(db, actor, change, { digest, requestId, publicUrl: settings.publicUrl, told });
+    await end('done', { changeId: applied.changeId, newPeople: applied.newPeople });
+  } catch (error) {
+    if (error instanceof Stopped) return;
+    const problem = asProblem(error);
+    // What may pass by itself is tried again when the bell rings next.
+    if (problem.code === 'database-away' && job.tries < mostTries) return;
+    if (problem.code === 'failed') deps.log.error({ err: error, job: id }, 'a job failed');
+    await end('failed', { problem: problem.code });
+  }
+}

@@ -1,0 +1,35 @@
+import { type Conflict, letterProblems, may, noEffects } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type Planner, summaryOf } from '../changes/plan.ts';
+import { maybeRow } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+
+const codes: Record<ReturnType<typeof letterProblems>[number]['code'], Conflict['code']> = {
+  'no link': 'letter lacks link',
+  'unknown field': 'letter unknown field',
+  empty: 'letter empty',
+};
+
+/** Gives a branch its own text for a kind of letter, or takes it back. */
+export const planEditLetter: Planner<'edit-letter'> = async ({ db, actor, tree }, { groupId, letter, text }) => {
+  if (!tree.has(groupId) || !may(actor, 'writeMessages', { path: tree.path(groupId) })) throw notFound();
+  const effects = noEffects();
+  const standing = await maybeRow<{ row_id: number; subject: string; body: string }>(
+    db,
+    sql`select row_id, subject, body from letter_template where group_id = ${groupId} and kind = ${letter} and until_at is null`,
+  );
+  if (text) effects.conflicts = letterProblems(letter, text).map(({ code }) => ({ code: codes[code], blocks: true, count: 1 }));
+  const isSame = text === null ? standing === null : standing?.subject === text.subject && standing.body === text.body;
+  if (isSame) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  return {
+    effects,
+    groups: [groupId],
+    summary: summaryOf({ groups: [groupId], fields: [letter], counts: { own: text ? 1 : 0 } }),
+    async write(_tx, writer) {
+      if (standing && text) await writer.replace('letter text', [{ rowId: standing.row_id, values: { ...text } }]);
+      else if (standing) await writer.end('letter text', [standing.row_id]);
+      else if (text) await writer.begin('letter text', [{ group_id: groupId, kind: letter, ...text }]);
+      return { entry: true };
+    },
+  };
+};

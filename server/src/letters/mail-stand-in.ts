@@ -1,0 +1,60 @@
+import { sql } from 'drizzle-orm';
+import type { AddressInfo } from 'node:net';
+import PostalMime from 'postal-mime';
+import { SMTPServer } from 'smtp-server';
+import type { Database } from '../database/connect.ts';
+
+/** Mailboxes at this address do not exist, so that one can see what becomes of a letter that comes back. */
+const nobodyAt = 'gone.example';
+
+/** A stand-in for a mail server: real SMTP on loopback; what arrives can be read at /post. @returns Its address, and how to stop it. */
+export async function startMailStandIn(db: Database): Promise<{ url: string; stop: () => Promise<void> }> {
+  const server = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['STARTTLS', 'AUTH'],
+    logger: false,
+    onRcptTo({ address }, _session, callback) {
+      const isGone = address.toLowerCase().endsWith(`@${nobodyAt}`);
+      callback(isGone ? Object.assign(new Error(`There is no mailbox ${address}`), { responseCode: 550 }) : null);
+    },
+    onData(stream, session, callback) {
+      const parts: Buffer[] = [];
+      stream.on('data', (part: Buffer) => parts.push(part));
+      stream.on('end', () => {
+        keep(
+          db,
+          Buffer.concat(parts),
+          session.envelope.rcptTo.map(({ address }) => address),
+        ).then(
+          () => {
+            callback(null);
+          },
+          () => {
+            callback(Object.assign(new Error('Try again'), { responseCode: 451 }));
+          },
+        );
+      });
+    },
+  });
+  server.on('error', () => undefined);
+  await new Promise<void>((resolve, reject) => {
+    server.server.once('error', reject);
+    server.listen(0, '127.0.0.1', resolve);
+  });
+  const { port } = server.server.address() as AddressInfo;
+  return {
+    url: `smtp://127.0.0.1:${port}`,
+    stop: () =>
+      new Promise((resolve) => {
+        server.close(() => {
+          resolve();
+        });
+      }),
+  };
+}
+
+async function keep(db: Database, message: Buffer, recipients: readonly string[]): Promise<void> {
+  const { subject = '', text = '', html = '' } = await PostalMime.parse(message);
+  for (const recipient of recipients)
+    await db.execute(sql`insert into received_mail (recipient, subject, plain, html) values (${recipient}, ${subject}, ${text}, ${html})`);
+}

@@ -1,0 +1,93 @@
+import { fillLetter, firstTexts, type LetterKind, type LetterText, type LetterValues } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ringForWork } from '../jobs/bell.ts';
+
+export interface LetterTo {
+  /** Whose letter it is; null when the address may have no account. */
+  personId: number | null;
+  address: string;
+  /** The branch whose text counts; null: the platform's. */
+  groupId: number | null;
+  invitationId?: number;
+  /** When it leaves; now when not said. */
+  sendAt?: string | null;
+  values: LetterValues;
+}
+
+/**
+ * Fills in the texts and puts letters into the outbox, from which they leave when the transaction has committed.
+ * To a young learner nobody writes from here: the letter goes to the guardian's address, or nowhere.
+ * @returns How many were written.
+ */
+export async function writeLetters(db: Queryable, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
+  if (list.length === 0) return 0;
+  const { name: organisation } = await oneRow<{ name: string }>(db, sql`select name from organisation`);
+  const groups = [...new Set(list.flatMap(({ groupId }) => groupId ?? []))];
+  const branchTexts = await textsFor(db, groups, kind);
+  const facts = await factsOf(db, groups);
+  const guardians = await guardiansOf(db, list);
+  const letters = list.flatMap((to) => {
+    const guardian = to.personId === null ? undefined : guardians.get(to.personId);
+    const address = guardian === undefined ? to.address : guardian;
+    if (address === null) return [];
+    const group = to.groupId === null ? undefined : facts.get(to.groupId);
+    const text = (to.groupId === null ? undefined : branchTexts.get(to.groupId)) ?? firstTexts[kind];
+    const filled = fillLetter(text, { organisation, group: group?.name ?? '', leader: group?.leaders ?? '', ...to.values });
+    return [{ person_id: to.personId, invitation_id: to.invitationId ?? null, address, send_at: to.sendAt ?? null, ...filled }];
+  });
+  await db.execute(sql`
+    insert into letter (person_id, invitation_id, address, subject, body, send_at) select person_id, invitation_id, address, subject, body, coalesce(send_at, now())
+    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz)`);
+  await ringForWork(db);
+  return letters.length;
+}
+
+/** The text that counts for each group: of the nearest group, from itself up, that has its own. */
+export async function textsFor(
+  db: Queryable,
+  groupIds: readonly number[],
+  kind: LetterKind,
+): Promise<Map<number, LetterText & { fromId: number }>> {
+  const found = await rows<{ group_id: number; subject: string; body: string; from_id: number }>(
+    db,
+    sql`
+    select distinct on (b.group_id) b.group_id, t.subject, t.body, t.group_id as from_id from group_branch b join letter_template t on t.group_id = b.ancestor_id
+    where t.until_at is null and t.kind = ${kind} and b.group_id = any(${ids(groupIds)}) order by b.group_id, b.depth`,
+  );
+  return new Map(found.map(({ group_id, subject, body, from_id }) => [group_id, { subject, body, fromId: from_id }]));
+}
+
+async function factsOf(db: Queryable, groupIds: readonly number[]): Promise<Map<number, { name: string; leaders: string }>> {
+  const found = await rows<{ id: number; name: string; leaders: string | null }>(
+    db,
+    sql`
+    select g.id, g.name, (select string_agg(n.given_name || ' ' || n.family_name, ', ' order by n.family_name collate people_order) from leadership l join personal_now n on n.person_id = l.person_id
+      where l.until_at is null and l.group_id = (select b.ancestor_id from group_branch b join leadership x on x.group_id = b.ancestor_id and x.until_at is null where b.group_id = g.id order by b.depth limit 1)) as leaders
+    from group_now g where g.id = any(${ids(groupIds)})`,
+  );
+  return new Map(found.map(({ id, name, leaders }) => [id, { name, leaders: leaders ?? '' }]));
+}
+
+/** Of those written to, the young learners, with the address to write to instead. */
+async function guardiansOf(db: Queryable, list: readonly LetterTo[]): Promise<Map<number, string | null>> {
+  const found = await rows<{ id: number; guardian_email: string | null }>(
+    db,
+    sql`
+    select n.person_id as id, n.guardian_email from personal_now n where n.person_id = any(${ids(new Set(list.flatMap(({ personId }) => personId ?? [])))}) and ${isYoung(sql`n.person_id`)}`,
+  );
+  return new Map(found.map(({ id, guardian_email }) => [id, guardian_email]));
+}
+
+/** Is somebody in a group that is marked young learners, itself or by a group above it? */
+export const isYoung = (person: ReturnType<typeof sql>): ReturnType<typeof sql> => sql`exists (
+  select 1 from membership m join group_branch b on b.group_id = m.group_id join group_now y on y.id = b.ancestor_id
+  where m.person_id = ${person} and m.until_at is null and y.young_learners)`;
+
+/** A day as letters say it. @example dayInWords(new Date('2026-11-03T12:00:00Z'), 'UTC') // '3 November 2026' */
+export const dayInWords = (moment: Date, timeZone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { timeZone, day: 'numeric', month: 'long', year: 'numeric' }).format(moment);
+
+/** @example momentInWords(new Date('2026-11-03T12:00:00Z'), 'UTC') // '3 November 2026 at 12:00' */
+export const momentInWords = (moment: Date, timeZone: string): string =>
+  `${dayInWords(moment, timeZone)} at ${new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', minute: '2-digit' }).format(moment)}`;

@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import type { JoinRequest } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref, watch } from 'vue';
+import { call } from '../api/call.ts';
+import LookPanel from '../changes/LookPanel.vue';
+import { useChange } from '../changes/use-change.ts';
+import { useScope } from '../shell/scope.ts';
+import LoadState from '../ui/LoadState.vue';
+import { showAgo, showMoment } from '../ui/format.ts';
+import { words } from '../words.ts';
+
+/** Who asks to join, what they gave, whom they may be; one or many are let in or turned away. */
+const scope = useScope();
+const w = words.waysIn.asking;
+const { data, error, isPending, refetch } = useQuery({
+  queryKey: ['requests', scope.groupId, scope.query],
+  queryFn: ({ signal }) => call('requests', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
+});
+const requests = computed(() => data.value?.requests ?? []);
+const keyOf = (request: JoinRequest): string => request.ids.join();
+const chosen = ref(new Set<string>());
+watch(requests, (now) => {
+  const standing = new Set(now.map(keyOf));
+  chosen.value = new Set([...chosen.value].filter((key) => standing.has(key)));
+});
+const toggle = (request: JoinRequest): void => {
+  const next = new Set(chosen.value);
+  if (!next.delete(keyOf(request))) next.add(keyOf(request));
+  chosen.value = next;
+};
+const isAll = computed(() => requests.value.length > 0 && chosen.value.size === requests.value.length);
+const toggleAll = (): void => {
+  chosen.value = isAll.value ? new Set() : new Set(requests.value.map(keyOf));
+};
+
+interface Decision {
+  ids: number[];
+  people: number;
+  decision: 'let in' | 'turn away';
+  asPerson: number | null;
+  title: string;
+}
+const deciding = ref<Decision | null>(null);
+const word = ref('');
+function begin(list: readonly JoinRequest[], decision: Decision['decision'], as: JoinRequest['matches'][number] | null = null): void {
+  word.value = '';
+  const people = new Set(list.map(({ personId }) => personId)).size;
+  deciding.value = {
+    ids: list.flatMap(({ ids }) => ids),
+    people,
+    decision,
+    asPerson: as?.id ?? null,
+    title: as ? w.as(as.name) : decision === 'let in' ? w.letInSome(people) : w.turnAwaySome(people),
+  };
+}
+const beginChosen = (decision: Decision['decision']): void => {
+  begin(
+    requests.value.filter((request) => chosen.value.has(keyOf(request))),
+    decision,
+  );
+};
+const change = computed<Change | null>(() =>
+  deciding.value === null
+    ? null
+    : {
+        kind: 'decide-requests',
+        requestIds: deciding.value.ids,
+        decision: deciding.value.decision,
+        asPerson: deciding.value.asPerson,
+        word: word.value.trim() || null,
+      },
+);
+const inHand = useChange(change, w.done, { settleMilliseconds: 200 });
+async function apply(): Promise<void> {
+  if (!(await inHand.apply())) return;
+  deciding.value = null;
+  chosen.value = new Set();
+}
+</script>
+
+<template>
+  <div class="split">
+    <main class="part">
+      <div class="head">
+        <h1>{{ words.waysIn.parts.asking }}</h1>
+      </div>
+      <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
+      <p v-else-if="requests.length === 0" class="soft">{{ w.none }}</p>
+      <div v-else class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.asking">
+        <div v-if="chosen.size > 0" class="chosen">
+          <b>{{ w.chosen(chosen.size) }}</b>
+          <v-btn variant="text" @click="beginChosen('let in')">{{ w.letIn }}</v-btn>
+          <v-btn variant="text" class="late" @click="beginChosen('turn away')">{{ w.turnAway }}</v-btn>
+        </div>
+        <table class="rows">
+          <thead>
+            <tr>
+              <th class="box">
+                <v-checkbox-btn
+                  density="compact"
+                  :model-value="isAll"
+                  :indeterminate="chosen.size > 0 && !isAll"
+                  :aria-label="w.chooseAll"
+                  @update:model-value="toggleAll"
+                />
+              </th>
+              <th>{{ w.who }}</th>
+              <th>{{ w.asks }}</th>
+              <th>{{ w.gave }}</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="request in requests" :key="keyOf(request)">
+              <td class="box">
+                <v-checkbox-btn
+                  density="compact"
+                  :model-value="chosen.has(keyOf(request))"
+                  :aria-label="w.choose(request.name)"
+                  @update:model-value="toggle(request)"
+                />
+              </td>
+              <td>
+                <b>{{ request.name }}</b>
+                <p class="soft small">
+                  {{ request.isNew ? w.newAccount : w.knownAccount }}<template v-if="request.email">{{ `, ${request.email}` }}</template>
+                </p>
+                <p v-for="match in request.matches" :key="match.id" class="small match">
+                  {{ w.maybe }} <b>{{ match.name }}</b>
+                  <span class="soft">{{ ` (${w.match[match.why]}${match.group ? `, ${match.group}` : ''}) ` }}</span>
+                  <button type="button" class="plain-link" @click="begin([request], 'let in', match)">{{ w.as(match.name) }}</button>
+                </p>
+              </td>
+              <td>
+                {{ request.groups.map(({ name }) => name).join(', ') }}
+                <p class="soft small" :title="showMoment(request.askedAt)">{{ w.since(showAgo(request.askedAt), request.code) }}</p>
+              </td>
+              <td class="small">
+                <p v-if="request.idNumber">
+                  {{ words.people.idNumber }} <span class="mono">{{ request.idNumber }}</span>
+                </p>
+                <p v-for="answer in request.answers" :key="answer.label">
+                  <span class="soft">{{ answer.label }}</span> {{ answer.answer }}
+                </p>
+              </td>
+              <td class="acts">
+                <v-btn size="small" @click="begin([request], 'let in')">{{ w.letIn }}</v-btn>
+                <v-btn size="small" variant="text" class="late" @click="begin([request], 'turn away')">{{ w.turnAway }}</v-btn>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="(data?.more ?? 0) > 0" class="soft more">{{ w.more(data?.more ?? 0) }}</p>
+      </div>
+    </main>
+    <aside v-if="deciding" class="panel">
+      <section class="form">
+        <h2>{{ deciding.title }}</h2>
+        <v-textarea v-model="word" rows="2" auto-grow :label="w.word" :hint="w.wordHint" persistent-hint />
+        <LookPanel
+          :in-hand="inHand"
+          :change="change"
+          :apply-label="deciding.decision === 'let in' ? w.letIn : w.turnAway"
+          @apply="apply"
+          @discard="deciding = null"
+        />
+      </section>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.box {
+  width: 44px;
+}
+.small {
+  font-size: 13.5px;
+}
+.match {
+  margin-top: 2px;
+}
+.acts {
+  white-space: nowrap;
+  text-align: right;
+}
+.chosen {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 14px;
+  background: var(--tide2);
+}
+.more {
+  padding: 10px 14px;
+}
+</style>

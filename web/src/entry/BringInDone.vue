@@ -1,0 +1,33 @@
+<script setup lang="ts">
+import { words } from '../words.ts';
+
+/** A file is in: what comes next. */
+defineProps<{ newPeople: number }>();
+defineEmits<{ cards: []; group: []; another: [] }>();
+</script>
+
+<template>
+  <section class="done" role="status">
+    <h1>{{ words.entry.isIn(newPeople) }}</h1>
+    <div class="acts">
+      <v-btn v-if="newPeople > 0" variant="flat" @click="$emit('cards')">{{ words.entry.cardsFor(newPeople) }}</v-btn>
+      <v-btn :variant="newPeople > 0 ? 'outlined' : 'flat'" @click="$emit('group')">{{ words.entry.toGroup }}</v-btn>
+      <v-btn variant="text" @click="$emit('another')">{{ words.entry.another }}</v-btn>
+    </div>
+    <p class="soft">{{ words.changes.canBeUndone }}</p>
+  </section>
+</template>
+
+<style scoped>
+.done {
+  display: grid;
+  gap: 16px;
+  justify-items: start;
+  padding-top: 18px;
+}
+.acts {
+  display: flex;
+  gap: 12px;
+  flex-wrap: wrap;
+}
+</style>

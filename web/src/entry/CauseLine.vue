@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { words } from '../words.ts';
+import type { ShownLine } from './roster-lines.ts';
+import type { RosterFile } from './use-roster-file.ts';
+
+/** The head of rows that stand together, with what can be done to all of them at once. */
+const { line, file } = defineProps<{ line: Exclude<ShownLine, { kind: 'row' }>; file: RosterFile }>();
+const missing = computed(() =>
+  line.kind === 'cause' && line.cause === 'group' ? (file.summary.value?.causes.find(({ cause }) => cause === 'group')?.groups ?? []) : [],
+);
+const hasOthers = computed(() => (file.summary.value?.lines ?? 0) > 1 && (file.summary.value?.causes.length ?? 0) > 0);
+</script>
+
+<template>
+  <span class="line">
+    <b>{{
+      line.kind === 'cause'
+        ? words.entry.causeRows(words.entry.causes[line.cause], line.rows)
+        : line.kind === 'changing'
+          ? words.entry.changingRows(line.rows)
+          : words.entry.goodRows(line.rows)
+    }}</b>
+    <span class="acts">
+      <template v-if="line.kind === 'cause'">
+        <button v-if="line.proposals > 0" type="button" class="plain-link" @click="file.takeProposals(line.cause)">
+          {{ words.entry.takeProposals(line.proposals) }}
+        </button>
+        <v-menu v-if="missing.length > 0">
+          <template #activator="{ props: activator }">
+            <button v-bind="activator" type="button" class="plain-link">{{ words.entry.makeMissing(missing.length) }}</button>
+          </template>
+          <v-list>
+            <v-list-item v-if="missing.length > 1" :title="words.entry.makeAll(missing.length)" @click="file.makeGroups(missing)" />
+            <v-list-item
+              v-for="path in missing.slice(0, 30)"
+              :key="path"
+              :title="words.entry.makeOne(path)"
+              @click="file.makeGroups([path])"
+            />
+          </v-list>
+        </v-menu>
+        <button type="button" class="plain-link" @click="file.leaveOutCause(line.cause)">{{ words.entry.leaveRowsOut(line.rows) }}</button>
+      </template>
+      <template v-else-if="line.kind === 'good'">
+        <button v-if="line.left > 0" type="button" class="plain-link" @click="file.takeBackLeft()">
+          {{ words.entry.leftRows(line.left) }}
+        </button>
+        <button
+          v-if="hasOthers && line.rows > 0"
+          type="button"
+          class="plain-link"
+          :aria-expanded="file.isGoodOpen.value"
+          @click="file.openGood(!file.isGoodOpen.value)"
+        >
+          {{ file.isGoodOpen.value ? words.entry.hide : words.entry.show }}
+        </button>
+      </template>
+    </span>
+  </span>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+  position: sticky;
+  left: 6px;
+  /* As wide as the window onto the table, not as the table: what can be done stays in sight. */
+  width: calc(100cqi - 18px);
+}
+.acts {
+  display: flex;
+  gap: 16px;
+}
+</style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import type { JoinCode } from '@gate-roster/contract';
+import { useInfiniteQuery } from '@tanstack/vue-query';
+import { computed } from 'vue';
+import { call } from '../api/call.ts';
+import { showDay, showMoment } from '../ui/format.ts';
+import LoadState from '../ui/LoadState.vue';
+import { words } from '../words.ts';
+
+/** Who came in by a code, latest first. */
+const { code } = defineProps<{ code: JoinCode }>();
+defineEmits<{ close: [] }>();
+const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfiniteQuery({
+  queryKey: ['code-uses', computed(() => code.id)],
+  queryFn: ({ pageParam, signal }) =>
+    call('codeUses', { params: { codeId: code.id }, query: pageParam ? { after: pageParam } : {} }, signal),
+  initialPageParam: 0,
+  getNextPageParam: (last) => last.next,
+});
+const uses = computed(() => data.value?.pages.flatMap((page) => page.uses) ?? []);
+</script>
+
+<template>
+  <section class="form">
+    <div class="line">
+      <h2>{{ words.waysIn.codes.who }}</h2>
+      <v-btn variant="text" @click="$emit('close')">{{ words.common.close }}</v-btn>
+    </div>
+    <p>
+      <span class="mono">{{ code.code }}</span>
+      <span v-if="code.madeBy" class="soft">{{ `, ${words.waysIn.codes.by(code.madeBy, showDay(code.madeAt.slice(0, 10)))}` }}</span>
+    </p>
+    <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
+    <p v-else-if="uses.length === 0" class="soft">{{ words.waysIn.codes.nobody }}</p>
+    <ul class="plain-list">
+      <li v-for="use in uses" :key="use.personId" class="line use">
+        <span>{{ use.name || words.people.erasedName }}</span>
+        <span class="soft">{{ showMoment(use.at) }}</span>
+      </li>
+    </ul>
+    <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
+  </section>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
+.use {
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+</style>

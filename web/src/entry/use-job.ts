@@ -1,0 +1,69 @@
+import type { JobSheet } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
+import { useQueryClient } from '@tanstack/vue-query';
+import { useIntervalFn, useLocalStorage } from '@vueuse/core';
+import { type Ref, ref, shallowRef } from 'vue';
+import { call, Failure } from '../api/call.ts';
+import { failureWords } from '../ui/failure-words.ts';
+import { words } from '../words.ts';
+
+const askMilliseconds = 700;
+
+export interface RunningJob {
+  sheet: Ref<JobSheet | null>;
+  /** What went wrong, in words. */
+  said: Ref<string | null>;
+  start: (change: Change, digest: string) => Promise<void>;
+  stop: () => Promise<void>;
+}
+
+/** A job of one's own that goes on without the page; whoever comes back sees how far it is. */
+export function useJob(finished: (outcome: { changeId: number; newPeople: number }) => void): RunningJob {
+  const queries = useQueryClient();
+  const jobId = useLocalStorage<string | null>('gate-roster-job', null);
+  const sheet = shallowRef<JobSheet | null>(null);
+  const said = ref<string | null>(null);
+
+  async function ask(): Promise<void> {
+    if (jobId.value === null) return;
+    try {
+      sheet.value = await call('job', { params: { jobId: jobId.value } });
+    } catch (error) {
+      // Somebody else's, or long gone; while the server is away one asks again.
+      if (error instanceof Failure && error.code === 'not-found') forget();
+      return;
+    }
+    if (sheet.value.state === 'waiting') return;
+    const { state, changeId, newPeople, problem } = sheet.value;
+    forget();
+    if (state === 'done' && changeId !== null) {
+      await queries.invalidateQueries();
+      finished({ changeId, newPeople });
+    } else if (state === 'stopped') said.value = words.entry.jobStopped;
+    else
+      said.value = `${words.entry.jobFailed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;
+  }
+  function forget(): void {
+    jobId.value = null;
+    sheet.value = null;
+  }
+  void ask();
+  useIntervalFn(() => void ask(), askMilliseconds);
+  return {
+    sheet,
+    said,
+    async start(change, digest) {
+      said.value = null;
+      try {
+        jobId.value = (await call('startJob', { body: { change, digest, requestId: crypto.randomUUID() } })).jobId;
+        await ask();
+      } catch (error) {
+        said.value = failureWords(error);
+      }
+    },
+    async stop() {
+      if (jobId.value !== null) await call('stopJob', { params: { jobId: jobId.value } }).catch(() => undefined);
+      await ask();
+    },
+  };
+}
