@@ -73,7 +73,8 @@ export const invitation = pgTable(
     ...history,
   },
   (t) => [
-    uniqueIndex('invitation_hash').on(t.hash),
+    // Undo brings a row back beside the one that ended, with the link that was sent.
+    uniqueIndex('invitation_hash').on(t.hash).where(stands(t)),
     uniqueIndex('invitation_standing').on(t.groupId, t.email).where(stands(t)),
     index('invitation_email').on(t.email),
   ],

@@ -1,0 +1,2 @@
+DROP INDEX "invitation_hash";--> statement-breakpoint
+CREATE UNIQUE INDEX "invitation_hash" ON "invitation" USING btree ("hash") WHERE "invitation"."until_at" is null;
