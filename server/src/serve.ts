@@ -7,10 +7,12 @@ import { connect, type Database, maybeRow, oneRow } from './database/connect.ts'
 import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
 import type { Deps, Settings } from './http/deps.ts';
+import { answerBell } from './jobs/bell.ts';
 import { startJobs } from './jobs/run-jobs.ts';
 import { startMailStandIn } from './letters/mail-stand-in.ts';
 import { startPost } from './letters/post.ts';
 import { Streams } from './live/streams.ts';
+import { keepStandings } from './progress/standings.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
 export interface Running {
@@ -36,6 +38,7 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
   if (settings.port === 0) settings.publicUrl = `http://${settings.host}:${port}`;
   await streams.start();
   const stopWatching = watchDays(db, now, log);
+  const stopKeeping = answerBell(settings.databaseUrl, log, () => keepStandings(db, now()));
   const standIn = settings.postOffice ? await startMailStandIn(db) : null;
   const smtpUrl = standIn?.url ?? settings.smtpUrl;
   const stopPost =
@@ -48,6 +51,7 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
     port,
     async stop() {
       stopWatching();
+      await stopKeeping();
       await stopJobs();
       await stopPost?.();
       await standIn?.stop();

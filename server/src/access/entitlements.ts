@@ -57,6 +57,9 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
     ).map((learner) => ({ set: null, person: learner.personId, learner })),
   ];
   await keep(tx, [...windowsOf(tree, about, entitled)]);
+  await tx.execute(sql`
+    insert into standing_mark select id from membership_set where ${among(sql`id`, stale.sets)}
+    union select set_id from person where own_windows and ${among(sql`id`, stale.persons)}`);
 }
 
 type Entitled = { set: number | null; person: number | null; learner: Learner };

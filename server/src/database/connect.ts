@@ -19,8 +19,10 @@ const settings = `-c work_mem=${sortMegabytes}MB -c jit=off`;
 
 export function connect(url: string): { pool: pg.Pool; db: Database } {
   const pool = new pg.Pool({ connectionString: url, max: 16, connectionTimeoutMillis: 5000, options: settings });
-  // An idle connection that breaks (the database stopped) is replaced at the next query; without a listener it ends the process.
+  // A connection that breaks (the database stopped), idle or between two statements of a transaction, is replaced at the next
+  // query; without a listener it ends the process.
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { pool, db: drizzle({ client: pool, schema, casing: 'snake_case' }) };
 }
 

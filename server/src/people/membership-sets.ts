@@ -41,6 +41,8 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
       union all select false, null limit 1
     ) s on true`);
 
+  const toldAnew = sql`insert into standing_mark select distinct set_id from person where id in (select person_id from person_now)`;
+  await tx.execute(toldAnew);
   const newSets = await rows<{ id: number }>(
     tx,
     sql`
@@ -62,6 +64,7 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
     where p.id = n.person_id and (p.set_id, p.counted, p.own_windows) is distinct from (s.id, n.counted, n.own)
     returning p.id as person_id, was.own_windows as was_own, p.own_windows as own, was.set_id as before, p.set_id as after`,
   );
+  await tx.execute(toldAnew);
   if (people === 'all') await countSets(tx, sql`true`);
   else
     await countSets(

@@ -1,7 +1,7 @@
 import { type Day, lateness, type Lateness, type Status } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
-import { onDay } from './tallies.ts';
+import { onDay } from './standings.ts';
 
 /** One person and one course: open to them, opening later, or with work. */
 export interface Enrolment {

@@ -3,14 +3,14 @@ import { addDays, emptyTally, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressVia } from '../accounts/reach.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { isCounted, isMember } from '../people/scope.ts';
 import { learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
 
 const weeksShown = 12;
 
 /** Group by course for a scope: the group itself, and with subgroups the two levels below it. One computation for screen, file and chart. */
-export async function progressReport(db: Queryable, actor: SignedIn, groupId: number, withSubgroups: boolean): Promise<ProgressReport> {
+export async function progressReport(db: Database, actor: SignedIn, groupId: number, withSubgroups: boolean): Promise<ProgressReport> {
   const via = await progressVia(db, actor);
   const seen = via && [...via];
   const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(

@@ -4,6 +4,7 @@ import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '..
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { enrolmentsOf } from './enrolments.ts';
+import { markStanding } from './standings.ts';
 
 /** What is read from one xAPI-shaped statement. */
 export interface Report {
@@ -48,6 +49,7 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
   const fresh = await tx.execute(sql`insert into report (id, source_id) values (${report.id}, ${sourceId}) on conflict do nothing`);
   if (fresh.rowCount !== 1) return false;
 
+  await markStanding(tx, launch.person_id);
   const enrolment = await lockEnrolment(tx, launch.person_id, launch.course_id, report.at);
   await tx.execute(sql`
     insert into activity_result as r (enrolment_id, activity_id, finished, score, last_at)

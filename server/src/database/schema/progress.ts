@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  bigint,
   boolean,
   check,
   doublePrecision,
@@ -56,6 +57,37 @@ export const enrolment = pgTable(
     check('enrolment_score', sql`${t.score} between 0 and 100`),
   ],
 );
+
+/**
+ * What the counted learners of a membership set come to on a day, for each course and (0) for all: kept so that a report adds up
+ * thousands of rows and not every enrolment (progress/standings.ts). Worked out, never the truth; hence no references.
+ */
+export const standing = pgTable(
+  'standing',
+  {
+    setId: bigint({ mode: 'number' }).notNull(),
+    courseId: bigint({ mode: 'number' }).notNull(),
+    day: day().notNull(),
+    all: integer().notNull(),
+    done: integer().notNull(),
+    underWay: integer().notNull(),
+    exempt: integer().notNull(),
+    overdue: integer().notNull(),
+    scoreSum: doublePrecision().notNull(),
+    scored: integer().notNull(),
+    /** Does whoever sees all groups of the set see all of this? */
+    whole: boolean().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.setId, t.courseId] }),
+    index('standing_in_all')
+      .on(t.setId)
+      .where(sql`${t.courseId} = 0`),
+  ],
+);
+
+/** Sets whose standing is no longer what is kept; written with what alters it. */
+export const standingMark = pgTable('standing_mark', { setId: bigint({ mode: 'number' }).notNull() });
 
 export const activityResult = pgTable(
   'activity_result',

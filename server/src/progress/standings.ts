@@ -1,0 +1,154 @@
+import { type Day, dayOfMoment } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+
+/*
+ * The standing of a membership set: what the enrolments of its counted learners come to, per course and in all. Everybody has
+ * one set, so that what a branch comes to is the sum over the sets that touch it, and nobody is counted twice.
+ *
+ * Standings are kept for the day. Whatever alters one marks the set in the same transaction, takes no lock that others wait
+ * for, and a few seconds later the marked ones are worked out anew; until then, readers work those out themselves. So what is
+ * read is always what holds.
+ */
+
+const keeperLock = 7_401_004;
+
+/** A standing's numbers, in the order of the table. */
+export const tallyColumns = sql.raw('"all", done, under_way, exempt, overdue, score_sum, scored');
+
+export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true)`;
+
+/**
+ * Works standings out. Entitled and work are added up per set and course; *not begun* is entitled without work, and where all
+ * of a set are due on one day, overdue is whoever of them is neither done nor exempt. Only people with windows or due days
+ * of their own are looked at one by one.
+ * @param via A leader sees only enrolments opened through these groups; null: all.
+ * @returns A statement for rows of set_id, course_id, the columns of a tally, and whole.
+ */
+export function workedOut(sets: readonly number[], via: readonly number[] | null, today: Day): SQL {
+  // Mostly it is a group of the set itself, and those are few.
+  const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`(${column} && s.seen or ${column} && ${ids(via)})`);
+  /** How many of these are not seen by everybody who sees the set's groups. */
+  const hidden = (column: SQL, count: SQL): SQL => (via === null ? sql`case when ${column} && s.groups then 0 else ${count} end` : sql`0`);
+  /** What is counted of enrolments `e`. */
+  const counts = sql`
+    count(*) filter (where e.status = 'done' and not e.exempt) as done, count(*) filter (where e.status = 'under way' and not e.exempt) as under_way, count(*) filter (where e.exempt) as exempt,
+    coalesce(sum(e.score) filter (where not e.exempt), 0) as score_sum, count(e.score) filter (where not e.exempt) as scored`;
+  const isBegun = sql`(e.status <> 'not begun' or e.exempt)`;
+  const isSettled = sql`(e.status = 'done' or e.exempt)`;
+  return sql`
+    with sets as materialized (
+      select s.id, s.counted_alike, array(select group_id from membership_set_group where set_id = s.id) as groups,
+        array(select group_id from membership_set_group where set_id = s.id and ${via === null ? sql`false` : sql`group_id = any(${ids(via)})`}) as seen
+      from membership_set s where s.id = any(${ids(sets)}) and s.counted > 0
+    ),
+    open as materialized (
+      select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, not x.due_is_own and x.due_day < ${today} as is_late, s.counted_alike, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
+      from entitlement x join sets s on s.id = x.set_id where ${onDay(today)} and ${visible(sql`x.via_groups`)}
+    ),
+    worked as materialized (
+      select p.set_id, e.course_id, ${visible(sql`e.via_groups`)} as is_visible, count(*) filter (where ${isBegun}) as begun, ${counts}, sum(${hidden(sql`e.via_groups`, sql`1`)}) as hidden
+      from enrolment e join person p on p.id = e.person_id join sets s on s.id = p.set_id
+      where e.is_current and p.counted and not p.own_windows group by 1, 2, 3
+    ),
+    work as (
+      select w.*, case when o.id is null then w.begun else 0 end as loose, case when o.is_late then w.done + w.exempt else 0 end as settled, case when o.id is null then w.hidden else 0 end as loose_hidden
+      from worked w left join open o on o.set_id = w.set_id and o.course_id = w.course_id where o.id is not null or w.is_visible
+    ),
+    own as materialized (
+      select x.id, p.set_id, x.course_id, x.due_day, x.due_is_own, p.id as person_id, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
+      from entitlement x join person p on p.id = x.person_id join sets s on s.id = p.set_id
+      where p.counted and p.own_windows and ${onDay(today)} and ${visible(sql`x.via_groups`)}
+    ),
+    own_work as (
+      select p.set_id, e.course_id, count(*) filter (where w.id is null and ${isBegun}) as loose, ${counts}, sum(case when w.id is null then ${hidden(sql`e.via_groups`, sql`1`)} else 0 end) as hidden
+      from enrolment e join person p on p.id = e.person_id join sets s on s.id = p.set_id left join own w on w.person_id = e.person_id and w.course_id = e.course_id
+      where e.is_current and p.counted and p.own_windows and (w.id is not null or ${visible(sql`e.via_groups`)}) group by 1, 2
+    ),
+    parts as (
+      select set_id, course_id, counted_alike::bigint as "all", 0 as done, 0 as under_way, 0 as exempt, case when is_late then counted_alike else 0 end as overdue, 0 as score_sum, 0 as scored, hidden from open
+      union all
+      select set_id, course_id, loose, done, under_way, exempt, -settled, score_sum, scored, loose_hidden from work
+      union all
+      select set_id, course_id, count(*), 0, 0, 0, 0, 0, 0, sum(hidden) from own group by 1, 2
+      union all
+      select set_id, course_id, loose, done, under_way, exempt, 0, score_sum, scored, hidden from own_work
+      union all
+      select d.set_id, d.course_id, 0, 0, 0, 0, count(*), 0, 0, 0
+      from (
+        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows where o.due_is_own
+        union all
+        select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
+      ) d left join enrolment e on e.person_id = d.person_id and e.course_id = d.course_id and e.is_current
+      where not coalesce(${isSettled}, false) and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today} group by 1, 2
+    )
+    select set_id, course_id, sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue,
+      sum(score_sum)::float8 as score_sum, sum(scored)::int as scored, sum(hidden) = 0 as whole from parts group by 1, 2`;
+}
+
+/**
+ * Sets of a scope without a kept standing that serves this asker: of the day, not marked, and for a leader one of which they
+ * see all.
+ */
+export async function setsToWorkOut(db: Queryable, scope: SQL, via: readonly number[] | null, today: Day): Promise<number[]> {
+  const isSeen =
+    via === null
+      ? sql`true`
+      : sql`k.whole and not exists (select 1 from membership_set_group g where g.set_id = k.set_id and g.group_id <> all(${ids(via)}))`;
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    with others as materialized (
+      (select id from membership_set where counted > 0 union select set_id from standing where course_id = 0)
+      except select k.set_id from standing k where k.course_id = 0 and k.day = ${today} and ${isSeen} and k.set_id not in (select set_id from standing_mark)
+    )
+    select id from others where id in (select set_id from (${scope}) scope)`,
+  );
+  return found.map(({ id }) => id);
+}
+
+/** Says that somebody's work alters the standing of their set. The person is locked, so that a move to another set waits, or is waited for. */
+export async function markStanding(tx: Transaction, personId: number): Promise<void> {
+  await tx.execute(
+    sql`with held as (select set_id from person where id = ${personId} for no key update) insert into standing_mark select set_id from held`,
+  );
+}
+
+/** Lets go of all that is kept, for a rebuild. */
+export async function forgetStandings(tx: Transaction): Promise<void> {
+  await tx.execute(sql`select pg_advisory_xact_lock(${keeperLock})`);
+  await tx.execute(sql`delete from standing`);
+}
+
+/** Keeps standings up: those that are marked, and on a new day all. Any number of processes may try, one does it. */
+export async function keepStandings(db: Database, now: Date): Promise<void> {
+  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  if (!site) return;
+  const today = dayOfMoment(now, site.time_zone);
+  await db.transaction(
+    async (tx) => {
+      const { mine } = await oneRow<{ mine: boolean }>(tx, sql`select pg_try_advisory_xact_lock(${keeperLock}) as mine`);
+      if (!mine) return;
+      const due = (
+        await rows<{ id: number }>(
+          tx,
+          sql`
+          with marked as (delete from standing_mark returning set_id)
+          select set_id as id from marked
+          union select s.id from membership_set s where s.counted > 0 and not exists (select 1 from standing k where k.set_id = s.id and k.course_id = 0 and k.day = ${today})`,
+        )
+      ).map(({ id }) => id);
+      if (due.length === 0) return;
+      await tx.execute(sql`delete from standing where set_id = any(${ids(due)})`);
+      await tx.execute(sql`
+        insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
+        select set_id, coalesce(course_id, 0), ${today}::date, sum("all"), sum(done), sum(under_way), sum(exempt), sum(overdue), sum(score_sum), sum(scored), bool_and(whole)
+        from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`);
+      // A set to which nothing is open has a standing too: that there is nothing.
+      await tx.execute(sql`
+        insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
+        select s.id, 0, ${today}::date, 0, 0, 0, 0, 0, 0, 0, true from membership_set s where s.counted > 0 and s.id = any(${ids(due)}) on conflict do nothing`);
+    },
+    { isolationLevel: 'repeatable read' },
+  );
+}
