@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { type GroupNode, Tree } from '../groups/tree.ts';
 import { addDays, contains, type Day } from '../time/day.ts';
+import { Alike } from './alike.ts';
 import type { CourseFacts, Grant, Learner } from './grant.ts';
 import { courseRules, resolve } from './resolve.ts';
-import { opensLater, windows } from './windows.ts';
+import { opensLater, type Window, windows } from './windows.ts';
 
 const day0: Day = '2026-03-01';
 const course: CourseFacts = { id: 1, units: [11, 12, 13], terms: 'group', archived: false };
@@ -149,6 +150,40 @@ describe('windows', () => {
       { numRuns: 1500 },
     );
   });
+});
+
+describe('alike', () => {
+  it('gives one mark only to learners who have the same units on the same days, also where a group has moved', () => {
+    let shared = 0;
+    fc.assert(
+      fc.property(world, fc.nat(8), fc.nat(8), ({ nodes, grants, terms }, from, into) => {
+        const [moved, parent] = [nodes[from % nodes.length], nodes[into % nodes.length]];
+        const before = new Tree(nodes);
+        const mayMove = moved && parent && moved.parentId !== null && !before.isInBranch(parent.id, moved.id);
+        const after = mayMove ? before.with(new Map([[moved.id, { ...moved, parentId: parent.id }]])) : before;
+        const found = new Map<string, unknown>();
+        const numbers = new Map<string, number>();
+        for (const random of [before, after]) {
+          const rules = courseRules(random, { ...course, terms }, grants);
+          const alike = new Alike(rules, numbers);
+          for (const one of nodes)
+            for (const other of nodes) {
+              const learner = member(...new Set([one.id, other.id]));
+              const mark = alike.mark(learner);
+              const open = onEachDay(windows(rules, learner));
+              if (found.has(mark)) shared++;
+              else found.set(mark, open);
+              expect([mark, found.get(mark)]).toEqual([mark, open]);
+              expect(onEachDay(alike.windowsOf(mark, learner))).toEqual(open);
+            }
+        }
+      }),
+      { numRuns: 250 },
+    );
+    expect(shared).toBeGreaterThan(1000);
+  });
+  const onEachDay = (list: readonly Window[]): (readonly number[])[] =>
+    Array.from({ length: 13 }, (_, index) => list.find((window) => contains(window, addDays(day0, index - 6)))?.units ?? []);
 });
 
 /* Random worlds: up to 9 groups, everything about one course, days within five of day0. */

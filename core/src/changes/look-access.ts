@@ -1,6 +1,7 @@
-import { type CourseRules, courseRules } from '../access/resolve.ts';
+import { Alike } from '../access/alike.ts';
+import { type CourseRules, courseRules, resolve } from '../access/resolve.ts';
 import type { CourseFacts, Learner, PersonId, Grant, GrantId } from '../access/grant.ts';
-import { type Window, windows } from '../access/windows.ts';
+import type { Window } from '../access/windows.ts';
 import type { Tree } from '../groups/tree.ts';
 import { addDays, type Day } from '../time/day.ts';
 import type { CourseEffect, Who } from './effects.ts';
@@ -36,9 +37,10 @@ export function lookAtGrants(
     const before = courseRules(tree, course, grants);
     const after = courseRules(tree, course, [...grants.filter((grant) => !ended.includes(grant)), ...begun]);
     const closing = [...begun.filter(({ effect }) => effect === 'block'), ...ended.filter(({ effect }) => effect === 'open')];
+    const compared = new Compared(before, after, today);
     for (const each of classes) {
-      const afterwards = windows(after, each.learner);
-      tally.compare(course.id, each, windows(before, each.learner), afterwards, today);
+      const { after: afterwards, turns } = compared.of(each.learner, each.learner);
+      tally.addTurns(course.id, each, turns);
       if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0)
         tally.add('still', course.id, null, each);
     }
@@ -70,19 +72,19 @@ export function lookAtShift(
   today: Day,
 ): AccessEffects {
   const tally = new EffectTally();
-  for (const course of courses) {
-    const courseId = course.before.course.id;
+  for (const { before, after } of courses) {
+    const courseId = before.course.id;
+    const compared = new Compared(before, after, today);
     for (const each of moving) {
-      const before = each.before ? windows(course.before, each.before) : [];
-      const after = each.after ? windows(course.after, each.after) : [];
-      tally.compare(courseId, each, before, after, today);
+      const { after: afterwards, turns } = compared.of(each.before, each.after);
+      tally.addTurns(courseId, each, turns);
       const left = (each.before?.memberships ?? []).filter(
         (held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId),
       );
-      const hadByLeft = before.some(
-        (window) => isWithin(window, today) && window.paths.some((path) => left.some(({ groupId }) => groupId === path.groupId)),
-      );
-      if (hadByLeft && unitsOn(after, today).length > 0) tally.add('still', courseId, null, each);
+      if (left.length === 0 || !each.before || unitsOn(afterwards, today).length === 0) continue;
+      // Through which group they had it: those who are alike have it through others.
+      const hadByLeft = resolve(before, each.before, today).paths.some((path) => left.some(({ groupId }) => groupId === path.groupId));
+      if (hadByLeft) tally.add('still', courseId, null, each);
     }
   }
   return tally.result();
@@ -110,16 +112,57 @@ export function movingClasses(
   return [...classes.values()];
 }
 
+/** From when on somebody has more, or less, than before; null: from today on. */
+interface Turns {
+  gainedOn?: Day | null;
+  lostOn?: Day | null;
+}
+interface Comparison {
+  after: readonly Window[];
+  turns: Turns;
+}
+
+/** One course before and after, for many learners: those who are alike on both sides are compared once. */
+class Compared {
+  readonly #before: Alike;
+  readonly #after: Alike;
+  readonly #today: Day;
+  readonly #known = new Map<string, Comparison>();
+
+  constructor(before: CourseRules, after: CourseRules, today: Day) {
+    const numbers = new Map<string, number>();
+    this.#before = new Alike(before, numbers);
+    this.#after = before === after ? this.#before : new Alike(after, numbers);
+    this.#today = today;
+  }
+
+  of(was: Learner | null, is: Learner | null): Comparison {
+    const [markBefore, markAfter] = [was && this.#before.mark(was), is && this.#after.mark(is)];
+    const key = `${markBefore ?? 'nobody'}>${markAfter ?? 'nobody'}`;
+    const known = this.#known.get(key);
+    if (known) return known;
+    const before = was && markBefore !== null ? this.#before.windowsOf(markBefore, was) : [];
+    const after = is && markAfter !== null ? this.#after.windowsOf(markAfter, is) : [];
+    const found = { after, turns: markBefore === markAfter ? {} : this.#turns(before, after) };
+    this.#known.set(key, found);
+    return found;
+  }
+
+  #turns(before: readonly Window[], after: readonly Window[]): Turns {
+    const [gained, lost] = [firstDayOnlyIn(after, before, this.#today), firstDayOnlyIn(before, after, this.#today)];
+    const fromToday = (day: Day): Day | null => (day === this.#today ? null : day);
+    return { ...(gained && { gainedOn: fromToday(gained) }), ...(lost && { lostOn: fromToday(lost) }) };
+  }
+}
+
 type Counted = { who: LearnerClass['who'] | MovingLearner['who']; people: number };
 
 class EffectTally {
   readonly #found: Record<keyof AccessEffects, Map<string, CourseEffect>> = { gains: new Map(), loses: new Map(), still: new Map() };
 
-  compare(courseId: number, each: Counted, before: readonly Window[], after: readonly Window[], today: Day): void {
-    const gainedOn = firstDayOnlyIn(after, before, today);
-    if (gainedOn) this.add('gains', courseId, gainedOn === today ? null : gainedOn, each);
-    const lostOn = firstDayOnlyIn(before, after, today);
-    if (lostOn) this.add('loses', courseId, lostOn === today ? null : lostOn, each);
+  addTurns(courseId: number, each: Counted, { gainedOn, lostOn }: Turns): void {
+    if (gainedOn !== undefined) this.add('gains', courseId, gainedOn, each);
+    if (lostOn !== undefined) this.add('loses', courseId, lostOn, each);
   }
 
   add(list: keyof AccessEffects, courseId: number, day: Day | null, { who, people }: Counted): void {

@@ -70,7 +70,10 @@ async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: C
       to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, g.maker_branch_id,
       (g.from_at at time zone o.time_zone)::date as made_day, c.id as about
     from access_grant g cross join organisation o
-    join course c on c.id = g.course_id or exists (select 1 from course_set_course s where s.course_set_id = g.course_set_id and s.course_id = c.id and s.until_at is null)
+    cross join lateral (
+      select g.course_id as id where g.course_id is not null
+      union all select s.course_id from course_set_course s where s.course_set_id = g.course_set_id and s.until_at is null
+    ) c
     where ${condition} order by g.row_id`,
   );
   return found.map((row) => ({ courseId: row.about, grant: grantOfRow(row) }));
