@@ -764,11 +764,14 @@ const entry = {
   changingRows: (rows: number) => `Details of known people change, ${some(rows, 'row', 'rows')}`,
   change: ({ field, before, after }: CheckedRow['changes'][number]) => `${fields[field]}: ${before || '–'} → ${after}`,
   keepOld: 'keep the old',
+  keptOld: ({ field, before }: CheckedRow['declined'][number]) => `${fields[field]} stays ${before || '–'}`,
+  changeAfterAll: 'change it',
   makeMissing: (count: number) => many(count, 'Make the group', 'Make the groups'),
   makeAll: (count: number) => `Make all ${count}`,
   makeOne: (path: string) => `Make ${path}`,
   wouldMake: 'Groups that would be made',
-  dontMake: 'Do not make it',
+  dontMake: (name: string) => `Do not make ${name}`,
+  strike: 'strike out',
   stages: {
     reading: 'Reading',
     'looking up': 'Looking who is known',
@@ -850,6 +853,7 @@ const entry = {
   goodRows: (count: number) => `Good rows, ${count}`,
   leftRows: (count: number) => `${some(count, 'row', 'rows')} left out. Take back`,
   causeRows: (cause: string, rows: number) => `${cause}, ${some(rows, 'row', 'rows')}`,
+  leaveOut: 'Leave out',
   leaveRowsOut: (rows: number) => many(rows, 'Leave it out', `Leave all ${rows} out`),
   takeProposals: (rows: number) => many(rows, 'Take what is near', 'Take what is near in all'),
   line: (row: number, why: string) => `Line ${row}: ${why}`,
@@ -868,7 +872,7 @@ const entry = {
       case 'group missing':
         return 'No group, and nothing else says where';
       case 'group unknown':
-        return `No group “${reason.group}”.${reason.near ? ' Did you mean' : ''}`;
+        return reason.near ? `No “${reason.group}”. Did you mean` : `No group “${reason.group}”`;
       case 'group ambiguous':
         return `Several groups are called “${reason.group}”. Write more of the path`;
       case 'too many cells':
@@ -895,6 +899,8 @@ const entry = {
         return 'Ends before it starts';
       case 'known by another name':
         return 'Somebody known has this number or address under another name';
+      case 'known by another number':
+        return 'Whoever has this address is known by another ID number';
       case 'two known people':
         return 'The number is one known person’s, the address another’s';
       case 'administrator':

@@ -160,7 +160,7 @@ describe('checkRoster', () => {
         [known({}), known({ id: 51, idNumber: 'N2', email: 'b@x.example' })],
       ),
     ).toEqual(['two known people']);
-    expect(outcomes([row(2, { ...hana, idNumber: 'N9', email: 'hana@x.example' })], [known({})])).toEqual(['known by another name']);
+    expect(outcomes([row(2, { ...hana, idNumber: 'N9', email: 'hana@x.example' })], [known({})])).toEqual(['known by another number']);
     expect(
       outcomes([row(2, { ...hana, idNumber: 'N1', email: 'a@x.example' }), row(3, { ...hana, idNumber: 'N1', email: 'b@x.example' })]),
     ).toEqual(['new', 'rows contradict']);
@@ -276,6 +276,8 @@ describe('a roster with more in it', () => {
     const rows = [row(2, { ...hana, idNumber: 'N1', email: 'new@x.example', familyName: 'Holt-Quill' })];
     const declined = checkRoster(rows, { ...facts, known: [known({})], declined: new Set(['2/email']) });
     expect(declined.people[0]?.changes.map(({ field }) => field)).toEqual(['familyName']);
+    // It is told apart, so that it can be taken after all.
+    expect(declined.rows[0]?.declined.map(({ field }) => field)).toEqual(['email']);
     expect(outcomes(rows, [known({ isTheirs: false })])).toEqual(['not yours']);
     expect(outcomes([row(2, { ...hana, idNumber: 'N1', group: 'Penmarrow' })], [known({ isTheirs: false })])).toEqual(['joins']);
   });

@@ -63,6 +63,7 @@ export type RowReason =
   | { code: 'no such day' | 'not a date'; field: 'firstDay' | 'lastDay' }
   | { code: 'ends before it starts' }
   | { code: 'known by another name' }
+  | { code: 'known by another number' }
   | { code: 'two known people' }
   | { code: 'administrator' }
   | { code: 'not yours' };
@@ -87,6 +88,8 @@ export interface CheckedRow {
   cells: RosterRow['cells'];
   /** Details of a known person that this row would change. */
   changes: DetailChange[];
+  /** Details that it would change if that had not been declined. */
+  declined: DetailChange[];
 }
 
 /** What one person's good rows come to. */
@@ -145,7 +148,7 @@ export function* rosterSteps(rows: readonly RosterRow[], facts: RosterFacts): Ge
     if (index % rowsInStep === 0) yield index;
     const { row, cells } = each;
     const needsLook = ({ reason, field }: Problem): void => {
-      checked.push({ row, outcome: 'needs a look', reason, field, cells, changes: [] });
+      checked.push({ row, outcome: 'needs a look', reason, field, cells, changes: [], declined: [] });
     };
     const read = readRow(each, facts, find);
     if ('reason' in read) {
@@ -157,7 +160,9 @@ export function* rosterSteps(rows: readonly RosterRow[], facts: RosterFacts): Ge
     if (like && 'reason' in like) needsLook(like);
     else if (match && 'reason' in match) needsLook(match);
     else {
-      const changes = match ? detailChanges(match.person, read).filter(({ field }) => !facts.declined?.has(`${row}/${field}`)) : [];
+      const differing = match ? detailChanges(match.person, read) : [];
+      const declined = differing.filter(({ field }) => facts.declined?.has(`${row}/${field}`));
+      const changes = differing.filter((each) => !declined.includes(each));
       const stop = match && changes[0] ? keptFrom(match.person, changes[0]) : null;
       if (stop) {
         needsLook(stop);
@@ -167,7 +172,15 @@ export function* rosterSteps(rows: readonly RosterRow[], facts: RosterFacts): Ge
       earlier.keep(read, first);
       const person = people.get(first) ?? newPerson(read, match?.person ?? null);
       people.set(first, person);
-      checked.push({ row, outcome: take(person, read, match?.person ?? null, changes), reason: null, field: null, cells, changes });
+      checked.push({
+        row,
+        outcome: take(person, read, match?.person ?? null, changes),
+        reason: null,
+        field: null,
+        cells,
+        changes,
+        declined,
+      });
     }
   }
   yield rows.length;

@@ -21,9 +21,9 @@ export function knownFinder(
     const isTaken = read.signInName !== null && facts.takenSignInNames.has(read.signInName.toLowerCase());
     if (person) {
       if (withName ? withName !== person : isTaken) return { reason: { code: 'sign-in name taken' }, field: 'signInName' };
-      return sharesName(read, person) && !contradicts(read.idNumber, person.idNumber)
-        ? { person }
-        : { reason: { code: 'known by another name' }, field: withId ? 'idNumber' : 'email' };
+      if (contradicts(read.idNumber, person.idNumber)) return { reason: { code: 'known by another number' }, field: 'idNumber' };
+      if (!sharesName(read, person)) return { reason: { code: 'known by another name' }, field: withId ? 'idNumber' : 'email' };
+      return { person };
     }
     if (!withName) return isTaken ? { reason: { code: 'sign-in name taken' }, field: 'signInName' } : null;
     const agrees =

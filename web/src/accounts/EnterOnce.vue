@@ -46,9 +46,21 @@ async function enter(): Promise<void> {
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
         <p>{{ data.kind === 'lasting' ? words.enter.signInLasting(data.organisation) : words.enter.signInOnce(data.organisation) }}</p>
-        <NewPassword v-if="data.kind !== 'lasting'" v-model="password" :label="words.enter.choosePassword" :is-optional="data.kind === 'link'" />
+        <NewPassword
+          v-if="data.kind !== 'lasting'"
+          v-model="password"
+          :label="words.enter.choosePassword"
+          :is-optional="data.kind === 'link'"
+        />
         <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-        <v-btn type="submit" variant="flat" height="44" :disabled="isShort || (data.kind === 'card' && password === '')" :loading="isBusy">{{ words.enter.act }}</v-btn>
+        <v-btn
+          type="submit"
+          variant="flat"
+          height="44"
+          :disabled="isShort || (data.kind === 'card' && password === '')"
+          :loading="isBusy"
+          >{{ words.enter.act }}</v-btn
+        >
       </template>
     </form>
   </AccountCard>

@@ -20,13 +20,16 @@ const w = words.help;
 const course = ref<number | null>(null);
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['help', 'person', computed(() => personId), course],
-  queryFn: ({ signal }) => call('helpPerson', { params: { personId }, query: course.value === null ? {} : { course: course.value } }, signal),
+  queryFn: ({ signal }) =>
+    call('helpPerson', { params: { personId }, query: course.value === null ? {} : { course: course.value } }, signal),
   staleTime: 0,
 });
 const sentence = computed(() => (data.value ? w.obstacle(data.value.person.name, data.value.obstacle) : ''));
 const beside = ref<{ link: string; until: string } | null>(null);
 const now = useNow({ interval: 1000 });
-const secondsLeft = computed(() => (beside.value ? Math.max(0, Math.round((Date.parse(beside.value.until) - now.value.getTime()) / 1000)) : 0));
+const secondsLeft = computed(() =>
+  beside.value ? Math.max(0, Math.round((Date.parse(beside.value.until) - now.value.getTime()) / 1000)) : 0,
+);
 async function letInNow(): Promise<void> {
   try {
     beside.value = await call('letInNow', { params: { personId } });
@@ -38,19 +41,29 @@ async function mend(act: HelpAct): Promise<void> {
   const groupId = data.value?.groupId ?? 0;
   if (act === 'let in now') await letInNow();
   else if (act === 'let work') {
-    await applyAtOnce({ kind: 'set-person-state', personIds: [personId], state: 'active', firstDay: null, lastDay: null }, words.people.stateSaved);
+    await applyAtOnce(
+      { kind: 'set-person-state', personIds: [personId], state: 'active', firstDay: null, lastDay: null },
+      words.people.stateSaved,
+    );
     await refetch();
   } else if (act === 'decide') await router.push({ name: 'ways-in', params: { groupId, part: 'asking' } });
   else if (act === 'card') await router.push({ name: 'cards', state: { personIds: [personId] } });
   else await router.push({ name: 'groups', params: { groupId }, query: { person: String(personId) } });
 }
-const canLetIn = computed(() => data.value?.mayMend && data.value.obstacle.act !== 'let in now' && !['asking', 'paused', 'ended', 'begins later'].includes(data.value.obstacle.code));
+const canLetIn = computed(
+  () =>
+    data.value?.mayMend &&
+    data.value.obstacle.act !== 'let in now' &&
+    !['asking', 'paused', 'ended', 'begins later'].includes(data.value.obstacle.code),
+);
 </script>
 
 <template>
   <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
   <section v-else class="help" :aria-label="data.person.name">
-    <h2>{{ data.person.name }} <span v-if="data.signInName" class="mono soft">{{ data.signInName }}</span></h2>
+    <h2>
+      {{ data.person.name }} <span v-if="data.signInName" class="mono soft">{{ data.signInName }}</span>
+    </h2>
     <v-select
       v-if="data.courses.length > 0"
       v-model="course"

@@ -36,7 +36,9 @@ watch(data, (found) => {
 watch(asked, () => {
   if (personId.value !== null) show(null);
 });
-const isNothing = computed(() => data.value && asked.value !== '' && data.value.people.length === 0 && !data.value.code && !data.value.number);
+const isNothing = computed(
+  () => data.value && asked.value !== '' && data.value.people.length === 0 && !data.value.code && !data.value.number,
+);
 </script>
 
 <template>
@@ -44,12 +46,22 @@ const isNothing = computed(() => data.value && asked.value !== '' && data.value.
     <div class="narrow">
       <h1>{{ w.title }}</h1>
       <p class="soft">{{ w.what }}</p>
-      <v-text-field v-model="typed" autofocus :label="w.who" :hint="w.whoHint" persistent-hint @keydown.enter.prevent="data?.people[0] && show(data.people[0].id)" />
+      <v-text-field
+        v-model="typed"
+        autofocus
+        :label="w.who"
+        :hint="w.whoHint"
+        persistent-hint
+        @keydown.enter.prevent="data?.people[0] && show(data.people[0].id)"
+      />
       <LoadState v-if="error" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-if="personId === null && asked !== ''">
         <p v-if="data?.number && data.number.personId === null" class="answer" role="status">{{ w.noAccount }}</p>
         <p v-if="data?.code" class="answer" role="status">{{ w.codeIs(data.code.code, data.code.groups, data.code.state) }}</p>
-        <OfferedList :items="(data?.people ?? []).map(({ id, name, group }) => ({ key: id, title: name, note: group ?? words.people.inNoGroup }))" @take="data?.people[$event] && show(data.people[$event].id)" />
+        <OfferedList
+          :items="(data?.people ?? []).map(({ id, name, group }) => ({ key: id, title: name, note: group ?? words.people.inNoGroup }))"
+          @take="data?.people[$event] && show(data.people[$event].id)"
+        />
         <p v-if="isNothing" class="answer" role="status">{{ w.nobody(asked) }}</p>
       </template>
       <HelpAnswer v-if="personId !== null" :key="personId" :person-id="personId" />

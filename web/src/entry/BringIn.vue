@@ -10,6 +10,7 @@ import { useChange } from '../changes/use-change.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { showNumber } from '../ui/format.ts';
+import { useSteps } from '../ui/in-steps.ts';
 import { saveCsv, saveText } from '../ui/save-csv.ts';
 import { words } from '../words.ts';
 import BringInDone from './BringInDone.vue';
@@ -17,6 +18,7 @@ import BringInFoot from './BringInFoot.vue';
 import BringInJob from './BringInJob.vue';
 import ColumnMapping from './ColumnMapping.vue';
 import FileReading from './FileReading.vue';
+import GroupsToMake from './GroupsToMake.vue';
 import RosterTable from './RosterTable.vue';
 import { useJob } from './use-job.ts';
 import { useRosterFile } from './use-roster-file.ts';
@@ -87,6 +89,7 @@ const good = computed(() => (summary.value?.rows ?? 0) - bad.value - (summary.va
 const isCurrent = computed(() => isWorkedOut.value && !inHand.isLooking.value && file.busy.value === null && change.value !== null);
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const isDetails = ref(false);
+const step = useSteps(4, () => file.read.value !== null);
 const done = ref<{ changeId: number; newPeople: number } | null>(null);
 const job = useJob((finished) => {
   done.value = finished;
@@ -138,7 +141,6 @@ async function toCards(): Promise<void> {
   const { ids } = await call('changePeople', { params: { changeId: done.value?.changeId ?? 0 } });
   await router.push({ name: 'cards', state: { personIds: ids } });
 }
-const missing = computed(() => file.newGroups.value);
 </script>
 
 <template>
@@ -188,7 +190,7 @@ const missing = computed(() => file.newGroups.value);
         </div>
       </div>
       <div class="body">
-        <ColumnMapping :file="file" />
+        <div class="columns"><ColumnMapping v-if="step > 1" :file="file" /></div>
         <div class="rows">
           <div class="counts">
             <div v-for="each in counts" :key="each.key" class="count" :class="{ look: each.key === 'needs a look' && each.count > 0 }">
@@ -219,23 +221,12 @@ const missing = computed(() => file.newGroups.value);
               {{ words.changes.conflicts[conflict.code](conflict.count) }}
             </p>
           </template>
-          <p v-if="missing.length > 0" class="soft made">
-            {{ words.entry.wouldMake }}:
-            <v-chip
-              v-for="path in missing"
-              :key="path"
-              size="small"
-              closable
-              :close-label="words.entry.dontMake"
-              @click:close="((file.newGroups.value = missing.filter((each) => each !== path)), file.check())"
-              >{{ path }}</v-chip
-            >
-          </p>
+          <GroupsToMake v-if="file.newGroups.value.length > 0" :file="file" :into="scope.groupId.value" />
           <div v-if="isDetails" class="details">
             <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
           </div>
-          <RosterTable v-else :file="file" />
-          <BringInFoot v-model="options" :file="file" />
+          <RosterTable v-else-if="step > 2" :file="file" />
+          <BringInFoot v-if="step > 3" v-model="options" :file="file" />
         </div>
       </div>
     </template>
@@ -288,6 +279,10 @@ const missing = computed(() => file.newGroups.value);
   margin-top: 12px;
   flex: 1;
   min-height: 0;
+}
+.columns {
+  flex: none;
+  width: 220px;
 }
 .rows {
   flex: 1;
@@ -351,12 +346,6 @@ const missing = computed(() => file.newGroups.value);
 .rows .stop {
   margin: 0;
 }
-.made {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
 .details {
   overflow: auto;
   max-width: 640px;
@@ -367,6 +356,9 @@ const missing = computed(() => file.newGroups.value);
   }
   .body {
     flex-direction: column;
+  }
+  .columns {
+    width: 100%;
   }
   .counts {
     grid-auto-flow: row;

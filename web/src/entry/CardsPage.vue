@@ -41,7 +41,11 @@ async function make(): Promise<void> {
 async function savePdf(): Promise<void> {
   isBusy.value = true;
   try {
-    await saveFile('cardFile', { body: { tokens: cards.value.map(({ token }) => token), paper: paper.value, onPage: onPage.value } }, w.fileName);
+    await saveFile(
+      'cardFile',
+      { body: { tokens: cards.value.map(({ token }) => token), paper: paper.value, onPage: onPage.value } },
+      w.fileName,
+    );
   } catch (failure) {
     tell(failureWords(failure));
   } finally {

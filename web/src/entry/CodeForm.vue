@@ -86,7 +86,9 @@ const change = computed<Change | null>(() =>
 const inHand = useChange(change, code ? w.saved : w.made, { settleMilliseconds: 250 });
 const bits = ref<number | null>(null);
 watch([isChosen, refDebounced(chosen, 250)], async ([own, text]) => {
-  bits.value = own && text && text.length >= 4 ? await guessBits(text) : null;
+  // The groups' names are the first that somebody tries.
+  const known = groupIds.value.flatMap((id) => [nameOf(id), ...nameOf(id).split(/[^\p{L}\p{N}]+/u)]);
+  bits.value = own && text && text.length >= 4 ? await guessBits(text, known) : null;
 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
@@ -126,7 +128,7 @@ function localDay(moment: string): string {
         <v-radio :value="true" :label="w.chosen" />
       </v-radio-group>
       <template v-if="isChosen">
-        <v-text-field v-model="chosen" class="mono" :label="w.ownCode" :hint="w.ownHint" persistent-hint autocapitalize="characters" />
+        <v-text-field v-model="chosen" class="own-code" :label="w.ownCode" :hint="w.ownHint" persistent-hint autocapitalize="characters" />
         <p v-if="bits !== null" class="soft small">{{ w.guessing(bits) }}</p>
       </template>
       <div class="two">
@@ -210,5 +212,8 @@ fieldset {
   display: flex;
   justify-content: space-between;
   align-items: center;
+}
+.own-code :deep(input) {
+  font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
 }
 </style>

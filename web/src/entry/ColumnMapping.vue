@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { type DateOrder, type RosterField, rosterFields } from '@gate-roster/core';
+import { computed, ref, shallowRef } from 'vue';
 import { words } from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
@@ -8,6 +9,17 @@ const { file } = defineProps<{ file: RosterFile }>();
 const choices: (RosterField | null)[] = [...rosterFields, null];
 const orders: DateOrder[] = ['dayFirst', 'monthFirst', 'yearFirst'];
 const isDate = (field: RosterField | null): boolean => field === 'firstDay' || field === 'lastDay';
+
+// One menu for all columns: a file may have a hundred.
+const opened = ref(0);
+const isOpen = ref(false);
+const activator = shallowRef<HTMLElement>();
+const field = computed(() => file.mapping.value?.columns[opened.value]?.field ?? null);
+function open(index: number, event: MouseEvent): void {
+  opened.value = index;
+  activator.value = event.currentTarget as HTMLElement;
+  isOpen.value = true;
+}
 </script>
 
 <template>
@@ -15,40 +27,45 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
     <h2>{{ words.entry.columnBecomes }}</h2>
     <ul class="plain-list">
       <li v-for="(column, index) in file.mapping.value?.columns ?? []" :key="index">
-        <v-menu>
-          <template #activator="{ props: activator }">
-            <button v-bind="activator" type="button" class="column" :class="{ out: column.field === null }">
-              <span
-                >{{ column.header || words.entry.columnNumber(index + 1) }} {{ '→' }}
-                <b v-if="column.field">{{
-                  words.entry.columnIs(column.field, isDate(column.field) ? (file.mapping.value?.dateOrder ?? null) : null)
-                }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
-              </span>
-              <span class="soft samples">{{ column.samples.join(', ') || words.entry.noValues }}</span>
-            </button>
-          </template>
-          <v-list>
-            <v-list-item
-              v-for="choice in choices"
-              :key="choice ?? ''"
-              :title="choice === null ? words.entry.leaveColumnOut : words.entry.fields[choice]"
-              :active="choice === column.field"
-              @click="file.setField(index, choice)"
-            />
-            <template v-if="isDate(column.field)">
-              <v-divider />
-              <v-list-item
-                v-for="order in orders"
-                :key="order"
-                :title="words.entry.dateOrders[order]"
-                :active="file.mapping.value?.dateOrder === order"
-                @click="file.setDateOrder(order)"
-              />
-            </template>
-          </v-list>
-        </v-menu>
+        <button
+          type="button"
+          class="column"
+          :class="{ out: column.field === null }"
+          aria-haspopup="menu"
+          :aria-expanded="isOpen && opened === index"
+          @click="open(index, $event)"
+        >
+          <span
+            >{{ column.header || words.entry.columnNumber(index + 1) }} {{ '→' }}
+            <b v-if="column.field">{{
+              words.entry.columnIs(column.field, isDate(column.field) ? (file.mapping.value?.dateOrder ?? null) : null)
+            }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
+          </span>
+          <span class="soft samples">{{ column.samples.join(', ') || words.entry.noValues }}</span>
+        </button>
       </li>
     </ul>
+    <v-menu v-model="isOpen" :activator="activator" :open-on-click="false">
+      <v-list density="compact">
+        <v-list-item
+          v-for="choice in choices"
+          :key="choice ?? ''"
+          :title="choice === null ? words.entry.leaveColumnOut : words.entry.fields[choice]"
+          :active="choice === field"
+          @click="file.setField(opened, choice)"
+        />
+        <template v-if="isDate(field)">
+          <v-divider />
+          <v-list-item
+            v-for="order in orders"
+            :key="order"
+            :title="words.entry.dateOrders[order]"
+            :active="file.mapping.value?.dateOrder === order"
+            @click="file.setDateOrder(order)"
+          />
+        </template>
+      </v-list>
+    </v-menu>
     <div v-if="file.problem.value === 'date order'" class="ask">
       <p>{{ words.entry.askDateOrder }}</p>
       <v-btn v-for="order in orders.slice(0, 2)" :key="order" @click="file.setDateOrder(order)">{{ words.entry.dateOrders[order] }}</v-btn>
@@ -58,13 +75,10 @@ const isDate = (field: RosterField | null): boolean => field === 'firstDay' || f
 
 <style scoped>
 .mapping {
-  width: 220px;
-  flex: none;
   border: 1px solid var(--rule);
   border-radius: 8px;
   background: var(--sheet);
   overflow: auto;
-  align-self: flex-start;
   max-height: 100%;
 }
 h2 {
@@ -102,10 +116,5 @@ h2 {
   background: var(--wrong2);
   display: grid;
   gap: 8px;
-}
-@media (max-width: 860px) {
-  .mapping {
-    width: 100%;
-  }
 }
 </style>

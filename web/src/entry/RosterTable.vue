@@ -91,33 +91,39 @@ const editing = ref<string | null>(null);
           <tr v-else :class="{ bad: line.row.outcome === 'needs a look' }">
             <td class="num soft">{{ line.row.row }}</td>
             <td v-if="line.row.reason" class="wrong why">
-              <div>
-                {{ words.entry.reason(line.row.reason, line.row.cells) }}
-                <button
-                  v-if="line.row.reason.code === 'group unknown' && line.row.reason.near"
-                  type="button"
-                  class="plain-link"
-                  @click="
-                    file.mendAlike(
-                      'group',
-                      line.row.cells.group ?? '',
-                      (line.row.cells.group ?? '').replace(line.row.reason.group, line.row.reason.near),
-                    )
-                  "
-                >
-                  {{ line.row.reason.near }}
-                </button>
-                <button type="button" class="plain-link" @click="file.leaveOut(line.row.row)">
-                  {{ words.entry.leaveRowsOut(1) }}
-                </button>
+              <div class="reason">
+                <span class="two-lines" :title="words.entry.reason(line.row.reason, line.row.cells)">
+                  {{ words.entry.reason(line.row.reason, line.row.cells) }}
+                  <button
+                    v-if="line.row.reason.code === 'group unknown' && line.row.reason.near"
+                    type="button"
+                    class="plain-link"
+                    @click="
+                      file.mendAlike(
+                        'group',
+                        line.row.cells.group ?? '',
+                        (line.row.cells.group ?? '').replace(line.row.reason.group, line.row.reason.near),
+                      )
+                    "
+                  >
+                    {{ line.row.reason.near }}
+                  </button>
+                </span>
+                <button type="button" class="plain-link" @click="file.leaveOut(line.row.row)">{{ words.entry.leaveOut }}</button>
               </div>
             </td>
-            <td v-else-if="line.row.changes.length > 0" class="why">
+            <td v-else-if="line.row.changes.length + line.row.declined.length > 0" class="why">
               <div>
                 <span v-for="each in line.row.changes" :key="each.field" class="change">
                   {{ words.entry.change(each) }}
                   <button type="button" class="plain-link" @click="file.decline(line.row.row, each.field, true)">
                     {{ words.entry.keepOld }}
+                  </button>
+                </span>
+                <span v-for="each in line.row.declined" :key="each.field" class="change">
+                  {{ words.entry.keptOld(each) }}
+                  <button type="button" class="plain-link" @click="file.decline(line.row.row, each.field, false)">
+                    {{ words.entry.changeAfterAll }}
                   </button>
                 </span>
               </div>
@@ -188,11 +194,26 @@ td {
 }
 .why div {
   white-space: normal;
-  width: 236px;
+  width: 300px;
   font-size: 13.5px;
-  line-height: 1.2;
+  line-height: 1.25;
   max-height: 36px;
   overflow: auto;
+}
+.reason {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  justify-content: space-between;
+}
+.reason > button {
+  flex: none;
+}
+.two-lines {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  overflow: hidden;
 }
 .change {
   display: block;

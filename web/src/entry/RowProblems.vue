@@ -3,7 +3,7 @@ import type { CheckedRow } from '@gate-roster/core';
 import { words } from '../words.ts';
 
 /** Lines that need a look, each with its reason. */
-defineProps<{ rows: CheckedRow[] }>();
+defineProps<{ rows: Omit<CheckedRow, 'declined'>[] }>();
 </script>
 
 <template>

@@ -279,8 +279,10 @@ function arrange(isGoodOpen: boolean): RosterSummary {
     proposals: list.filter(({ reason }) => reason?.code === 'group unknown' && reason.near !== null).length,
     groups: [...new Set(list.flatMap(({ reason }) => (reason?.code === 'group unknown' ? [reason.group] : [])))],
   }));
-  const changing = good.filter(({ changes }) => changes.length > 0);
-  const settled = good.filter(({ changes }) => changes.length === 0);
+  // What was declined stands with them, so that it can be taken after all.
+  const isChanging = ({ changes, declined: kept }: CheckedRow): boolean => changes.length + kept.length > 0;
+  const changing = good.filter(isChanging);
+  const settled = good.filter((row) => !isChanging(row));
   lines = [
     ...causes.flatMap(({ cause, rows: count, proposals }): ShownLine[] => [
       { kind: 'cause', cause, rows: count, proposals },

@@ -263,6 +263,10 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
       newGroups.value = [...new Set([...newGroups.value, ...paths])];
       await check();
     },
+    async dontMake(paths: readonly string[]) {
+      newGroups.value = newGroups.value.filter((path) => !paths.includes(path));
+      await check();
+    },
     problems: () => reader.problems(),
     /** What was mended in columns that hold nothing of a person is proposed for the next file. */
     async keepMends() {

@@ -51,7 +51,15 @@ const hits = computed(() => {
       to: { name: 'groups', params: { groupId: person.group?.id ?? session.me?.homeGroupId ?? 0 }, query: { person: String(person.id) } },
     })),
     ...(session.hasPower('helpSignIn')
-      ? [{ key: 'help', icon: mdiLifebuoy, title: words.help.inFind, subtitle: asked.value, to: { name: 'help', query: { q: asked.value } } }]
+      ? [
+          {
+            key: 'help',
+            icon: mdiLifebuoy,
+            title: words.help.inFind,
+            subtitle: asked.value,
+            to: { name: 'help', query: { q: asked.value } },
+          },
+        ]
       : []),
   ];
 });
@@ -101,7 +109,13 @@ function open(index: number): void {
         </li>
       </ul>
       <p class="foot soft" role="status">
-        {{ asked === '' ? words.find.how : hits.every(({ key }) => key === 'help') && !isFetching ? words.find.nothing(asked) : words.find.keys }}
+        {{
+          asked === ''
+            ? words.find.how
+            : hits.every(({ key }) => key === 'help') && !isFetching
+              ? words.find.nothing(asked)
+              : words.find.keys
+        }}
       </p>
     </v-card>
   </v-dialog>

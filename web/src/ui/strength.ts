@@ -1,21 +1,21 @@
 /*
  * How hard a password or a chosen code is to guess. The lists it compares with are large, so they come when they are needed.
  */
-let estimator: Promise<(text: string) => number> | null = null;
+let estimator: Promise<(text: string, known: string[]) => number> | null = null;
 
-async function load(): Promise<(text: string) => number> {
+async function load(): Promise<(text: string, known: string[]) => number> {
   const [{ ZxcvbnFactory }, common] = await Promise.all([import('@zxcvbn-ts/core'), import('@zxcvbn-ts/language-common')]);
   const zxcvbn = new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
-  return (text) => zxcvbn.check(text).guessesLog10 / Math.log10(2);
+  return (text, known) => zxcvbn.check(text, known).guessesLog10 / Math.log10(2);
 }
 
-/** About how many bits somebody who guesses has to go through. */
-export async function guessBits(text: string): Promise<number> {
+/** About how many bits somebody who guesses has to go through, and who knows these words. */
+export async function guessBits(text: string, known: string[] = []): Promise<number> {
   estimator ??= load();
-  return (await estimator)(text);
+  return (await estimator)(text, known);
 }
 
-/** Weak below 30 bits, fair below 45. A random phrase of four words has 44. */
+/** Weak below 30 bits, fair below 40. A random phrase of four words has 44. */
 export const strengthOf = (bits: number): 'weak' | 'fair' | 'strong' => (bits < 30 ? 'weak' : bits < 40 ? 'fair' : 'strong');
 
 const words = 4;
