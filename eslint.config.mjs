@@ -16,6 +16,12 @@ const floors = {
   e2e: ['core', 'contract'],
 };
 
+/** Arguments go on the stack: a list of a hundred thousand overflows it. */
+const noSpreadPush = {
+  selector: 'CallExpression[callee.property.name=/^(push|unshift)$/] > SpreadElement',
+  message: 'Lists grow large here: make a new list, or push one by one.',
+};
+
 const upwards = (floor) => {
   const banned = Object.keys(floors).filter((other) => other !== floor && !floors[floor].includes(other));
   return {
@@ -54,6 +60,11 @@ export default defineConfig(
   },
   ...Object.keys(floors).map(upwards),
   {
+    files: ['{contract,server,web}/src/**/*.{ts,vue}'],
+    ignores: ['**/*.test.ts'],
+    rules: { 'no-restricted-syntax': ['error', noSpreadPush] },
+  },
+  {
     // The core is pure: no I/O, no clock, no randomness of its own.
     files: ['core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
@@ -80,6 +91,7 @@ export default defineConfig(
           message: 'Randomness comes in as an argument.',
         },
         { selector: 'ImportDeclaration[source.value=/^node:/]', message: 'The core does no I/O.' },
+        noSpreadPush,
       ],
     },
   },

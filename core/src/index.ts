@@ -25,6 +25,7 @@ export * from './entry/check-roster.ts';
 export * from './changes/change.ts';
 export * from './changes/effects.ts';
 export * from './changes/look-access.ts';
+export * from './lists/add-to.ts';
 export * from './entry/confusable.ts';
 export * from './entry/join-code.ts';
 export * from './entry/join-questions.ts';

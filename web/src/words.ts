@@ -33,14 +33,14 @@ import type {
   Tally,
 } from '@gate-roster/core';
 import type { Cause, Stage } from './entry/roster-lines.ts';
-import { showDay, showMoment, showTime } from './ui/format.ts';
+import { showDay, showMoment, showNumber, showTime } from './ui/format.ts';
 
 /*
  * Everything that the interface says. Short, second person, no exclamation marks; the same thing has the same name everywhere.
  */
 
 const many = (count: number, one: string, more: string): string => (count === 1 ? one : more);
-const some = (count: number, one: string, more: string): string => `${count} ${many(count, one, more)}`;
+const some = (count: number, one: string, more: string): string => `${showNumber(count)} ${many(count, one, more)}`;
 const list = (parts: readonly string[]): string =>
   parts.length <= 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
 
@@ -786,7 +786,7 @@ const entry = {
   stopJob: 'Stop it',
   jobStopped: 'Stopped. Nothing was brought in.',
   isIn: (people: number) => `It is in: ${some(people, 'new person', 'new people')}.`,
-  cardsFor: (count: number) => `Sign-in cards for the ${count} new`,
+  cardsFor: (count: number) => `Sign-in cards for the ${showNumber(count)} new`,
   toGroup: 'To the group',
   writeTo: (count: number) => `Write to the ${some(count, 'new person', 'new people')} with an address`,
   writeAt: 'When',

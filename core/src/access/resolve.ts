@@ -1,4 +1,5 @@
 import type { GroupId, Tree } from '../groups/tree.ts';
+import { addTo } from '../lists/add-to.ts';
 import { contains, type Day } from '../time/day.ts';
 import type { CourseFacts, Learner, PersonId, Grant, GrantId, UnitId } from './grant.ts';
 
@@ -39,8 +40,8 @@ export function courseRules(tree: Tree, course: CourseFacts, grants: Iterable<Gr
   const atGroup = new Map<GroupId, Grant[]>();
   const onPerson = new Map<PersonId, Grant[]>();
   for (const grant of grants) {
-    if ('group' in grant.at) push(atGroup, grant.at.group, grant);
-    else push(onPerson, grant.at.person, grant);
+    if ('group' in grant.at) addTo(atGroup, grant.at.group, grant);
+    else addTo(onPerson, grant.at.person, grant);
   }
   return { tree, course, atGroup, onPerson };
 }
@@ -281,9 +282,3 @@ function overrule(chain: WhyStep[], from: number, path: GroupId | null): void {
 }
 
 const closed = (chain: WhyStep[]): Access => ({ units: [], paths: [], chain });
-
-function push<K, V>(map: Map<K, V[]>, key: K, value: V): void {
-  const list = map.get(key);
-  if (list) list.push(value);
-  else map.set(key, [value]);
-}

@@ -225,7 +225,7 @@ function take(person: RosterPerson, read: ReadRow, match: KnownPerson | null, ch
     }
   }
   const tags = read.tags.filter((tag) => !match?.tags.includes(tag) && !person.tags.includes(tag));
-  person.tags.push(...tags);
+  person.tags = [...person.tags, ...tags];
   if (!match) return person.rows.length > 1 ? 'joins' : 'new';
   if (joins > 0) return 'joins';
   return changes.length + tags.length > 0 ? 'changes' : 'nothing';

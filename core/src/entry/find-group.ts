@@ -1,6 +1,7 @@
 import { distance } from 'fastest-levenshtein';
 import { nameKey } from '../groups/group-name.ts';
 import type { GroupId, Tree } from '../groups/tree.ts';
+import { addTo } from '../lists/add-to.ts';
 
 export type FoundGroup = { groupId: GroupId } | { problem: 'unknown' | 'ambiguous'; near: string | null };
 
@@ -13,7 +14,7 @@ export function groupFinder(tree: Tree, top: GroupId): (path: string) => FoundGr
   for (const groupId of tree.branch(top)) {
     const keys = tree.pathNames(groupId).map(nameKey);
     const last = keys.at(-1) ?? '';
-    byLastName.set(last, [...(byLastName.get(last) ?? []), { groupId, keys }]);
+    addTo(byLastName, last, { groupId, keys });
   }
   const namesByKey = new Map([...tree.nodes()].map((node) => [nameKey(node.name), node.name]));
   const known = [...new Set([...byLastName.keys()])];

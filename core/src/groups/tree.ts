@@ -1,3 +1,4 @@
+import { addTo } from '../lists/add-to.ts';
 import { contains, type Day, type Span } from '../time/day.ts';
 
 export type GroupId = number;
@@ -20,9 +21,7 @@ export class Tree {
     for (const node of this.#nodes.values()) {
       // In a leader's cut of the tree the branch's top has a parent that is not there.
       const parent = node.parentId !== null && this.#nodes.has(node.parentId) ? node.parentId : null;
-      const siblings = this.#children.get(parent);
-      if (siblings) siblings.push(node);
-      else this.#children.set(parent, [node]);
+      addTo(this.#children, parent, node);
     }
   }
 

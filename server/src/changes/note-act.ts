@@ -4,11 +4,25 @@ import { ids, type Queryable } from '../database/connect.ts';
 import { summaryOf } from './plan.ts';
 
 /** Acts that change no roster and so cannot be undone, but stand in the log. */
-export const notedActs = ['see-as', 'send-sign-in', 'one-time-sign-in', 'end-sessions', 'export-person', 'print-cards', 'let-in-now'] as const;
+export const notedActs = [
+  'see-as',
+  'send-sign-in',
+  'one-time-sign-in',
+  'end-sessions',
+  'export-person',
+  'print-cards',
+  'let-in-now',
+] as const;
 export type NotedAct = (typeof notedActs)[number];
 
 /** Puts an act on somebody's account into the log. */
-export async function noteAct(db: Queryable, actorId: number, kind: NotedAct, people: number | readonly number[], groups: readonly number[]): Promise<void> {
+export async function noteAct(
+  db: Queryable,
+  actorId: number,
+  kind: NotedAct,
+  people: number | readonly number[],
+  groups: readonly number[],
+): Promise<void> {
   const about = typeof people === 'number' ? [people] : people;
   const summary = summaryOf({ groups: groups.slice(0, 3), people: about.slice(0, 3), counts: { people: about.length } });
   await db.execute(sql`

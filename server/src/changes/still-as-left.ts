@@ -14,12 +14,12 @@ export interface Restoring {
 }
 
 export async function stillAsLeft(context: PlanContext, subjects: readonly Subject[]): Promise<Restoring> {
-  const kept: Subject[] = [];
+  const kept: Subject[][] = [];
   for (const kind of new Set(subjects.map((subject) => subject.kind))) {
     const list = subjects.filter((subject) => subject.kind === kind);
-    kept.push(...(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list))));
+    kept.push(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list)));
   }
-  return withStandingGroups(context, kept);
+  return withStandingGroups(context, kept.flat());
 }
 
 /** Accounts, courses and enrolments, which have no rows that end. */

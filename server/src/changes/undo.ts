@@ -1,4 +1,4 @@
-import { type AccessEffects, addDays, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
+import { type AccessEffects, addDays, addTo, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { deleteCourses } from '../courses/make-courses.ts';
@@ -150,8 +150,7 @@ async function effectsOf(context: PlanContext, { restorable, after }: Restoring)
   const begins = members.filter(({ before_row }) => before_row !== null);
   const byGroup = (list: readonly Subject[]) => {
     const found = new Map<number, number[]>();
-    for (const { group_id, person_id } of list)
-      if (group_id !== null && person_id !== null) found.set(group_id, [...(found.get(group_id) ?? []), person_id]);
+    for (const { group_id, person_id } of list) if (group_id !== null && person_id !== null) addTo(found, group_id, person_id);
     return [...found].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
   };
   const gone = groups.filter(({ before_row, after_row }) => before_row === null && after_row !== null).length;
@@ -191,7 +190,7 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
   const beginning = new Map<number, PersonLearner['memberships'][number][]>();
   for (const { before_row, person_id, group_id } of members)
     if (before_row !== null && person_id !== null && group_id !== null)
-      beginning.set(person_id, [...(beginning.get(person_id) ?? []), { groupId: group_id, firstDay: null, lastDay: null }]);
+      addTo(beginning, person_id, { groupId: group_id, firstDay: null, lastDay: null });
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
   return accessOfShift(context, {
     tree: after,

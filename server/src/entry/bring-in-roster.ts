@@ -1,4 +1,5 @@
 import {
+  addTo,
   type Change,
   type CheckedRoster,
   countOutcomes,
@@ -212,7 +213,7 @@ async function accessEffects(
   leaving: Roster['leaving'],
 ): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'newcomers'>> {
   const newcomers = classesOfNew(people);
-  const moving: MovingLearner[] = newcomers.map(({ memberships, people: count }, index) => ({
+  const arriving = newcomers.map(({ memberships, people: count }, index): MovingLearner => ({
     who: { newcomers: index },
     people: count,
     before: null,
@@ -224,26 +225,27 @@ async function accessEffects(
   const left = new Set(leaving.map(({ person_id, group_id }) => `${person_id}/${group_id}`));
   const about = await grantsByCourse(context.db, null);
   const concerned = new Set([...joining.keys(), ...leaving.map(({ person_id }) => person_id)]);
-  moving.push(
-    ...movingClasses(
-      (await learners(context.db, [...concerned])).map((learner) => ({
-        personId: learner.personId,
-        before: asSeen(learner, context.seen),
-        after: asSeen(
-          {
-            ...learner,
-            memberships: [
-              ...learner.memberships.filter(({ groupId }) => !left.has(`${learner.personId}/${groupId}`)),
-              ...(joining.get(learner.personId)?.memberships ?? []),
-            ],
-          },
-          context.seen && ((id) => id < 0 || (context.seen?.(id) ?? true)),
-        ),
-      })),
-      peopleWithGrants(about),
-    ),
+  const moving = movingClasses(
+    (await learners(context.db, [...concerned])).map((learner) => ({
+      personId: learner.personId,
+      before: asSeen(learner, context.seen),
+      after: asSeen(
+        {
+          ...learner,
+          memberships: [
+            ...learner.memberships.filter(({ groupId }) => !left.has(`${learner.personId}/${groupId}`)),
+            ...(joining.get(learner.personId)?.memberships ?? []),
+          ],
+        },
+        context.seen && ((id) => id < 0 || (context.seen?.(id) ?? true)),
+      ),
+    })),
+    peopleWithGrants(about),
   );
-  return { ...lookAtMoves(rulesOf(context.tree, about), moving, context.today), newcomers: newcomers.map((each) => each.people) };
+  return {
+    ...lookAtMoves(rulesOf(context.tree, about), [...arriving, ...moving], context.today),
+    newcomers: newcomers.map((each) => each.people),
+  };
 }
 
 /** New people of the same groups and days follow the same rules. */
@@ -274,10 +276,6 @@ function joinsOf(people: readonly RosterPerson[]): Plan['effects']['joins'] {
 
 function leavesOf(leaving: Roster['leaving']): Plan['effects']['leaves'] {
   const leaves = new Map<number, number[]>();
-  for (const { person_id, group_id } of leaving) {
-    const list = leaves.get(group_id) ?? [];
-    list.push(person_id);
-    leaves.set(group_id, list);
-  }
+  for (const { person_id, group_id } of leaving) addTo(leaves, group_id, person_id);
   return [...leaves].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
 }

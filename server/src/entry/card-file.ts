@@ -27,9 +27,20 @@ const columns = 2;
 /** Sign-in cards on paper, 8 or 10 to a page, with lines to cut along. */
 export async function cardFile(
   cards: readonly PrintedCard[],
-  { paper, onPage, organisation, address, timeZone }: { paper: 'A4' | 'Letter'; onPage: 8 | 10; organisation: string; address: string; timeZone: string },
+  {
+    paper,
+    onPage,
+    organisation,
+    address,
+    timeZone,
+  }: { paper: 'A4' | 'Letter'; onPage: 8 | 10; organisation: string; address: string; timeZone: string },
 ): Promise<Buffer> {
-  const document = new PDFDocument({ size: paper === 'A4' ? 'A4' : 'LETTER', margin: 0, autoFirstPage: false, info: { Title: `Sign-in cards, ${organisation}` } });
+  const document = new PDFDocument({
+    size: paper === 'A4' ? 'A4' : 'LETTER',
+    margin: 0,
+    autoFirstPage: false,
+    info: { Title: `Sign-in cards, ${organisation}` },
+  });
   const parts: Buffer[] = [];
   document.on('data', (part: Buffer) => parts.push(part));
   const ended = new Promise<void>((resolve, reject) => {
@@ -46,7 +57,13 @@ export async function cardFile(
     }
     const width = (document.page.width - 2 * margin) / columns;
     const height = (document.page.height - 2 * margin) / lines;
-    drawCard(document, write, card, { x: margin + (place % columns) * width, y: margin + Math.floor(place / columns) * height, width, height }, { organisation, address, timeZone });
+    drawCard(
+      document,
+      write,
+      card,
+      { x: margin + (place % columns) * width, y: margin + Math.floor(place / columns) * height, width, height },
+      { organisation, address, timeZone },
+    );
   });
   document.end();
   await ended;
@@ -72,7 +89,8 @@ function writerOf(document: PDFKit.PDFDocument): Write {
       if (last?.font === font) last.text += letter;
       else runs.push({ font, text: letter });
     }
-    const widthOf = (at: number): number => runs.reduce((sum, run) => sum + document.font(run.font).fontSize(at).widthOfString(run.text), 0);
+    const widthOf = (at: number): number =>
+      runs.reduce((sum, run) => sum + document.font(run.font).fontSize(at).widthOfString(run.text), 0);
     // A long name is set smaller rather than cut.
     const fitting = Math.max(6, Math.min(size, (size * width) / Math.max(1, widthOf(size))));
     let at = x;
@@ -89,9 +107,15 @@ function cutLines(document: PDFKit.PDFDocument, lines: number): void {
   document.save().lineWidth(0.5).strokeColor('#888').dash(4, { space: 3 });
   for (let line = 1; line < lines; line++) {
     const y = margin + (line * (height - 2 * margin)) / lines;
-    document.moveTo(margin / 2, y).lineTo(width - margin / 2, y).stroke();
+    document
+      .moveTo(margin / 2, y)
+      .lineTo(width - margin / 2, y)
+      .stroke();
   }
-  document.moveTo(width / 2, margin / 2).lineTo(width / 2, height - margin / 2).stroke();
+  document
+    .moveTo(width / 2, margin / 2)
+    .lineTo(width / 2, height - margin / 2)
+    .stroke();
   document.undash().restore();
 }
 

@@ -64,7 +64,8 @@ export async function makeCards(
     await tx.execute(sql`delete from one_time_link where kind <> 'link' and person_id = any(${owners})`);
     await tx.execute(sql`delete from session where sess ? 'card' and (sess ->> 'personId')::bigint = any(${owners})`);
     const made = ahead.holders.map((holder) => ({ holder, ...makeToken() }));
-    const ends = (holder: Holder): Date => new Date(now.getTime() + (holder.young_group === null ? cardDays : lastingYears * 365) * 86_400_000);
+    const ends = (holder: Holder): Date =>
+      new Date(now.getTime() + (holder.young_group === null ? cardDays : lastingYears * 365) * 86_400_000);
     await tx.execute(sql`
       insert into one_time_link (hash, person_id, ends_at, kind, group_id, made_by)
       select hash, person_id, ends_at, case when group_id is null then 'card' else 'lasting' end, group_id, ${actor.personId}

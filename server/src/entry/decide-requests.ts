@@ -1,4 +1,4 @@
-import { type Conflict, type GroupEffect, may, noEffects, type Power } from '@gate-roster/core';
+import { addTo, type Conflict, type GroupEffect, may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
@@ -103,7 +103,7 @@ async function standing({ db, actor, tree }: PlanContext, requestIds: readonly n
 
 async function gainsOf(context: PlanContext, asking: readonly Asking[], known: number | null): Promise<object> {
   const joining = new Map<number, number[]>();
-  for (const { person_id, group_id } of asking) joining.set(known ?? person_id, [...(joining.get(known ?? person_id) ?? []), group_id]);
+  for (const { person_id, group_id } of asking) addTo(joining, known ?? person_id, group_id);
   return accessOfShift(context, {
     people: {
       personIds: [...joining.keys()],
@@ -123,7 +123,7 @@ async function gainsOf(context: PlanContext, asking: readonly Asking[], known: n
 
 function joinsOf(asking: readonly Asking[], known: number | null): GroupEffect[] {
   const byGroup = new Map<number, number[]>();
-  for (const { group_id, person_id } of asking) byGroup.set(group_id, [...(byGroup.get(group_id) ?? []), known ?? person_id]);
+  for (const { group_id, person_id } of asking) addTo(byGroup, group_id, known ?? person_id);
   return [...byGroup].map(([groupId, persons]) => ({ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }));
 }
 
@@ -135,7 +135,7 @@ async function letThemIn(
   known: number | null,
 ): Promise<void> {
   const byPerson = new Map<number, Asking[]>();
-  for (const each of asking) byPerson.set(each.person_id, [...(byPerson.get(each.person_id) ?? []), each]);
+  for (const each of asking) addTo(byPerson, each.person_id, each);
   for (const [personId, requests] of byPerson) {
     if (known !== null) await mergeAccounts(tx, writer, known, personId);
     else if (requests[0]?.state === 'asking') await beginAccount(tx, writer, context, requests[0]);

@@ -1,5 +1,5 @@
 import type { Answer, JoinRequest, Routes } from '@gate-roster/contract';
-import { branchesWith, foldName, type JoinQuestion, showJoinCode, type Tree } from '@gate-roster/core';
+import { addTo, branchesWith, foldName, type JoinQuestion, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
@@ -117,7 +117,7 @@ async function likelyMatches(
     // Trigrams are generous; one of the two names has to agree.
     const parts = foldedParts(name);
     if (!by_number && given && ![given.given_name, given.family_name].some((part) => part !== '' && parts.has(foldName(part)))) continue;
-    byAsker.set(asker, [...(byAsker.get(asker) ?? []), { id, name, why: by_number ? 'ID number' : 'name', idNumber: id_number, group }]);
+    addTo(byAsker, asker, { id, name, why: by_number ? 'ID number' : 'name', idNumber: id_number, group });
   }
   return byAsker;
 }

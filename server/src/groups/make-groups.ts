@@ -24,7 +24,7 @@ export const planMakeGroups: Planner<'make-groups'> = async (context, change) =>
   for (const { leaders } of change.groups) {
     const checked = await checkLeaders(context, change.parentId, leaders);
     appointed.push(checked.appointed);
-    effects.conflicts.push(...checked.conflicts);
+    effects.conflicts = [...effects.conflicts, ...checked.conflicts];
   }
   effects.groups.made = change.groups.length;
   effects.letters = new Set(

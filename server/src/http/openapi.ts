@@ -1,4 +1,5 @@
 import { problem, routes, type Route } from '@gate-roster/contract';
+import { addTo } from '@gate-roster/core';
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 
 /** The OpenAPI 3.1 document, generated from the route table. */
@@ -42,7 +43,7 @@ const escape = (text: string): string => text.replace(/[&<>"]/gu, (letter) => `&
 /** A page to read the contract on, made from the same table. */
 export function openApiPage(): string {
   const byRoom = new Map<string, [string, Route][]>();
-  for (const each of Object.entries(routes) as [string, Route][]) byRoom.set(each[1].room, [...(byRoom.get(each[1].room) ?? []), each]);
+  for (const each of Object.entries(routes) as [string, Route][]) addTo(byRoom, each[1].room, each);
   const document = openApi() as { paths: Record<string, Record<string, object>> };
   const part = ([name, route]: [string, Route]): string => {
     const shape = document.paths[route.path.replace(/:(\w+)/gu, '{$1}')]?.[route.method.toLowerCase()];

@@ -1,4 +1,4 @@
-import { noEffects } from '@gate-roster/core';
+import { addTo, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
@@ -125,7 +125,7 @@ async function joinProgress(tx: Transaction, writer: ChangeWriter, personId: num
   );
   const rank = { 'not begun': 0, 'under way': 1, done: 2 } as Record<string, number>;
   const byCourse = new Map<number, typeof all>();
-  for (const each of all) byCourse.set(each.course_id, [...(byCourse.get(each.course_id) ?? []), each]);
+  for (const each of all) addTo(byCourse, each.course_id, each);
   for (const list of byCourse.values()) {
     if (list.every(({ person_id }) => person_id === personId)) continue;
     const current = list

@@ -75,7 +75,7 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
       for (const [key, { effect, more }] of cells.value) {
         const { groupId, courseId } = ofKey(key);
         // What was said at this very group before gives way: one word stands, not two that contradict.
-        end.push(...standing(groupId, courseId).flatMap(({ id, mayEnd }) => (mayEnd || effect === 'end' ? id : [])));
+        for (const { id, mayEnd } of standing(groupId, courseId)) if (mayEnd || effect === 'end') end.push(id);
         if (effect !== 'end')
           begin.push({
             groupId,

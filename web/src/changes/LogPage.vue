@@ -40,14 +40,13 @@ async function exportLog(): Promise<void> {
     const lines: string[][] = [];
     for (let after: number | null = 0; after !== null;) {
       const page: Answer<Routes['log']> = await call('log', { query: { ...filter.value, ...(after ? { after } : {}), limit: 500 } });
-      lines.push(
-        ...page.entries.map((entry) => [
+      for (const entry of page.entries)
+        lines.push([
           entry.madeAt,
           entry.isMine ? words.changes.you : (entry.actor ?? words.changes.somebodyAbove),
           words.changes.sentence(entry),
           entry.undoneBy === null ? '' : words.changes.exportYes,
-        ]),
-      );
+        ]);
       after = page.next;
     }
     const { saveCsv } = await import('../ui/save-csv.ts');

@@ -27,19 +27,21 @@ export async function applyAtOnce(change: Change, said: string): Promise<boolean
   }
 }
 
-/** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. */
-export async function undoAtOnce(changeId: number): Promise<void> {
+/** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. @returns Whether it was. */
+export async function undoAtOnce(changeId: number): Promise<boolean> {
   try {
     const change: Change = { kind: 'undo', changeId };
     const seen = await call('look', { body: { change } });
     if (seen.conflicts.length > 0) {
       tell(words.changes.undoInLog);
-      return;
+      return false;
     }
     await call('apply', { body: { change, digest: seen.digest, requestId: crypto.randomUUID() } });
     await queryClient.invalidateQueries();
     tell(words.changes.undone);
+    return true;
   } catch (error) {
     tell(failureWords(error));
+    return false;
   }
 }

@@ -5,6 +5,7 @@ import { useDropZone, useEventListener, watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { undoAtOnce } from '../changes/apply-at-once.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useTree } from '../groups/tree-query.ts';
@@ -89,6 +90,9 @@ const good = computed(() => (summary.value?.rows ?? 0) - bad.value - (summary.va
 const isCurrent = computed(() => isWorkedOut.value && !inHand.isLooking.value && file.busy.value === null && change.value !== null);
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const isDetails = ref(false);
+async function undo(): Promise<void> {
+  if (done.value && (await undoAtOnce(done.value.changeId))) done.value = null;
+}
 const step = useSteps(4, () => file.read.value !== null);
 const done = ref<{ changeId: number; newPeople: number } | null>(null);
 const job = useJob((finished) => {
@@ -147,7 +151,7 @@ async function toCards(): Promise<void> {
   <main ref="zone" class="bring-in" :class="{ over: isOverDropZone }">
     <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain" @change="pick" />
     <BringInJob v-if="job.sheet.value && job.sheet.value.state === 'waiting'" :job="job" />
-    <BringInDone v-else-if="done" :new-people="done.newPeople" @cards="toCards" @group="toGroup" @another="done = null" />
+    <BringInDone v-else-if="done" :new-people="done.newPeople" @cards="toCards" @group="toGroup" @another="done = null" @undo="undo" />
     <template v-else-if="!file.read.value">
       <h1>{{ words.entry.bringIn }}</h1>
       <div class="door">

@@ -3,16 +3,21 @@ import { words } from '../words.ts';
 
 /** A file is in: what comes next. */
 defineProps<{ newPeople: number }>();
-defineEmits<{ cards: []; group: []; another: [] }>();
+defineEmits<{ cards: []; group: []; another: []; undo: [] }>();
+/** More cards than this are nobody's to print at once. */
+const mostCards = 2000;
 </script>
 
 <template>
   <section class="done" role="status">
     <h1>{{ words.entry.isIn(newPeople) }}</h1>
     <div class="acts">
-      <v-btn v-if="newPeople > 0" variant="flat" @click="$emit('cards')">{{ words.entry.cardsFor(newPeople) }}</v-btn>
-      <v-btn :variant="newPeople > 0 ? 'outlined' : 'flat'" @click="$emit('group')">{{ words.entry.toGroup }}</v-btn>
+      <v-btn v-if="newPeople > 0 && newPeople <= mostCards" variant="flat" @click="$emit('cards')">{{
+        words.entry.cardsFor(newPeople)
+      }}</v-btn>
+      <v-btn variant="outlined" @click="$emit('group')">{{ words.entry.toGroup }}</v-btn>
       <v-btn variant="text" @click="$emit('another')">{{ words.entry.another }}</v-btn>
+      <v-btn variant="text" @click="$emit('undo')">{{ words.changes.undo }}</v-btn>
     </div>
     <p class="soft">{{ words.changes.canBeUndone }}</p>
   </section>

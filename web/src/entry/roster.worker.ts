@@ -1,4 +1,5 @@
 import {
+  addTo,
   type CheckedRow,
   checkRoster,
   countOutcomes,
@@ -268,9 +269,7 @@ function arrange(isGoodOpen: boolean): RosterSummary {
     if (!row.reason) good.push(row);
     else {
       const cause = causeOf(row.reason);
-      const list = byCause.get(cause);
-      if (list) list.push(row);
-      else byCause.set(cause, [row]);
+      addTo(byCause, cause, row);
     }
   }
   const causes = [...byCause].map(([cause, list]) => ({

@@ -1,5 +1,5 @@
 import type { TreeRow as Row } from '@gate-roster/contract';
-import { emptyTally, type GroupNode, type Tally } from '@gate-roster/core';
+import { addTo, emptyTally, type GroupNode, type Tally } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, type ComputedRef } from 'vue';
 import { call } from '../api/call.ts';
@@ -15,11 +15,7 @@ export class ShownTree {
 
   constructor(rows: readonly TreeRow[]) {
     this.#rows = new Map(rows.map((row) => [row.id, row]));
-    for (const row of rows) {
-      const list = this.#children.get(row.parentId);
-      if (list) list.push(row);
-      else this.#children.set(row.parentId, [row]);
-    }
+    for (const row of rows) addTo(this.#children, row.parentId, row);
   }
 
   row(id: number): TreeRow | undefined {
