@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { Change } from '@gate-roster/core';
-import { hashPassword, migrate, serve } from '@gate-roster/server';
+import { connect, forgetStandings, hashPassword, keepStandings, migrate, serve } from '@gate-roster/server';
 import pg from 'pg';
 import { Client } from './client.ts';
 import { entryText, measureEntry } from './entry.ts';
@@ -111,21 +111,62 @@ tell({
   ),
   bareWhat: 'one statement: names and people per branch over membership sets',
 });
+/** The bars of branches, from the enrolments; `condition` on them and on windows (`e`) narrows both. */
+const bareBars = (condition: string): string =>
+  `with work as (select p.set_id, count(*) filter (where e.status = 'done') as done, count(*) filter (where e.status = 'under way') as under_way
+     from enrolment e join person p on p.id = e.person_id where e.is_current and p.counted and ${condition} group by 1),
+   open as (select set_id, count(*) as courses from entitlement e where set_id is not null and coalesce(first_day <= current_date, true) and coalesce(last_day >= current_date, true) and ${condition} group by 1)
+   select b.ancestor_id, sum(s.counted * open.courses), sum(work.done), sum(work.under_way)
+   from set_in_branch b join membership_set s on s.id = b.set_id left join work on work.set_id = s.id left join open on open.set_id = s.id group by 1`;
+const { db, pool: keepers } = connect(url);
+tell({
+  what: 'Keeping what every set comes to, all anew, as on a new day; meanwhile reads work it out themselves',
+  kind: 'write',
+  application: await median(1, async () => {
+    await db.transaction(forgetStandings);
+    await keepStandings(db, new Date());
+  }),
+  bare: await median(1, () => pool.query(bareBars('true'))),
+  bareWhat:
+    'one statement: entitled, done and under way per branch from the enrolments, without overdue, exempt and scores, which need each course',
+});
+await keepers.end();
+await pool.query('vacuum analyze standing');
 tell({
   what: 'Its bars: progress of all 2,000 branches over all courses, overdue too; they come after the tree',
   kind: 'read',
   application: await median(3, () => admin.call('treeProgress', {})),
-  bare: await median(3, () =>
-    pool.query(
-      `with work as (select p.set_id, count(*) filter (where e.status = 'done') as done, count(*) filter (where e.status = 'under way') as under_way
-         from enrolment e join person p on p.id = e.person_id where e.is_current and p.counted group by 1),
-       open as (select set_id, count(*) as courses from entitlement where set_id is not null and coalesce(first_day <= current_date, true) and coalesce(last_day >= current_date, true) group by 1)
-       select b.ancestor_id, sum(s.counted * open.courses), sum(work.done), sum(work.under_way)
-       from set_in_branch b join membership_set s on s.id = b.set_id left join work on work.set_id = s.id left join open on open.set_id = s.id group by 1`,
-    ),
-  ),
-  bareWhat: 'one statement: entitled, done and under way per branch, without overdue, exempt and scores, which need each course',
+  bare: await median(3, () => pool.query(bareBars('true'))),
+  bareWhat: 'the same statement from the enrolments',
 });
+const leader = new Client(running.url);
+await leader.call('signIn', { body: { signInName: 'p2', password } });
+const ownGroups = `(select array_agg(group_id) from group_branch where ancestor_id = 2)`;
+tell({
+  what: `The bars of the leader of a branch of ${(await sizeOf(2)).toLocaleString('en')} people, many of whom are in groups outside it too`,
+  kind: 'read',
+  application: await median(3, () => leader.call('treeProgress', {})),
+  bare: await median(3, () => pool.query(bareBars(`e.via_groups && ${ownGroups}`))),
+  bareWhat: 'the same statement, of what is open and worked through a group of the branch',
+});
+
+/** How long a refusal takes, in milliseconds; asked in turns, so that the machine's moods fall on both. */
+const refusals = { notYours: [] as number[], notThere: [] as number[] };
+const outside = await one(
+  `select id from groups where id not in (select group_id from group_branch where ancestor_id = 2) order by id desc limit 1`,
+);
+for (let turn = 0; turn < 200; turn++)
+  for (const [kind, groupId] of [
+    ['notYours', outside],
+    ['notThere', scale.groups * 10],
+  ] as const) {
+    const from = performance.now();
+    await leader.call('group', { params: { groupId } }).catch(() => undefined);
+    refusals[kind].push(performance.now() - from);
+  }
+const middleOf = (list: number[]): string => (list.toSorted((a, b) => a - b)[list.length / 2] ?? 0).toFixed(2);
+const refusalText = `A leader who asks for a group outside their branch is refused in ${middleOf(refusals.notYours)} ms, for one that is not there in ${middleOf(refusals.notThere)} ms (medians of 200, asked in turns).`;
+console.log(refusalText);
 
 const tag = 3;
 tell({
@@ -266,12 +307,15 @@ Medians over HTTP, JSON and sign-in check included, beside bare PostgreSQL in th
 
 ${table(lines)}
 
+${refusalText}
+
 ${entryText(entry)}
 ## Reading it
 
 - The tree and find-anything stand near their bare statements; the people page does more than its statement (groups, tags, progress beside each name) and stays near it. Around 200 ms the machine's own noise decides.
-- The bars of all 2,000 branches are a report over a million enrolments: reading and adding them up per set and course is most of the time, in the bare statement too. They come after the tree, on a request of their own, so that nobody waits for them. Kept totals per set and course would be the next step.
-- A look works out windows of access for every class of learners and every course that is spoken of where anything changes; the bare figure only reads. It is bound by that computation in the core, not by SQL.
+- The bars of all 2,000 branches are a report over a million enrolments. The bare statement reads them; the application reads what is kept of each membership set for the day (decision 8). On a new day, until all is kept again, it works everything out, which takes about as long as the keeping. Bars come after the tree, on a request of their own, so that nobody waits for them.
+- A leader's bars read kept rows too, but for sets that reach beyond the branch, of which only a part is theirs to see. The data places people in two or three groups at random, so that these are many; real ones cluster more.
+- A look works out windows of access for every course that is spoken of where anything changes, once for all learners who hear the same words; the bare figure only reads.
 - Moving a branch writes closure, sets and entitlements anew, and the log; it happens one change after the other.
 `;
 console.log(text);

@@ -1,3 +1,4 @@
+import { presets } from '@gate-roster/core';
 import { connect, rebuildDerived } from '@gate-roster/server';
 import { sql } from 'drizzle-orm';
 import type pg from 'pg';
@@ -77,7 +78,9 @@ async function people(client: pg.PoolClient, passwordHash: string): Promise<void
     [scale.people, scale.tags],
   );
   await client.query(`update person set role = 'administrator' where id = 1`);
-  await client.query(`insert into credential (person_id, password_hash) values (1, $1)`, [passwordHash]);
+  // An administrator, and a leader of the first region.
+  await client.query(`insert into leadership (person_id, group_id, powers) values (2, 2, $1)`, [presets.head]);
+  await client.query(`insert into credential (person_id, password_hash) select p, $1 from generate_series(1, 2) p`, [passwordHash]);
 }
 
 async function courses(client: pg.PoolClient): Promise<void> {

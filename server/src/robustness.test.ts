@@ -15,6 +15,17 @@ describe('bad input', () => {
   });
   afterAll(() => site.stop());
 
+  test('whatever refers to a person is found by an index, so that thousands of accounts are deleted in one pass', async () => {
+    const unindexed = await execute(
+      site.databaseUrl,
+      `select c.conrelid::regclass::text as "table", a.attname as column from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
+       where c.contype = 'f' and c.confrelid = 'person'::regclass and not exists (
+         select 1 from pg_index i where i.indrelid = c.conrelid and i.indkey[0] = c.conkey[1]
+           and (i.indpred is null or pg_get_expr(i.indpred, i.indrelid) = format('(%I IS NOT NULL)', a.attname)))`,
+    );
+    expect(unindexed).toEqual([]);
+  });
+
   test('a wrong password ten times slows down this account from this address, and nobody else', async () => {
     const stranger = await site.as(null);
     const tries: number[] = [];

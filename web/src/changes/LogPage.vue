@@ -11,8 +11,10 @@ import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
+import { useJob } from './use-job.ts';
 
 const kind = ref<string | null>(null);
 const groupId = ref<number | null>(null);
@@ -61,8 +63,18 @@ const entries = computed(() => data.value?.pages.flatMap((page) => page.entries)
 const undoing = ref<LogEntry | null>(null);
 const change = computed<Change | null>(() => (undoing.value ? { kind: 'undo', changeId: undoing.value.id } : null));
 const inHand = useChange(change, words.changes.undone);
+/** Above this, what is taken back goes on without the page. */
+const mostAtOnce = 5000;
+const job = useJob('undo', () => {
+  undoing.value = null;
+  tell(words.changes.undone);
+});
 async function apply(): Promise<void> {
-  if (await inHand.apply()) undoing.value = null;
+  const seen = inHand.look.value;
+  if (change.value && seen && seen.takenBack + seen.changedPeople > mostAtOnce) {
+    await job.start(change.value, seen.digest);
+    undoing.value = null;
+  } else if (await inHand.apply()) undoing.value = null;
 }
 const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ value, title }));
 </script>
@@ -80,6 +92,11 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
       <v-text-field v-model="firstDay" type="date" :label="words.changes.from" />
       <v-text-field v-model="lastDay" type="date" :label="words.changes.until" />
     </div>
+    <div v-if="job.sheet.value?.state === 'waiting'">
+      <h2>{{ words.changes.undoing }}</h2>
+      <JobProgress :job="job" :title="words.changes.undoing" />
+    </div>
+    <p v-if="job.said.value" role="alert">{{ job.said.value }}</p>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <p v-else-if="entries.length === 0" class="none">{{ words.changes.noneYet }}</p>
     <ol v-else class="plain-list entries">

@@ -6,8 +6,10 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import { undoAtOnce } from '../changes/apply-at-once.ts';
+import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
+import { useJob } from '../changes/use-job.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { showNumber } from '../ui/format.ts';
@@ -16,12 +18,10 @@ import { saveCsv, saveText } from '../ui/save-csv.ts';
 import { words } from '../words.ts';
 import BringInDone from './BringInDone.vue';
 import BringInFoot from './BringInFoot.vue';
-import BringInJob from './BringInJob.vue';
 import ColumnMapping from './ColumnMapping.vue';
 import FileReading from './FileReading.vue';
 import GroupsToMake from './GroupsToMake.vue';
 import RosterTable from './RosterTable.vue';
-import { useJob } from './use-job.ts';
 import { useRosterFile } from './use-roster-file.ts';
 
 /** Bringing in a file is one screen: what the columns are, what each row would do, mending in place, one button. */
@@ -95,7 +95,7 @@ async function undo(): Promise<void> {
 }
 const step = useSteps(4, () => file.read.value !== null);
 const done = ref<{ changeId: number; newPeople: number } | null>(null);
-const job = useJob((finished) => {
+const job = useJob('file', (finished) => {
   done.value = finished;
   file.close();
 });
@@ -150,7 +150,10 @@ async function toCards(): Promise<void> {
 <template>
   <main ref="zone" class="bring-in" :class="{ over: isOverDropZone }">
     <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain" @change="pick" />
-    <BringInJob v-if="job.sheet.value && job.sheet.value.state === 'waiting'" :job="job" />
+    <template v-if="job.sheet.value && job.sheet.value.state === 'waiting'">
+      <h1>{{ words.entry.bringIn }}</h1>
+      <JobProgress :job="job" :title="words.entry.bringIn" />
+    </template>
     <BringInDone v-else-if="done" :new-people="done.newPeople" @cards="toCards" @group="toGroup" @another="done = null" @undo="undo" />
     <template v-else-if="!file.read.value">
       <h1>{{ words.entry.bringIn }}</h1>

@@ -30,6 +30,8 @@ export const grant = pgTable(
     ...history,
   },
   (t) => [
+    index('access_grant_of_person').on(t.personId),
+    index('access_grant_made_by').on(t.madeBy),
     index('access_grant_group').on(t.groupId).where(stands(t)),
     index('access_grant_person')
       .on(t.personId)

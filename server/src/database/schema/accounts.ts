@@ -43,6 +43,7 @@ export const oneTimeLink = pgTable(
     madeAt: moment().notNull().defaultNow(),
   },
   (t) => [
+    index('one_time_link_made_by').on(t.madeBy),
     index('one_time_link_person').on(t.personId),
     check('one_time_link_kind', sql`${t.kind} in ('link', 'card', 'lasting')`),
     check('one_time_link_lasting_group', sql`(${t.kind} = 'lasting') = (${t.groupId} is not null)`),

@@ -41,6 +41,7 @@ export const joinCodeVersion = pgTable(
     ...history,
   },
   (t) => [
+    index('join_code_version_made_by').on(t.madeBy),
     uniqueIndex('join_code_version_standing').on(t.codeId).where(stands(t)),
     uniqueIndex('join_code_version_key').on(t.codeKey).where(stands(t)),
     index('join_code_version_group').on(t.groupId).where(stands(t)),
@@ -79,6 +80,8 @@ export const joinRequest = pgTable(
     ...history,
   },
   (t) => [
+    index('join_request_of_person').on(t.personId),
+    index('join_request_decided_by').on(t.decidedBy),
     uniqueIndex('join_request_standing').on(t.personId, t.groupId).where(stands(t)),
     index('join_request_group')
       .on(t.groupId)
@@ -126,11 +129,15 @@ export const keptMend = pgTable(
 );
 
 /** Rows of a large file on their way in, in parts; deleted after seven days. */
-export const rosterFile = pgTable('roster_file', {
-  id: uuid().primaryKey(),
-  madeBy: ref(() => person.id).notNull(),
-  madeAt: moment().notNull().defaultNow(),
-});
+export const rosterFile = pgTable(
+  'roster_file',
+  {
+    id: uuid().primaryKey(),
+    madeBy: ref(() => person.id).notNull(),
+    madeAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('roster_file_made_by').on(t.madeBy)],
+);
 
 export const rosterPart = pgTable(
   'roster_part',

@@ -97,6 +97,7 @@ export const personState = pgTable(
     ...history,
   },
   (t) => [
+    index('person_state_of_person').on(t.personId),
     uniqueIndex('person_state_standing').on(t.personId).where(stands(t)),
     daysInOrder('person_state_days', t),
     check('person_state_state', sql`${t.state} in ('asking', 'active', 'paused', 'ended')`),
@@ -140,6 +141,7 @@ export const leadership = pgTable(
     ...history,
   },
   (t) => [
+    index('leadership_of_person').on(t.personId),
     uniqueIndex('leadership_standing').on(t.personId, t.groupId).where(stands(t)),
     index('leadership_group').on(t.groupId),
     daysInOrder('leadership_days', t),
@@ -176,7 +178,11 @@ export const personTag = pgTable(
     tagId: ref(() => tag.id).notNull(),
     ...history,
   },
-  (t) => [uniqueIndex('person_tag_standing').on(t.personId, t.tagId).where(stands(t)), index('person_tag_tag').on(t.tagId)],
+  (t) => [
+    index('person_tag_of_person').on(t.personId),
+    uniqueIndex('person_tag_standing').on(t.personId, t.tagId).where(stands(t)),
+    index('person_tag_tag').on(t.tagId),
+  ],
 );
 
 export const groupTag = pgTable(

@@ -110,9 +110,13 @@ export const report = pgTable('report', {
 });
 
 /** One opening of a course in an outside player: what its token is bound to. */
-export const launch = pgTable('launch', {
-  id: uuid().primaryKey(),
-  personId: ref(() => person.id).notNull(),
-  courseId: ref(() => course.id).notNull(),
-  endsAt: moment().notNull(),
-});
+export const launch = pgTable(
+  'launch',
+  {
+    id: uuid().primaryKey(),
+    personId: ref(() => person.id).notNull(),
+    courseId: ref(() => course.id).notNull(),
+    endsAt: moment().notNull(),
+  },
+  (t) => [index('launch_of_person').on(t.personId)],
+);

@@ -48,7 +48,11 @@ export const seat = pgTable(
     groupId: ref(() => groups.id).notNull(),
     ...history,
   },
-  (t) => [uniqueIndex('seat_standing').on(t.licenceId, t.personId).where(stands(t)), index('seat_group').on(t.groupId).where(stands(t))],
+  (t) => [
+    index('seat_of_person').on(t.personId),
+    uniqueIndex('seat_standing').on(t.licenceId, t.personId).where(stands(t)),
+    index('seat_group').on(t.groupId).where(stands(t)),
+  ],
 );
 
 export const seatLine = pgTable(
@@ -63,6 +67,7 @@ export const seatLine = pgTable(
     untilAt: moment(),
   },
   (t) => [
+    index('seat_line_of_person').on(t.personId),
     uniqueIndex('seat_line_standing').on(t.personId, t.courseId).where(stands(t)),
     uniqueIndex('seat_line_place').on(t.courseId, t.place).where(stands(t)),
   ],

@@ -17,10 +17,10 @@ export interface RunningJob {
   stop: () => Promise<void>;
 }
 
-/** A job of one's own that goes on without the page; whoever comes back sees how far it is. */
-export function useJob(finished: (outcome: { changeId: number; newPeople: number }) => void): RunningJob {
+/** A job of one's own that goes on without the page; whoever comes back to what it is for sees how far it is. */
+export function useJob(purpose: 'file' | 'undo', finished: (outcome: { changeId: number; newPeople: number }) => void): RunningJob {
   const queries = useQueryClient();
-  const jobId = useLocalStorage<string | null>('gate-roster-job', null);
+  const jobId = useLocalStorage<string | null>(`gate-roster-job-${purpose}`, null);
   const sheet = shallowRef<JobSheet | null>(null);
   const said = ref<string | null>(null);
 
@@ -39,9 +39,9 @@ export function useJob(finished: (outcome: { changeId: number; newPeople: number
     if (state === 'done' && changeId !== null) {
       await queries.invalidateQueries();
       finished({ changeId, newPeople });
-    } else if (state === 'stopped') said.value = words.entry.jobStopped;
+    } else if (state === 'stopped') said.value = words.changes.jobStopped;
     else
-      said.value = `${words.entry.jobFailed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;
+      said.value = `${words.changes.jobFailed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;
   }
   function forget(): void {
     jobId.value = null;
