@@ -39,7 +39,7 @@ const steps = [
     'types and lint',
     together(
       ['vue-tsc/bin/vue-tsc.js', '-b'],
-      ['eslint/bin/eslint.js', '.', '--cache', '--cache-location', '.local/eslint', '--max-warnings', '0'],
+      ['eslint/bin/eslint.js', '.', '--cache', '--cache-location', '.local/eslint', '--concurrency', '2', '--max-warnings', '0'],
     ),
   ],
   [
