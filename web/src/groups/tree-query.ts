@@ -1,4 +1,4 @@
-import type { TreeRow as Row } from '@gate-roster/contract';
+import type { Answer, Routes, TreeRow as Row } from '@gate-roster/contract';
 import { addTo, emptyTally, type GroupNode, type Tally } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, type ComputedRef } from 'vue';
@@ -107,11 +107,19 @@ export function useTree(): ComputedRef<ShownTree | undefined> {
     queryFn: ({ signal }) => call('treeProgress', {}, signal),
     enabled: () => session.isLeader,
   });
-  return computed(() => {
-    if (!data.value) return undefined;
-    const tallies = new Map(progress.value?.groups.map(({ id, tally }) => [id, tally]));
-    return new ShownTree(data.value.groups.map((row) => ({ ...row, tally: tallies.get(row.id) ?? emptyTally })));
-  });
+  return computed(() => data.value && shownTree(data.value.groups, progress.value?.groups));
+}
+
+type Progress = Answer<Routes['treeProgress']>['groups'];
+let latest: { groups: readonly Row[]; progress: Progress | undefined; tree: ShownTree } | null = null;
+
+/** One tree for all who show it. */
+function shownTree(groups: readonly Row[], progress: Progress | undefined): ShownTree {
+  if (latest?.groups === groups && latest.progress === progress) return latest.tree;
+  const tallies = new Map(progress?.map(({ id, tally }) => [id, tally]));
+  const tree = new ShownTree(groups.map((row) => ({ ...row, tally: tallies.get(row.id) ?? emptyTally })));
+  latest = { groups, progress, tree };
+  return tree;
 }
 
 /** Tags and leaders by which the tree can be narrowed. */
