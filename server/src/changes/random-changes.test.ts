@@ -1,8 +1,9 @@
-import type { Change, JoinCodeValues } from '@gate-roster/core';
+import type { Change } from '@gate-roster/core';
 import fc from 'fast-check';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { keepStandings } from '../progress/standings.ts';
 import { derived, roster } from '../testing/derived.ts';
+import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /*
@@ -35,21 +36,6 @@ async function world() {
   };
 }
 type World = Awaited<ReturnType<typeof world>>;
-
-const anyCode: JoinCodeValues = {
-  groupIds: [],
-  chosen: null,
-  note: null,
-  tags: [],
-  powers: null,
-  firstAt: null,
-  lastAt: null,
-  useLimit: null,
-  emailEnding: null,
-  needsDecision: false,
-  paused: false,
-  asks: { email: 'no', idNumber: 'no', questions: [] },
-};
 
 const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) => Change)[] = [
   (pick, w, n) => ({
@@ -90,7 +76,7 @@ const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) 
   (pick, w) => ({ kind: 'set-person-state', personIds: [pick(w.people)], state: 'paused', firstDay: null, lastDay: null }),
   (pick, w) => ({ kind: 'merge-people', personId: pick(w.people), goneId: pick(w.people) }),
   (pick, w) => ({ kind: 'edit-person', personId: pick(w.people), values: { givenName: 'Other', email: null } }),
-  (pick, w) => ({ kind: 'make-code', values: { ...anyCode, groupIds: [pick(w.groups), pick(w.groups)] } }),
+  (pick, w) => ({ kind: 'make-code', values: { ...plainCode, groupIds: [pick(w.groups), pick(w.groups)] } }),
   (pick, w, n) => ({ kind: 'edit-code', codeId: pick(w.codes), values: { paused: n % 2 === 0, note: `Note ${n}` }, replace: n % 3 === 0 }),
   (pick, w) => ({ kind: 'delete-code', codeId: pick(w.codes) }),
   (pick, w, n) => ({

@@ -1,4 +1,5 @@
 import type { JoinCodeValues } from '@gate-roster/core';
+import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Coming in by a code: registering, as oneself, by decision; limits, letters, and what strangers learn. */
@@ -15,20 +16,7 @@ beforeAll(async () => {
 });
 afterAll(() => site.stop());
 
-const plain: JoinCodeValues = {
-  groupIds: [shore],
-  chosen: null,
-  note: null,
-  tags: [],
-  powers: null,
-  firstAt: null,
-  lastAt: null,
-  useLimit: null,
-  emailEnding: null,
-  needsDecision: false,
-  paused: false,
-  asks: { email: 'may', idNumber: 'no', questions: [] },
-};
+const plain: JoinCodeValues = { ...plainCode, groupIds: [shore], asks: { ...plainCode.asks, email: 'may' } };
 async function makeCode(client: Client, values: Partial<JoinCodeValues>): Promise<{ id: number; code: string }> {
   await client.apply({ kind: 'make-code', values: { ...plain, ...values } });
   const { codes } = await admin.call('codes', { params: { groupId: 1 } });

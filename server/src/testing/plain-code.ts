@@ -1,0 +1,17 @@
+import type { JoinCodeValues } from '@gate-roster/core';
+
+/** A join code that opens nothing yet and asks for nothing: each test says what of it is otherwise. */
+export const plainCode: JoinCodeValues = {
+  groupIds: [],
+  chosen: null,
+  note: null,
+  tags: [],
+  powers: null,
+  firstAt: null,
+  lastAt: null,
+  useLimit: null,
+  emailEnding: null,
+  needsDecision: false,
+  paused: false,
+  asks: { email: 'no', idNumber: 'no', questions: [] },
+};
