@@ -5,6 +5,7 @@ import {
   letterKinds,
   longestGroupName,
   mostQuestions,
+  onLeavings,
   powers,
   rosterFields,
   rowOutcomes,
@@ -107,6 +108,15 @@ export const joinCodeValues = z.strictObject({
   asks: joinAsks,
 });
 
+const mostSeats = z.number().int().min(0).max(1_000_000);
+const licenceTerms = {
+  name: shortText,
+  seats: mostSeats,
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+  onLeaving: z.enum(onLeavings),
+};
+
 export const change = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('bring-in-roster'),
@@ -136,6 +146,10 @@ export const change = z.discriminatedUnion('kind', [
           lastDay: day.nullable(),
           units: z.array(id).nullable(),
           due: due.nullable(),
+          payers: z
+            .strictObject({ licences: z.array(id).max(50), others: z.boolean() })
+            .nullable()
+            .optional(),
         }),
       )
       .max(500),
@@ -220,6 +234,23 @@ export const change = z.discriminatedUnion('kind', [
       .min(1)
       .max(200),
   }),
+  z.strictObject({
+    kind: z.literal('make-licence'),
+    values: z.strictObject({
+      ...licenceTerms,
+      about: z.union([z.strictObject({ course: id }), z.strictObject({ courseSet: id })]),
+      homeId: id,
+    }),
+  }),
+  z.strictObject({ kind: z.literal('edit-licence'), licenceId: id, values: z.strictObject(licenceTerms).partial() }),
+  z.strictObject({
+    kind: z.literal('limit-seats'),
+    licenceId: id,
+    limits: z
+      .array(z.strictObject({ groupId: id, most: mostSeats.nullable() }))
+      .min(1)
+      .max(500),
+  }),
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 // The wire and the core name the same changes: this line stops compiling when they part.
@@ -265,12 +296,33 @@ export const look = z.object({
   rowCounts: z.record(z.enum(rowOutcomes), z.number().int()),
   conflicts: z.array(conflict),
   groups: z.object({ made: z.number().int(), moved: z.number().int(), gone: z.number().int(), back: z.number().int() }),
-  seats: z.number().int(),
+  seats: z.object({
+    /** How many more its people need than they have. */
+    needed: z.number().int(),
+    /** null: the reader may know only whether there is room. */
+    free: z.number().int().nullable(),
+    ended: z.number().int(),
+    moved: z.number().int(),
+    /** How many people would stand in line, and in which rows of the file. */
+    inLine: z.number().int(),
+    rows: z.array(z.number().int()),
+  }),
   letters: z.number().int(),
 });
 export type Look = z.output<typeof look>;
 
-export const whoList = z.enum(['gains', 'loses', 'still', 'joins', 'leaves', 'changed', 'takenBack']);
+export const whoList = z.enum([
+  'gains',
+  'loses',
+  'still',
+  'joins',
+  'leaves',
+  'changed',
+  'takenBack',
+  'seatsNeeded',
+  'seatsEnded',
+  'inLine',
+]);
 export type WhoList = z.output<typeof whoList>;
 
 export const logEntry = z.object({

@@ -42,7 +42,8 @@ export const joinOffer = z.object({
   code: z.string(),
   organisation: z.string(),
   groups: z.array(z.object({ name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })),
-  courses: z.array(z.object({ name: z.string(), opensOn: z.string().nullable() })),
+  /** `inLine`: there are too few seats, whoever joins now would stand in line. */
+  courses: z.array(z.object({ name: z.string(), opensOn: z.string().nullable(), inLine: z.boolean() })),
   leads: z.boolean(),
   youngLearners: z.boolean(),
   needsDecision: z.boolean(),
@@ -63,6 +64,8 @@ export const joinGiven = z.strictObject({
 });
 
 const outcome = z.enum(['in', 'asking', 'letter', 'already']);
+/** Courses for which one now stands in line for a seat. */
+const inLine = z.array(z.string());
 
 export const joinRequest = z.object({
   /** The rows that stand for it: one for each group. */
@@ -172,7 +175,7 @@ export const entryRoutes = defineRoutes({
     who: 'anyone',
     summary: 'Register and come in by a code, in one step; signed in afterwards when one is in',
     body: z.strictObject({ code, confirmed: z.string().max(60).optional(), password, given: joinGiven }),
-    response: z.object({ outcome, signInName: z.string().nullable(), me: me.nullable() }),
+    response: z.object({ outcome, signInName: z.string().nullable(), me: me.nullable(), inLine }),
   },
   joinAsMyself: {
     method: 'POST',
@@ -181,7 +184,7 @@ export const entryRoutes = defineRoutes({
     who: 'signed in',
     summary: 'Come in by a code with the account one has',
     body: z.strictObject({ code, answers: joinGiven.shape.answers }),
-    response: z.object({ outcome }),
+    response: z.object({ outcome, inLine }),
   },
   codes: {
     method: 'GET',

@@ -75,7 +75,9 @@ export const helpRoutes = defineRoutes({
       people: z.array(named.extend({ group: z.string().nullable() })),
       /** A number that was read out; `personId` null: no such account, as far as the reader may know. */
       number: z.object({ personId: id.nullable(), at: moment.nullable() }).nullable(),
-      code: z.object({ code: z.string(), state: z.enum(['open', 'paused', 'not yet', 'ended', 'full']), groups: z.array(z.string()) }).nullable(),
+      code: z
+        .object({ code: z.string(), state: z.enum(['open', 'paused', 'not yet', 'ended', 'full']), groups: z.array(z.string()) })
+        .nullable(),
     }),
   },
   helpPerson: {

@@ -6,6 +6,7 @@ export * from './accounts.ts';
 export * from './groups.ts';
 export * from './people.ts';
 export * from './access.ts';
+export * from './seats.ts';
 export * from './changes.ts';
 export * from './entry.ts';
 export * from './help.ts';

@@ -108,6 +108,10 @@ export const personSheet = z.object({
       status,
       lateness,
       score: z.number().nullable(),
+      /** Place in line for a seat. */
+      inLine: z.number().int().nullable(),
+      /** The licence whose seat they use. */
+      seat: z.string().nullable(),
       why: z.array(whyStep),
     }),
   ),

@@ -23,6 +23,7 @@ export const problems = {
   'too-large': { status: 413, title: 'The request is too large' },
   'wrong-password': { status: 422, title: 'The current password is wrong' },
   'not-open': { status: 422, title: 'The course is not open' },
+  'in-line': { status: 422, title: 'The course waits for a free seat' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
   failed: { status: 500, title: 'Something failed on the server' },
   'database-away': { status: 503, title: 'The database does not answer' },

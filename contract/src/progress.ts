@@ -78,6 +78,8 @@ export const progressRoutes = defineRoutes({
 });
 
 export const myCourse = z.object({
+  /** Place in line for a seat; null: none is needed, or there is one. */
+  inLine: z.number().int().nullable(),
   id,
   name: z.string(),
   open: z.boolean(),

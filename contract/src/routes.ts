@@ -6,6 +6,7 @@ import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
+import { seatRoutes } from './seats.ts';
 import { systemRoutes } from './system.ts';
 
 /** Everything that goes over the wire. Server, web, OpenAPI and tests all read this table. */
@@ -15,6 +16,7 @@ export const routes = {
   ...groupRoutes,
   ...peopleRoutes,
   ...accessRoutes,
+  ...seatRoutes,
   ...changeRoutes,
   ...entryRoutes,
   ...helpRoutes,

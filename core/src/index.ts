@@ -35,3 +35,8 @@ export * from './accounts/first-obstacle.ts';
 export * from './entry/read-choices.ts';
 export * from './entry/clean-cell.ts';
 export * from './entry/new-groups.ts';
+export * from './seats/licence.ts';
+export * from './seats/seat-room.ts';
+export * from './seats/seat-ways.ts';
+export * from './seats/settle-seats.ts';
+export * from './seats/look-seats.ts';

@@ -1,5 +1,5 @@
 import { addDays, type Day, dayOfMoment, nameKey, presets } from '@gate-roster/core';
-import { connect, hashPassword, playerKey, rebuildDerived, type Transaction } from '@gate-roster/server';
+import { connect, hashPassword, playerKey, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
 import { randomBytes } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import { pipeline } from 'node:stream/promises';
@@ -10,7 +10,7 @@ import { type DemoPerson, makePeople, type Named } from './people.ts';
 import { makeProgress, type Entitled } from './progress.ts';
 import { loadWaysIn } from './entry.ts';
 import { Random } from './random.ts';
-import { courses, type GrantPlan, grants, organisation, type PlacedGroup, placedGroups } from './world.ts';
+import { courses, type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
 const seed = 20_261;
 export const demoPassword = 'lantern-over-water';
@@ -35,17 +35,20 @@ export async function loadDemoWorld(
       await copyGroups(client, groups);
       await copyPeople(client, groups, people, named, now);
       const plan = await copyCourses(client);
+      await copyLicences(client, groups, today);
       await copyGrants(client, groups, plan, named, today);
       await loadWaysIn(tx, groups, people, named, now);
       await tx.execute(sql`select setval(pg_get_serial_sequence(t, c), (xpath('/row/m/text()', query_to_xml(format('select coalesce(max(%I), 1) as m from %I', c, t), true, true, '')))[1]::text::bigint)
-        from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id')) as ids(t, c)`);
+        from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id'), ('licence', 'id')) as ids(t, c)`);
       await rebuildDerived(tx, today);
+      await handOutSeats(tx, today);
       const entitled = (
         await tx.execute(sql`
         select p.id as "personId", x.course_id as "courseId", to_jsonb(x.units) as units, to_jsonb(x.via_groups) as "viaGroups",
           (select min((from_at at time zone 'UTC')::date) from membership m where m.person_id = p.id) as since
         from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
-        where p.counted and coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true) order by p.id, x.course_id`)
+        where p.counted and coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true)
+          and not exists (select 1 from seat_line l where l.person_id = p.id and l.course_id = x.course_id and l.until_at is null) order by p.id, x.course_id`)
       ).rows as unknown as Entitled[];
       const progress = makeProgress(random, entitled, plan.activities, today, named.learner.id);
       await copy(
@@ -270,6 +273,49 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
   return content;
 }
 
+async function copyLicences(client: pg.PoolClient, groups: readonly PlacedGroup[], today: Day): Promise<void> {
+  const groupAt = (at: string): number => groups.find(({ path }) => path === at)?.id ?? 0;
+  await copy(
+    client,
+    'licence',
+    ['id', 'from_at'],
+    licences.map(({ from }, index) => [index + 1, `${addDays(today, from)}T08:00:00Z`]),
+  );
+  await copy(
+    client,
+    'licence_version',
+    ['licence_id', 'group_id', 'name', 'seats', 'first_day', 'last_day', 'course_id', 'on_leaving', 'from_at'],
+    licences.map((licence, index) => [
+      index + 1,
+      groupAt(licence.home),
+      licence.name,
+      licence.seats,
+      addDays(today, licence.from),
+      addDays(today, licence.until),
+      courses.findIndex(({ name }) => name === licence.course) + 1,
+      'comes back if not begun',
+      `${addDays(today, licence.from)}T08:00:00Z`,
+    ]),
+  );
+  await copy(
+    client,
+    'seat_limit',
+    ['licence_id', 'group_id', 'most'],
+    licences.flatMap(({ limits }, index) => limits.map(({ at, most }) => [index + 1, groupAt(at), most])),
+  );
+}
+
+/** Whoever needs a seat gets one, as long as there are some; the others line up in the order in which they came. */
+async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
+  await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null });
+  await tx.execute(sql`
+    update seat s set got_at = w.got_at, from_at = w.got_at
+    from (select s.id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.id = s.id`);
+  await tx.execute(
+    sql`update seat_line l set since = m.from_at from membership m where m.person_id = l.person_id and m.from_at < now() and m.until_at is null`,
+  );
+}
+
 async function copyGrants(
   client: pg.PoolClient,
   groups: readonly PlacedGroup[],
@@ -288,13 +334,29 @@ async function copyGrants(
     grant.due && 'day' in grant.due ? addDays(today, grant.due.day) : null,
     grant.due && 'days' in grant.due ? grant.due.days : null,
     grant.due && 'least' in grant.due ? grant.due.least : null,
+    grant.paidBy === undefined ? null : [licences.findIndex(({ name }) => name === grant.paidBy) + 1],
+    false,
     administrator.id,
     `${addDays(today, -400)}T08:00:00Z`,
   ];
   await copy(
     client,
     'access_grant',
-    ['group_id', 'course_id', 'effect', 'firm', 'first_day', 'units', 'due_day', 'due_days', 'due_least_days', 'made_by', 'from_at'],
+    [
+      'group_id',
+      'course_id',
+      'effect',
+      'firm',
+      'first_day',
+      'units',
+      'due_day',
+      'due_days',
+      'due_least_days',
+      'licences',
+      'other_licences',
+      'made_by',
+      'from_at',
+    ],
     grants.map(row),
   );
 }

@@ -163,6 +163,8 @@ export interface GrantPlan {
   due?: { days: number } | { day: number; least: number };
   /** Days from today. */
   from?: number;
+  /** The name of the licence that pays; left out: it costs nobody a seat. */
+  paidBy?: string;
 }
 
 /** Groups by their path below the root; `due.day` and `from` are days from today. */
@@ -195,7 +197,42 @@ export const grants: GrantPlan[] = [
   { at: 'Outer Skerries/Skerry Light/Tower watch', course: 'Tower lookout' },
   { at: 'Outer Skerries', course: 'Engine care' },
   { at: 'Partner crews', course: 'Knots and lines' },
-  { at: 'Partner crews/Brannoch Ferries', course: 'Casualty care', due: { day: 30, least: 30 } },
+  { at: 'Partner crews/Brannoch Ferries', course: 'Casualty care', due: { day: 30, least: 30 }, paidBy: 'Ferry crews: casualty care' },
+  { at: 'Partner crews/Solan Wind Works', course: 'Boat handling 1', due: { days: 60 }, paidBy: 'Partners: boat handling' },
+  { at: 'Partner crews/Island Harbours', course: 'Boat handling 1', due: { days: 60 }, paidBy: 'Partners: boat handling' },
+];
+
+export interface LicencePlan {
+  name: string;
+  course: string;
+  home: string;
+  seats: number;
+  /** Days from today. */
+  from: number;
+  until: number;
+  limits: { at: string; most: number }[];
+}
+
+/** Partner crews buy seats; there are a few too few. */
+export const licences: LicencePlan[] = [
+  {
+    name: 'Partners: boat handling',
+    course: 'Boat handling 1',
+    home: 'Partner crews',
+    seats: 96,
+    from: -160,
+    until: 205,
+    limits: [{ at: 'Partner crews/Solan Wind Works', most: 40 }],
+  },
+  {
+    name: 'Ferry crews: casualty care',
+    course: 'Casualty care',
+    home: 'Partner crews/Brannoch Ferries',
+    seats: 110,
+    from: -90,
+    until: 275,
+    limits: [{ at: 'Partner crews/Brannoch Ferries/Deck crew', most: 60 }],
+  },
 ];
 
 export const tagNames = ['radio', 'throw-line', 'boat-handlers', 'helm', 'night', 'first aid', 'reserve'];

@@ -183,7 +183,30 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
       given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }] }),
       expected: is(200, 404, 404, 404, 404, 401),
     },
+    {
+      given: () =>
+        change({
+          kind: 'make-licence',
+          values: {
+            name: 'Few',
+            seats: 1,
+            about: { course: 1 },
+            homeId: gullhaven,
+            firstDay: null,
+            lastDay: null,
+            onLeaving: 'comes back',
+          },
+        }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    { given: () => change({ kind: 'edit-licence', licenceId: 1, values: { seats: 1 } }), expected: is(200, 404, 404, 404, 404, 401) },
+    {
+      given: () => change({ kind: 'limit-seats', licenceId: 1, limits: [{ groupId: gullhaven, most: 1 }] }),
+      expected: is(404, 404, 404, 404, 404, 401),
+    },
   ],
+  seats: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  seatLine: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   lookPeople: [
     { given: () => ({ body: { change: rename, list: 'gains', courseId: null, after: null } }), expected: is(200, 200, 404, 404, 404, 401) },
   ],

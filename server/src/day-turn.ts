@@ -1,22 +1,24 @@
 import { addDays, dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
+import { oneAfterTheOther } from './changes/one-after-the-other.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, maybeRow, rows } from './database/connect.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
+import { settle } from './seats/settle.ts';
 
 const checkMilliseconds = 60_000;
 
 /**
- * What is counted is brought up to date once per platform day: people who begin or end, groups that do.
+ * What is counted or charged is brought up to date once per platform day: people who begin or end, groups and licences that do.
  * Run at start when it was missed; any number of processes may try, one does it.
  */
 export async function turnDay(db: Database, now: Date): Promise<boolean> {
   const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
   if (!site) return false;
   const today = dayOfMoment(now, site.time_zone);
-  return db.transaction(async (tx) => {
+  return oneAfterTheOther(db, async (tx) => {
     const begun = await tx.execute(sql`insert into day_turn (day) values (${today}) on conflict do nothing`);
     if (begun.rowCount !== 1) return false;
     const turning = await rows<{ person_id: number }>(
@@ -32,6 +34,13 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       today,
     );
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
+    await settle(tx, today, {
+      people: turning.map(({ person_id }) => person_id),
+      courses: 'all',
+      room: true,
+      changeId: null,
+      undoOf: null,
+    });
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.
     const leading = await rows<{ person_id: number }>(
       tx,

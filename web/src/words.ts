@@ -58,6 +58,7 @@ const areas = {
   groups: 'Groups',
   'ways-in': 'Ways in',
   access: 'Access',
+  seats: 'Seats',
   progress: 'Progress',
   log: 'Log',
   myCourses: 'My courses',
@@ -95,6 +96,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'too-large': 'This is too large to send at once.',
   'wrong-password': 'The current password is wrong.',
   'not-open': 'This course is not open to you now.',
+  'in-line': 'You stand in line for a seat in this course. It opens when one is free.',
   'too-many-tries': 'Too many tries. Wait a little.',
   failed: 'Something failed on the server. Nothing was half done. Try again.',
   'database-away': 'The server cannot reach its database. Try again in a moment.',
@@ -133,6 +135,7 @@ const keys = {
     ['g g', 'Go to Groups'],
     ['g w', 'Go to Ways in'],
     ['g a', 'Go to Access'],
+    ['g s', 'Go to Seats'],
     ['g p', 'Go to Progress'],
     ['g l', 'Go to the log'],
     ['?', 'These keys'],
@@ -550,6 +553,9 @@ const courses = {
   open: 'open',
   none: 'no course open',
   fromAbove: (above: number, blocked: number) => `${above} from above${blocked > 0 ? `, ${blocked} blocked` : ''}`,
+  /** With the seat that pays for it, or the place in line. */
+  seat: ({ seat, inLine }: PersonSheet['courses'][number]) =>
+    inLine === null ? (seat === null ? '' : `Seat of ${seat}.`) : `In line for a seat, at place ${inLine}.`,
   standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
 };
@@ -593,6 +599,8 @@ const access = {
   why: 'Why?',
   whyOf: (course: string) => `Why is ${course} open or not`,
   applied: 'Applied.',
+  paidBy: 'Seats are paid by',
+  costsNothing: 'Nobody: it needs no seat',
   keys: 'Arrows move, Space opens, X blocks, Backspace leaves it to the groups above.',
   fold: (group: string) => `Subgroups of ${group}`,
   foldedSet: (set: string) => `Courses of ${set}, folded`,
@@ -680,6 +688,7 @@ const learner = {
   hello: (name: string) => `Hello ${name}`,
   none: 'No course is open to you yet. Ask the people who lead your group.',
   closed: 'Not open now',
+  inLine: (place: number) => `You stand in line for a seat, at place ${place}. It opens when one is free.`,
   group: (path: string[], ask: string[]) => `${path.join(': ')}${ask.length > 0 ? `. Ask ${list(ask)}` : ''}`,
   handouts: 'Handouts',
   pictureOf: (group: string) => `Picture of ${group}`,
@@ -1200,6 +1209,8 @@ const obstacleWords = (name: string, obstacle: Obstacle): string => {
       return `${obstacle.course} opens for ${name} on ${showDay(obstacle.day)}.`;
     case 'course not open':
       return `${obstacle.course} is not open to ${name}.`;
+    case 'in line':
+      return `${name} stands in line for a seat in ${obstacle.course}, at place ${obstacle.place}.`;
     case 'nothing open':
       return `No course is open to ${name}.`;
     case 'nothing':
@@ -1228,6 +1239,7 @@ const help = {
     card: 'Make a sign-in card',
     'put in group': 'Put in a group',
     'see why': 'See why',
+    'see seats': 'Look at the seats',
   } satisfies Record<HelpAct, string>,
   copy: 'Copy the answer',
   notYours: 'This is not yours to mend: the account is not only in your groups, or you lack the power. An administrator can.',
@@ -1238,6 +1250,50 @@ const help = {
   fromPerson: 'Cannot get in?',
   inFind: 'Help someone in',
   readOut: 'Cannot get in? Read this number out to whoever helps you:',
+};
+
+const seats = {
+  licence: 'Licence',
+  about: (about: string, seats: number | null, until: string | null, inForce: boolean) =>
+    `${about}${seats === null ? '' : `, ${some(seats, 'seat', 'seats')}`}${until ? ` until ${until}` : ''}${inForce ? '' : ', not in force today'}.`,
+  onLeaving: {
+    'comes back': 'A seat comes back when its holder leaves.',
+    'comes back if not begun': 'A seat comes back if its holder leaves before beginning.',
+    'stays used': 'A seat stays used until the licence ends.',
+  },
+  make: 'Add a licence',
+  edit: 'Change the seats',
+  editTitle: 'Change the licence',
+  saved: 'The licence is saved.',
+  limited: 'The limits are set.',
+  none: 'No licence pays for courses here.',
+  noneYet: 'No licence pays for courses here. Add one for a course that is bought by the seat; all other courses cost nobody a seat.',
+  group: 'Group',
+  bar: 'In use, and the limit',
+  used: 'In use',
+  free: 'Free',
+  freeOrOver: (free: number) => (free < 0 ? `${showNumber(-free)} over` : showNumber(free)),
+  inLine: 'In line',
+  limit: 'Limit',
+  noLimit: 'none',
+  limitOf: (group: string) => `Seat limit of ${group}`,
+  barLabel: (used: number, limit: number | null) =>
+    `${some(used, 'seat', 'seats')} in use${limit === null ? '' : `, at most ${showNumber(limit)}`}`,
+  limitsAddUp: (limits: number, seats: number) =>
+    `The limits add up to ${showNumber(limits)}, more than the ${showNumber(seats)} seats: first come, first served.`,
+  lineTitle: 'in line for a seat',
+  lineWhat: 'A seat that comes free goes to the first whose groups have room.',
+  since: (course: string, day: string) => `${course}, since ${day}`,
+  name: 'Name',
+  paysFor: 'Pays for',
+  aSet: (name: string) => `${name} (course set)`,
+  seats: 'Seats',
+  seatsHint: 'Used by groups here and below.',
+  fewer: 'Fewer seats take none away; nobody new gets one until there is room.',
+  firstDay: 'First day',
+  lastDay: 'Last day',
+  whenLeaving: 'When somebody leaves',
+  thenOpen: 'Under Access, say of each open that this licence pays for it.',
 };
 
 const join = {
@@ -1252,6 +1308,8 @@ const join = {
   ledBy: (names: string[]) => `Led by ${list(names)}`,
   opens: 'Opens',
   opensOn: (name: string, day: string | null) => (day === null ? name : `${name}, from ${showDay(day)}`),
+  wouldWait: (names: string[]) => `No seat is free now for ${list(names)}: you would be in, and stand in line for a seat.`,
+  waits: (names: string[]) => `You stand in line for a seat for ${list(names)}. It opens for you when one is free.`,
   opensNothing: 'No course yet; what is opened later you get too.',
   decided: 'Somebody decides about each who asks.',
   until: (moment: string) => `Until ${moment}`,
@@ -1331,6 +1389,9 @@ const kinds: Record<string, string> = {
   'join-by-code': 'Join codes used',
   'edit-letter': 'Letters changed',
   'accept-invitation': 'Invitations followed',
+  'make-licence': 'Licence made',
+  'edit-licence': 'Licence changed',
+  'limit-seats': 'Seats limited',
   'make-courses': 'Courses made',
   'see-as': 'Looked as somebody else',
   'send-sign-in': 'Sign-in letters sent',
@@ -1400,7 +1461,13 @@ const changes = {
   groupsMoved: (count: number) => many(count, 'group moves', 'groups move'),
   groupsGone: (count: number) => many(count, 'group goes', 'groups go'),
   groupsBack: (count: number) => many(count, 'group comes back', 'groups come back'),
-  seats: (count: number) => many(count, 'seat is charged there', 'seats are charged there'),
+  seatsNeeded: (count: number) => many(count, 'seat is needed', 'seats are needed'),
+  /** A leader hears of what lies above them only whether there is room. */
+  seatsFree: (free: number | null, isShort: boolean) =>
+    free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
+  inLine: (count: number) => `${many(count, 'person', 'people')} would stand in line for a seat.`,
+  inLineRows: (rows: readonly number[]) => `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(rows.map(String))}.`,
+  seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   letters: (count: number) => many(count, 'letter is written', 'letters are written'),
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
   branch: 'In the branch',
@@ -1544,6 +1611,12 @@ const changes = {
         return count('own') > 0 ? `Gave ${where} a letter text of its own.` : `Took back a letter text of ${where}.`;
       case 'accept-invitation':
         return `${count('leads') > 0 ? 'A leader' : 'Somebody'} came into ${where} by invitation.`;
+      case 'make-licence':
+        return `Made the licence ${entry.names?.after ?? ''} with ${some(count('seats'), 'seat', 'seats')}.`;
+      case 'edit-licence':
+        return `Changed the licence ${entry.names?.after ?? ''}${entry.fields.includes('seats') ? `: ${some(count('seats'), 'seat', 'seats')}` : ''}.`;
+      case 'limit-seats':
+        return `Limited the seats of ${entry.names?.after ?? ''} for ${where}.`;
       case 'make-courses':
         return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
       case 'see-as':
@@ -1591,6 +1664,7 @@ export const words = {
   cards,
   help,
   join,
+  seats,
   myGroups,
   changes,
 };

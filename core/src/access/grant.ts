@@ -15,6 +15,14 @@ export type DueRule = {
   firm: boolean;
 };
 
+/** Which licences pay for what an open gives. */
+export interface Payers {
+  /** Those named, tried first. */
+  licences: number[];
+  /** May any other pay that covers course and path? */
+  others: boolean;
+}
+
 /** One word about a course, for a group or for one person. */
 export interface Grant extends Span {
   id: GrantId;
@@ -25,6 +33,8 @@ export interface Grant extends Span {
   /** null names all units. A grant on a course set always names all. */
   units: readonly UnitId[] | null;
   due: DueRule | null;
+  /** Left out or null: it costs nobody a seat. */
+  payers?: Payers | null;
   /** The branch in whose name a leader spoke; null when an administrator did. */
   makerBranch: GroupId | null;
   /** The day on which it was made. */
@@ -51,4 +61,6 @@ export interface Learner extends Span {
   memberships: readonly Membership[];
   /** Has begun the course: may finish it although it was archived. */
   underWay?: boolean;
+  /** Their account has ended: what they hold comes back. */
+  ended?: boolean;
 }

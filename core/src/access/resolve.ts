@@ -131,7 +131,8 @@ function applyInOrder(
     if (opens.length === 0) continue;
     overrule(chain, firstStep, walk.groupId);
     walk.units = named(rules, opens);
-    walk.openedBy = opens[0]?.id ?? null;
+    // Beside one that costs nothing, one that has to be paid for asks for nothing.
+    walk.openedBy = (opens.find(({ payers }) => !payers) ?? opens[0])?.id ?? null;
     for (const open of opens) chain.push({ kind, path: walk.groupId, grant: open.id, verdict: 'decided' });
   }
   for (const block of grants) {

@@ -21,8 +21,10 @@ export interface SignInFacts {
   /** Groups they are in that do not give anything today: archived, or outside their days. */
   restingGroups: string[];
   /** The course they want, when one is named. */
-  course: { name: string; open: boolean; opensOn: Day | null } | null;
-  /** How many courses are open to them. */
+  course: { name: string; open: boolean; opensOn: Day | null; inLine: number | null } | null;
+  /** A course for which they stand in line, when nothing else is open to them. */
+  onlyInLine: { name: string; inLine: number } | null;
+  /** How many courses are open to them, and wait for no seat. */
   coursesOpen: number;
 }
 
@@ -40,6 +42,7 @@ export type Obstacle =
   | { code: 'in no group'; act: 'put in group' }
   | { code: 'course opens later'; course: string; day: Day; act: 'see why' }
   | { code: 'course not open'; course: string; act: 'see why' }
+  | { code: 'in line'; course: string; place: number; act: 'see seats' }
   | { code: 'nothing open'; act: 'see why' }
   | { code: 'nothing'; act: 'let in now' };
 export type HelpAct = Obstacle['act'];
@@ -73,13 +76,19 @@ function ofSigningIn(facts: SignInFacts): Obstacle | null {
 function ofGroups({ groups, restingGroups }: SignInFacts): Obstacle | null {
   if (groups > 0) return null;
   const [resting] = restingGroups;
-  return resting === undefined ? { code: 'in no group', act: 'put in group' } : { code: 'group rests', group: resting, act: 'put in group' };
+  return resting === undefined
+    ? { code: 'in no group', act: 'put in group' }
+    : { code: 'group rests', group: resting, act: 'put in group' };
 }
 
-function ofCourse({ course, coursesOpen }: SignInFacts): Obstacle | null {
+function ofCourse({ course, coursesOpen, onlyInLine }: SignInFacts): Obstacle | null {
   if (course && !course.open)
     return course.opensOn === null
       ? { code: 'course not open', course: course.name, act: 'see why' }
       : { code: 'course opens later', course: course.name, day: course.opensOn, act: 'see why' };
-  return coursesOpen === 0 ? { code: 'nothing open', act: 'see why' } : null;
+  if (course && course.inLine !== null) return { code: 'in line', course: course.name, place: course.inLine, act: 'see seats' };
+  if (coursesOpen > 0) return null;
+  return onlyInLine
+    ? { code: 'in line', course: onlyInLine.name, place: onlyInLine.inLine, act: 'see seats' }
+    : { code: 'nothing open', act: 'see why' };
 }

@@ -1,5 +1,6 @@
 import type { Power } from '../accounts/powers.ts';
-import type { CourseId, DueRule, PersonId, GrantId, UnitId } from '../access/grant.ts';
+import type { LicenceId, OnLeaving } from '../seats/licence.ts';
+import type { CourseId, DueRule, PersonId, GrantId, Payers, UnitId } from '../access/grant.ts';
 import type { JoinAsks } from '../entry/join-questions.ts';
 import type { NameAndAddress } from '../entry/read-people.ts';
 import type { DateOrder, RosterRow } from '../entry/roster-fields.ts';
@@ -18,6 +19,8 @@ export interface GrantDraft {
   lastDay: Day | null;
   units: UnitId[] | null;
   due: DueRule | null;
+  /** Which licences pay for an open; left out or null: it costs nobody a seat. */
+  payers?: Payers | null | undefined;
 }
 
 export type TagId = number;
@@ -100,6 +103,15 @@ export interface HandOverLine {
   toId: PersonId | null;
 }
 
+/** What a licence says. */
+export interface LicenceValues extends Span {
+  name: string;
+  seats: number;
+  about: { course: CourseId } | { courseSet: number };
+  homeId: GroupId;
+  onLeaving: OnLeaving;
+}
+
 /** A course in words: its units, and the activities of each. */
 export interface NewCourse {
   name: string;
@@ -160,6 +172,10 @@ export type Change =
   /** A branch's own text for a kind of letter; null: the text from above counts again. */
   | { kind: 'edit-letter'; groupId: GroupId; letter: LetterKind; text: LetterText | null }
   | { kind: 'make-courses'; courses: NewCourse[] }
+  | { kind: 'make-licence'; values: LicenceValues }
+  | { kind: 'edit-licence'; licenceId: LicenceId; values: Some<Omit<LicenceValues, 'about' | 'homeId'>> }
+  /** The most seats that branches may use; null: no limit of their own. */
+  | { kind: 'limit-seats'; licenceId: LicenceId; limits: { groupId: GroupId; most: number | null }[] }
   | { kind: 'undo'; changeId: number };
 
 export type ChangeKind = Change['kind'];
@@ -192,5 +208,8 @@ export const changeKinds = [
   'decide-requests',
   'edit-letter',
   'make-courses',
+  'make-licence',
+  'edit-licence',
+  'limit-seats',
   'undo',
 ] as const satisfies readonly ChangeKind[];

@@ -1,6 +1,7 @@
 import type { CourseId, PersonId } from '../access/grant.ts';
 import type { CheckedRow, RowOutcome } from '../entry/check-roster.ts';
 import type { GroupId } from '../groups/tree.ts';
+import { noSeats, type SeatEffects } from '../seats/look-seats.ts';
 import type { Day } from '../time/day.ts';
 
 /** People as the rules know them: by membership set, and one by one where somebody has days or grants of their own. */
@@ -103,8 +104,7 @@ export interface Effects {
   /** Groups that a file would make, under ids below zero. */
   newGroups: { id: GroupId; name: string }[];
   groups: { made: number; moved: number; gone: number; back: number };
-  /** Seats charged to groups that go. */
-  seats: number;
+  seats: SeatEffects;
   /** Addresses that would get a letter. */
   letters: number;
 }
@@ -124,7 +124,7 @@ export const noEffects = (): Effects => ({
   conflicts: [],
   newGroups: [],
   groups: { made: 0, moved: 0, gone: 0, back: 0 },
-  seats: 0,
+  seats: noSeats(),
   letters: 0,
 });
 
@@ -161,7 +161,8 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     rows: effects.rows.map(({ row }) => row),
     bad: effects.rowCounts['needs a look'],
     groups: effects.groups,
-    seats: effects.seats,
+    seats: [effects.seats.given, effects.seats.ended, effects.seats.moved].map((keys) => keys.toSorted((a, b) => a - b)),
+    line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
     letters: effects.letters,
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
   });

@@ -15,6 +15,7 @@ import { grantsByCourse, learnerClasses } from './load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import { seatsOfGrants } from '../seats/seats-of-look.ts';
 
 /** Opens and blocks courses for groups, and ends grants; several at once as one change. */
 export const planGrantAccess: Planner<'grant-access'> = async (context, change) => {
@@ -32,19 +33,16 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
   const courses = await grantsByCourse(context.db, courseIds);
   if (courses.length < courseIds.length) throw notFound();
   const begin = change.begin.map((draft, index) => ({ draft, courseIds: [draft.courseId], grant: asGrant(context, draft, -1 - index) }));
+  await checkPayers(context, change.begin);
   for (const { draft } of begin) checkUnits(draft, courses.find(({ course }) => course.id === draft.courseId)?.course.units ?? []);
 
   const tops = [...new Set([...begin.map(({ draft }) => draft.groupId), ...ending.flatMap(({ group_id }) => group_id ?? [])])];
   const classes = await learnerClasses(context.db, tops, context.seen);
+  const delta = { end: ending.map(({ row_id }) => row_id), begin: begin.map((each) => ({ courseIds: each.courseIds, grant: each.grant })) };
   const effects = {
     ...noEffects(),
-    ...lookAtGrants(
-      context.tree,
-      courses,
-      classes,
-      { end: ending.map(({ row_id }) => row_id), begin: begin.map(({ courseIds, grant }) => ({ courseIds, grant })) },
-      context.today,
-    ),
+    ...lookAtGrants(context.tree, courses, classes, delta, context.today),
+    seats: await seatsOfGrants(context, classes, delta),
   };
   effects.conflicts = conflicts(
     context,
@@ -72,10 +70,10 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         const [row] = await rows<{ row_id: number }>(
           tx,
           sql`
-          insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, maker_branch_id, made_by)
+          insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by)
           values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
             ${draft.units === null ? null : ids(draft.units)}, ${due && 'day' in due.at ? due.at.day : null}, ${due && 'days' in due.at ? due.at.days : null},
-            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${grant.makerBranch}, ${context.actor.personId}) returning row_id`,
+            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${grant.makerBranch}, ${context.actor.personId}) returning row_id`,
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
@@ -98,9 +96,31 @@ function asGrant(context: PlanContext, draft: GrantDraft, id: number): Grant {
     lastDay: draft.lastDay,
     units: draft.units,
     due: draft.due,
+    payers: draft.payers ?? null,
     makerBranch: speakingBranch(context.actor, 'openCourses', { path: context.tree.path(draft.groupId) }),
     madeDay: context.today,
   };
+}
+
+/** A licence pays only for what it covers, and where its home and the group lie on one path. */
+async function checkPayers({ db, tree }: PlanContext, begin: readonly GrantDraft[]): Promise<void> {
+  const paid = begin.filter(({ payers }) => payers);
+  if (paid.length === 0) return;
+  const found = await rows<{ id: number; home_id: number; courses: number[] }>(
+    db,
+    sql`select licence_id as id, group_id as home_id, array(select course_id from licence_course c where c.licence_id = l.licence_id) as courses from licence_now l`,
+  );
+  const isRight = ({ payers, courseId, groupId }: GrantDraft): boolean =>
+    (payers?.licences ?? []).every((id) => {
+      const licence = found.find((each) => each.id === id);
+      return (
+        licence?.courses.includes(courseId) && (tree.isInBranch(groupId, licence.home_id) || tree.isInBranch(licence.home_id, groupId))
+      );
+    });
+  if (!paid.every(isRight))
+    throw new ProblemError('bad-request', {
+      where: [{ place: 'body.change.begin', what: 'A licence that does not pay for this course here' }],
+    });
 }
 
 function checkUnits(draft: GrantDraft, known: readonly number[]): void {
@@ -108,6 +128,7 @@ function checkUnits(draft: GrantDraft, known: readonly number[]): void {
     (draft.units !== null && (draft.units.length === 0 || draft.units.some((unit) => !known.includes(unit)))) ||
     (draft.firm && draft.effect === 'open') ||
     (draft.due !== null && draft.effect === 'block') ||
+    (draft.payers && draft.effect === 'block') ||
     (draft.firstDay !== null && draft.lastDay !== null && draft.lastDay < draft.firstDay);
   if (wrong)
     throw new ProblemError('bad-request', {
@@ -160,6 +181,6 @@ function conflicts(
 }
 
 /** What a grant says, without its number and when it was made. */
-const saying = ({ at, about, effect, firm, firstDay, lastDay, units, due, makerBranch }: Grant): string =>
-  JSON.stringify([at, about, effect, firm, firstDay, lastDay, units, due, makerBranch]);
+const saying = ({ at, about, effect, firm, firstDay, lastDay, units, due, payers, makerBranch }: Grant): string =>
+  JSON.stringify([at, about, effect, firm, firstDay, lastDay, units, due, payers ?? null, makerBranch]);
 const isSame = (a: Grant, b: Grant): boolean => saying(a) === saying(b);

@@ -30,6 +30,8 @@ interface GrantRow {
   due_days: number | null;
   due_least_days: number | null;
   due_firm: boolean;
+  licences: number[] | null;
+  other_licences: boolean;
   maker_branch_id: number | null;
   made_day: Day;
   about: number;
@@ -67,7 +69,7 @@ async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: C
     db,
     sql`
     select g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
-      to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, g.maker_branch_id,
+      to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id,
       (g.from_at at time zone o.time_zone)::date as made_day, c.id as about
     from access_grant g cross join organisation o
     cross join lateral (
@@ -90,6 +92,7 @@ function grantOfRow(row: GrantRow): Grant {
     lastDay: row.last_day,
     units: row.units,
     due: dueOfRow(row),
+    payers: row.licences && { licences: row.licences, others: row.other_licences },
     makerBranch: row.maker_branch_id,
     madeDay: row.made_day,
   };
@@ -116,7 +119,7 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
   return rows<PersonLearner>(
     db,
     sql`
-    select p.id as "personId", s.state = 'active' as active, s.first_day as "firstDay", s.last_day as "lastDay",
+    select p.id as "personId", s.state = 'active' as active, s.state = 'ended' as ended, s.first_day as "firstDay", s.last_day as "lastDay",
       coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
         from membership m where m.person_id = p.id and m.until_at is null), '[]') as memberships
     from person p join person_state s on s.person_id = p.id and s.until_at is null

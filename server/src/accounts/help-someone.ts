@@ -1,5 +1,15 @@
 import type { Answer, HelpSheet, Routes } from '@gate-roster/contract';
-import { firstObstacle, joinCodeKey, joinCodeState, may, mayActOnAccount, type Obstacle, type SignInFacts, showJoinCode, type Tree } from '@gate-roster/core';
+import {
+  firstObstacle,
+  joinCodeKey,
+  joinCodeState,
+  may,
+  mayActOnAccount,
+  type Obstacle,
+  type SignInFacts,
+  showJoinCode,
+  type Tree,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { maybeCode } from '../entry/codes.ts';
@@ -71,11 +81,13 @@ export async function helpSheetOf(
   const via = await progressVia(db, actor);
   const enrolments = await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via], withLater: true });
   const wanted = enrolments.find((each) => each.courseId === courseId);
+  const waiting = enrolments.find(({ units, inLine }) => units.length > 0 && inLine !== null);
   const facts: SignInFacts = {
     ...(await accountFacts(db, personId, own)),
     asking: request && { group: request.group, since: iso(request.since) },
-    course: wanted ? { name: wanted.course, open: wanted.units.length > 0, opensOn: wanted.opensOn } : null,
-    coursesOpen: enrolments.filter(({ units }) => units.length > 0).length,
+    course: wanted ? { name: wanted.course, open: wanted.units.length > 0, opensOn: wanted.opensOn, inLine: wanted.inLine } : null,
+    onlyInLine: waiting?.inLine ? { name: waiting.course, inLine: waiting.inLine } : null,
+    coursesOpen: enrolments.filter(({ units, inLine }) => units.length > 0 && inLine === null).length,
   };
   const { name, sign_in_name } = await oneRow<{ name: string; sign_in_name: string | null }>(
     db,
@@ -87,7 +99,8 @@ export async function helpSheetOf(
     signInName: sign_in_name,
     obstacle,
     mayMend: mayMend(actor, obstacle, { isTheirs: mayActOnAccount(actor, account), decides, paths: account.paths }),
-    groupId: account.paths.map((path) => path.at(-1)).find((id) => id !== undefined && (own === null || own.has(id))) ?? request?.group_id ?? null,
+    groupId:
+      account.paths.map((path) => path.at(-1)).find((id) => id !== undefined && (own === null || own.has(id))) ?? request?.group_id ?? null,
     courses: enrolments.map((each) => ({ id: each.courseId, name: each.course, open: each.units.length > 0 })),
   };
 }
@@ -96,7 +109,7 @@ async function accountFacts(
   db: Queryable,
   personId: number,
   own: ReadonlySet<number> | null,
-): Promise<Omit<SignInFacts, 'asking' | 'course' | 'coursesOpen'>> {
+): Promise<Omit<SignInFacts, 'asking' | 'course' | 'coursesOpen' | 'onlyInLine'>> {
   const row = await oneRow<{
     state: SignInFacts['state'];
     first_day: string | null;
@@ -144,6 +157,7 @@ function mayMend(
 ): boolean {
   if (act === 'decide') return decides;
   if (act === 'see why') return true;
+  if (act === 'see seats') return actor.role === 'administrator' || paths.some((path) => may(actor, 'handOutSeats', { path }));
   if (act === 'put in group') return actor.role === 'administrator' || paths.some((path) => may(actor, 'managePeople', { path }));
   return isTheirs;
 }

@@ -32,6 +32,8 @@ import { planMergePeople } from '../people/merge-people.ts';
 import { onlyGroups, seenPerson } from '../people/scope.ts';
 import { planSetPersonState } from '../people/set-person-state.ts';
 import { planEditTag, planMergeTags, planTagPeople } from '../people/tags.ts';
+import { planEditLicence, planLimitSeats, planMakeLicence } from '../seats/change-licences.ts';
+import { settle, type Unsettled } from '../seats/settle.ts';
 import { oneAfterTheOther } from './one-after-the-other.ts';
 import type { Plan, PlanContext, Planner, Summary, Touched } from './plan.ts';
 import { deleteUnused, planUndo } from './undo.ts';
@@ -66,6 +68,9 @@ const planners: { [K in Change['kind']]: Planner<K> } = {
   'decide-requests': planDecideRequests,
   'edit-letter': planEditLetter,
   'make-courses': planMakeCourses,
+  'make-licence': planMakeLicence,
+  'edit-licence': planEditLicence,
+  'limit-seats': planLimitSeats,
   undo: planUndo,
 };
 
@@ -163,7 +168,7 @@ export async function recordChange(
       sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(touched.placed ?? [])}) and depth = 1`,
     )
   ).map(({ id }) => id);
-  await bringUpToDate(tx, by.today, touched, [...groups]);
+  await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf });
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
@@ -171,7 +176,13 @@ export async function recordChange(
 }
 
 /** Everything that is derived, in the same transaction. */
-async function bringUpToDate(tx: Transaction, today: Day, touched: Touched, groups: readonly number[]): Promise<void> {
+async function bringUpToDate(
+  tx: Transaction,
+  today: Day,
+  touched: Touched,
+  groups: readonly number[],
+  by: Pick<Unsettled, 'changeId' | 'undoOf'>,
+): Promise<void> {
   const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
   if (placed.length > 0) await refreshBranches(tx, placed);
   const below = await rows<{ person_id: number }>(
@@ -188,6 +199,9 @@ async function bringUpToDate(tx: Transaction, today: Day, touched: Touched, grou
   }
   // A word spoken at a group reaches nobody but its branch.
   if (courses.length > 0) await refreshEntitlements(tx, { sets: await setsOf(tx, groups), persons: 'all', courses });
+  const room = touched.seats === true || placed.length + branches.length > 0;
+  if (room || concerned.size + courses.length > 0)
+    await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows });
   await deleteUnused(tx, unused);
 }
 
@@ -277,12 +291,21 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
       })),
     ),
     groups: effects.groups,
-    seats: effects.seats,
+    seats: {
+      needed: effects.seats.needed,
+      free: effects.seats.free,
+      ended: effects.seats.ended.length,
+      moved: effects.seats.moved.length,
+      inLine: new Set(effects.seats.line.map(({ key }) => key)).size,
+      rows: effects.seats.line.flatMap(({ row }) => (row > 0 ? [row] : [])).slice(0, rowsShown),
+    },
     letters: effects.letters,
   };
 }
 
 const namedAtMost = 4;
+/** Rows that would stand in line are worth naming so far. */
+const rowsShown = 500;
 
 /** Some names of what a conflict is about, as far as the actor may know them. */
 async function namesAbout(db: Queryable, actor: SignedIn, people: readonly number[], groups: readonly number[]): Promise<string[]> {

@@ -46,6 +46,10 @@ export interface Touched {
   sessions?: number[];
   /** Ways in are otherwise: codes, invitations, people asking. */
   entry?: boolean;
+  /** There is more or less room for seats: licences or limits are otherwise. */
+  seats?: boolean;
+  /** For people whom a file brings, the row that does: that is their order in line. */
+  fileRows?: ReadonlyMap<number, number>;
   /** Accounts to take off the platform when nothing hangs on them. */
   unused?: number[];
 }

@@ -71,7 +71,7 @@ export function changeHandlers({ db, settings }: Deps): Handlers {
           ...parts.flatMap((who) => who.persons),
         ]),
       ].sort((a, b) => a - b);
-      const page = persons.filter((id) => body.after === null || id > body.after).slice(0, namesAtOnce);
+      const page = persons.filter((id) => id > (body.after ?? 0)).slice(0, namesAtOnce);
       const people = await rows<{ id: number; name: string }>(
         db,
         sql`
@@ -80,7 +80,7 @@ export function changeHandlers({ db, settings }: Deps): Handlers {
       const classes = [...new Set(parts.flatMap(({ newcomers }) => newcomers))];
       return {
         people,
-        newcomers: classes.reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), 0),
+        newcomers: classes.reduce((sum, index) => sum + (effects.newcomers[index] ?? 0), persons.filter((id) => id < 0).length),
         next: page.length === namesAtOnce ? (page.at(-1) ?? null) : null,
       };
     },
@@ -108,6 +108,9 @@ function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; c
   const persons = (ids: number[]): Who[] => [{ sets: [], persons: ids, newcomers: [] }];
   if (list === 'takenBack') return persons(effects.takenBack);
   if (list === 'changed') return persons(effects.changedPeople);
+  if (list === 'seatsNeeded') return persons([...effects.seats.given, ...effects.seats.line.map(({ key }) => key)]);
+  if (list === 'seatsEnded') return persons(effects.seats.ended);
+  if (list === 'inLine') return persons(effects.seats.line.map(({ key }) => key));
   if (list === 'joins' || list === 'leaves')
     return effects[list].filter((effect) => groupId === null || effect.groupId === groupId).map(({ who }) => who);
   return effects[list].filter((effect) => courseId === null || effect.courseId === courseId).map(({ who }) => who);

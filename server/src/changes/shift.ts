@@ -1,6 +1,7 @@
 import {
   type AccessEffects,
   courseRules,
+  type Effects,
   type GrantId,
   type Grant,
   lookAtShift,
@@ -11,6 +12,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learnerClasses, learners, peopleWithGrants, type PersonLearner } from '../access/load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
+import { seatsOfLook } from '../seats/seats-of-look.ts';
 import type { PlanContext } from './plan.ts';
 
 /** How the world would be otherwise; what is left out stays as it is. */
@@ -22,8 +24,10 @@ export interface Shift {
   people?: { personIds: readonly number[]; afterwards: (person: PersonLearner) => PersonLearner };
 }
 
+export type ShiftEffects = AccessEffects & Pick<Effects, 'seats'>;
+
 /** Who gains, loses and still has what, class by class: people are looked at one by one only where they move by themselves. */
-export async function accessOfShift(context: PlanContext, shift: Shift): Promise<AccessEffects> {
+export async function accessOfShift(context: PlanContext, shift: Shift): Promise<ShiftEffects> {
   const { db, seen, today } = context;
   const after = shift.tree ?? context.tree;
   const people = shift.people ? await learners(db, shift.people.personIds) : [];
@@ -40,12 +44,16 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
       begun.has(course.id) ||
       grants.some(({ id, at }) => ended.has(id) || ('group' in at ? concerned.has(at.group) : moved.has(at.person) || hasBranches)),
   );
-  const courses = about.map(({ course, grants }) => ({
-    before: courseRules(context.tree, course, grants),
-    after: courseRules(after, course, [
+  const said = about.map(({ course, grants }) => ({
+    course,
+    grants: [
       ...grants.filter(({ id, at }) => !shift.grants?.end.includes(id) && !('group' in at && !after.has(at.group))),
       ...(shift.grants?.begin ?? []).flatMap(({ courseIds, grant }) => (courseIds.includes(course.id) ? [grant] : [])),
-    ]),
+    ],
+  }));
+  const courses = about.map(({ course, grants }, index) => ({
+    before: courseRules(context.tree, course, grants),
+    after: courseRules(after, course, said[index]?.grants ?? []),
   }));
   const withOwn = peopleWithGrants(about);
   /** Groups that do not stand give nothing, before or after. */
@@ -82,7 +90,7 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
       });
     }
   }
-  return lookAtShift(courses, moving, today);
+  return { ...lookAtShift(courses, moving, today), seats: await seatsOfLook(context, { tree: after, courses: said, moving }) };
 }
 
 /** Groups on whose paths, or in whose branches, anything may be otherwise afterwards. */

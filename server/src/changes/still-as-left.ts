@@ -66,6 +66,8 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   tag: sql`tag_version n on n.tag_id = e.tag_id or (n.branch_id = e.branch_id and n.name_key = e.name_key)`,
   group: sql`group_version n on n.group_id = e.group_id or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
   'person state': sql`person_state n on n.person_id = e.person_id`,
+  licence: sql`licence_version n on n.licence_id = e.licence_id`,
+  'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
   personal: sql`personal n on n.person_id = e.person_id or n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };
 
@@ -123,7 +125,7 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
 }
 
 /** Tags and handouts stay with a group that is gone, out of sight. */
-const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation']);
+const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit']);
 
 /** Of groups that a change made, those that have people, leaders, grants or subgroups that it did not bring. */
 async function hungOnSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<GroupId>> {

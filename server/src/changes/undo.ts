@@ -1,4 +1,4 @@
-import { type AccessEffects, addDays, addTo, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
+import { addDays, addTo, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { deleteCourses } from '../courses/make-courses.ts';
@@ -7,7 +7,8 @@ import { notFound } from '../http/problem.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { notedActs } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
-import { accessOfShift } from './shift.ts';
+import { seatsOfGrants } from '../seats/seats-of-look.ts';
+import { accessOfShift, type ShiftEffects } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
@@ -111,6 +112,7 @@ const powerFor: Partial<Record<string, Power>> = {
   'delete-code': 'managePeople',
   'decide-requests': 'decideEntry',
   'edit-letter': 'writeMessages',
+  'limit-seats': 'handOutSeats',
 };
 
 /** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
@@ -163,7 +165,7 @@ async function effectsOf(context: PlanContext, { restorable, after }: Restoring)
   };
 }
 
-async function accessOf(context: PlanContext, { restorable, after }: Restoring): Promise<AccessEffects> {
+async function accessOf(context: PlanContext, { restorable, after }: Restoring): Promise<Partial<ShiftEffects>> {
   const { db, tree, seen, today } = context;
   const grants = restorable.filter(({ kind }) => kind === 'grant');
   const others = restorable.some(({ kind }) => ['group', 'membership', 'person state'].includes(kind));
@@ -182,7 +184,11 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
       db,
       courses.map(({ course_id }) => course_id),
     );
-    return lookAtGrants(tree, about, await learnerClasses(db, tops, seen), { end, begin }, today);
+    const classes = await learnerClasses(db, tops, seen);
+    return {
+      ...lookAtGrants(tree, about, classes, { end, begin }, today),
+      seats: await seatsOfGrants(context, classes, { end, begin }),
+    };
   }
   const members = restorable.filter(({ kind }) => kind === 'membership');
   const states = await statesBefore(context, restorable);
@@ -240,6 +246,8 @@ const order = [
   'join code',
   'join request',
   'letter text',
+  'licence',
+  'seat limit',
 ] as const satisfies readonly RowKind[];
 
 async function write(
@@ -273,6 +281,7 @@ async function write(
     courses: courses.map(({ course_id }) => course_id),
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
+    seats: [...of('licence'), ...of('seat limit')].length > 0,
     sessions: peopleOf('leadership', 'person state'),
     unused,
   };
@@ -295,7 +304,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     select p.id from person p join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'ended'
     where p.id = any(${ids(people)}) and p.signed_in_at is null and p.role = 'none'
       and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)
-      and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id)
+      and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id and t.until_at is null)
       and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`,
   );
   const gone = ids(unused.map(({ id }) => id));
@@ -314,6 +323,8 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'join_code_use',
     'join_request',
     'sign_in_trouble',
+    'seat',
+    'seat_line',
   ]) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
   }

@@ -17,6 +17,8 @@ export const subjectTables = {
   'join code': { table: 'join_code_version', owners: sql`null::bigint as person_id, group_id` },
   'join request': { table: 'join_request', owners: sql`person_id, group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
+  licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
+  'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
 } as const satisfies Record<string, { table: string; owners: SQL }>;
 export type RowKind = keyof typeof subjectTables;
 /** Beside rows with a history: an account that was made; an enrolment or course that is changed in place. */

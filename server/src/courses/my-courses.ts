@@ -41,6 +41,7 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       units: each.units.length > 0 ? each.units.length : each.allUnits,
       unitsDone: unitsDone.get(each.courseId) ?? 0,
       setBy: setBy.get(each.courseId) ?? null,
+      inLine: each.inLine,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
 }
@@ -52,7 +53,8 @@ export async function cardVia(db: Queryable, { onlyIn }: SignedIn): Promise<numb
 
 function rank(course: MyCourse): number {
   if (course.status === 'done') return 4;
-  if (!course.open) return 5;
+  if (!course.open) return 6;
+  if (course.inLine !== null) return 5;
   if (course.lateness === 'overdue') return 0;
   if (course.lateness === 'due soon') return 1;
   return course.status === 'under way' ? 2 : 3;

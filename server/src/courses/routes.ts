@@ -39,6 +39,7 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
       );
       found(enrolment);
       if (enrolment?.units.length === 0) throw new ProblemError('not-open');
+      if (enrolment && enrolment.inLine !== null) throw new ProblemError('in-line');
       const id = randomUUID();
       await db.execute(
         sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`,

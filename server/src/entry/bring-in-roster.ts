@@ -26,6 +26,7 @@ import { type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { ProblemError } from '../http/problem.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
+import { seatsOfLook } from '../seats/seats-of-look.ts';
 import { knownForRoster, presetsToGive } from './roster-facts.ts';
 import { rowsOfFile } from './roster-files.ts';
 import { writeRoster } from './write-roster.ts';
@@ -211,11 +212,11 @@ async function accessEffects(
   context: PlanContext,
   people: readonly RosterPerson[],
   leaving: Roster['leaving'],
-): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'newcomers'>> {
+): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'newcomers' | 'seats'>> {
   const newcomers = classesOfNew(people);
-  const arriving = newcomers.map(({ memberships, people: count }, index): MovingLearner => ({
+  const arriving = newcomers.map(({ memberships, rows: { length } }, index): MovingLearner => ({
     who: { newcomers: index },
-    people: count,
+    people: length,
     before: null,
     after: { personId: null, active: true, firstDay: null, lastDay: null, memberships },
   }));
@@ -242,21 +243,33 @@ async function accessEffects(
     })),
     peopleWithGrants(about),
   );
+  const all = [...arriving, ...moving];
   return {
-    ...lookAtMoves(rulesOf(context.tree, about), [...arriving, ...moving], context.today),
-    newcomers: newcomers.map((each) => each.people),
+    ...lookAtMoves(rulesOf(context.tree, about), all, context.today),
+    newcomers: newcomers.map(({ rows: { length } }) => length),
+    seats: await seatsOfLook(context, {
+      tree: context.tree,
+      courses: about,
+      moving: all,
+      rowsOfNew: newcomers.map((each) => each.rows),
+      rowOf: new Map([...joining].map(([id, person]) => [id, person.rows[0] ?? 0])),
+    }),
   };
 }
 
-/** New people of the same groups and days follow the same rules. */
-function classesOfNew(people: readonly RosterPerson[]): { memberships: RosterPerson['memberships']; people: number }[] {
-  const classes = new Map<string, { memberships: RosterPerson['memberships']; people: number }>();
-  for (const { personId, memberships } of people) {
+/** New people of the same groups and days follow the same rules; of each, the first row. */
+function classesOfNew(people: readonly RosterPerson[]): { memberships: RosterPerson['memberships']; rows: number[] }[] {
+  const classes = new Map<string, { memberships: RosterPerson['memberships']; rows: number[] }>();
+  for (const {
+    personId,
+    memberships,
+    rows: [row = 0],
+  } of people) {
     if (personId !== null) continue;
     const key = `${membershipSetKey(memberships.map(({ groupId }) => groupId))}@${memberships.map(({ firstDay, lastDay }) => `${firstDay ?? ''}-${lastDay ?? ''}`).join()}`;
     const known = classes.get(key);
-    if (known) known.people++;
-    else classes.set(key, { memberships, people: 1 });
+    if (known) known.rows.push(row);
+    else classes.set(key, { memberships, rows: [row] });
   }
   return [...classes.values()];
 }

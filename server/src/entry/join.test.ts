@@ -137,9 +137,10 @@ describe('a join code', () => {
     const bao = await site.as('bao');
     expect(await refusal(await bao.send('joinAsMyself', { body: { code, answers: {} } }))).toBe('422 given-wrong');
     expect(await bao.call('joinAsMyself', { body: { code, answers: { q: 'Tern' } } })).toEqual({
+      inLine: [],
       outcome: expect.stringMatching(/^(in|already)$/u) as string,
     });
-    expect(await bao.call('joinAsMyself', { body: { code, answers: { q: 'Tern' } } })).toEqual({ outcome: 'already' });
+    expect(await bao.call('joinAsMyself', { body: { code, answers: { q: 'Tern' } } })).toEqual({ outcome: 'already', inLine: [] });
     const wrong = await (
       await stranger()
     ).send('join', {
@@ -204,14 +205,14 @@ describe('an address', () => {
       `select n.email, n.person_id from personal n join membership m on m.person_id = n.person_id where n.email is not null and m.group_id = 20 and n.until_at is null and m.until_at is null limit 1`,
     );
     const { answer, client } = await register(code, given('Pretender', { email: known?.email }));
-    expect(answer).toEqual({ outcome: 'letter', signInName: null, me: null });
+    expect(answer).toEqual({ outcome: 'letter', signInName: null, me: null, inLine: [] });
     expect((await client.send('me')).status).toBe(401);
     expect(await people(shore)).toBe(before);
     const { plain: text } = await letterTo(known?.email ?? '');
     const token = /\/enter#([\w-]{32})\//u.exec(text)?.[1] ?? '';
     const owner = await stranger();
     await owner.call('useOneTime', { body: { token, password: null } });
-    expect(await owner.call('joinAsMyself', { body: { code, answers: {} } })).toEqual({ outcome: 'in' });
+    expect(await owner.call('joinAsMyself', { body: { code, answers: {} } })).toEqual({ outcome: 'in', inLine: [] });
     expect(await people(shore)).toBe(before + 1);
   });
 });

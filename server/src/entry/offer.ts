@@ -3,6 +3,7 @@ import { type Day, lookAtMoves, showJoinCode, type Tree } from '@gate-roster/cor
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, rulesOf } from '../access/load-rules.ts';
 import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { seatsOfLook } from '../seats/seats-of-look.ts';
 import type { StandingCode } from './codes.ts';
 
 /** What a code opens, for whoever holds it. Of young learners' groups nobody is named. */
@@ -49,5 +50,13 @@ async function coursesOpenedBy(db: Queryable, tree: Tree, groupIds: readonly num
     db,
     sql`select id, name from course where id = any(${ids(gains.map(({ courseId }) => courseId))}) order by name collate people_order`,
   );
-  return names.map(({ id, name }) => ({ name, opensOn: gains.find(({ courseId }) => courseId === id)?.day ?? null }));
+  const { line } = await seatsOfLook(
+    { db, today, seen: null },
+    { tree, courses: about, moving: [{ who: { newcomers: 0 }, people: 1, before: null, after: newcomer }], rowsOfNew: [[0]] },
+  );
+  return names.map(({ id, name }) => ({
+    name,
+    opensOn: gains.find(({ courseId }) => courseId === id)?.day ?? null,
+    inLine: line.some(({ courseId }) => courseId === id),
+  }));
 }

@@ -33,6 +33,7 @@ import { cardsAhead, cardsByToken, makeCards } from './cards.ts';
 import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode } from './codes.ts';
 import { joinByCode } from './join.ts';
 import { offerOf } from './offer.ts';
+import { coursesInLine } from '../seats/line.ts';
 import { knownForRoster, presetsToGive } from './roster-facts.ts';
 import { keepPart } from './roster-files.ts';
 import { countWaiting, requestsInScope } from './requests.ts';
@@ -136,7 +137,7 @@ export function entryHandlers(deps: Deps): Handlers {
           code,
           `${settings.publicUrl}/enter#${token}/${code.code}`,
         );
-        return { outcome: 'letter', signInName: null, me: null };
+        return { outcome: 'letter', signInName: null, me: null, inLine: [] };
       }
       const passwordHash = await hashPassword(body.password);
       const came = await joinByCode(db, now(), body.code, { given, email, passwordHash });
@@ -147,6 +148,7 @@ export function entryHandlers(deps: Deps): Handlers {
       return {
         outcome: came.outcome,
         signInName: came.signInName,
+        inLine: await coursesInLine(db, came.personId),
         me: came.outcome === 'in' ? await beginSession(deps, request, came.personId) : null,
       };
     },
@@ -164,7 +166,8 @@ export function entryHandlers(deps: Deps): Handlers {
         );
         if (!own || !fitsEnding(own.email, code.email_ending)) throw new ProblemError('needs-confirming');
       }
-      return { outcome: (await joinByCode(db, now(), body.code, { personId: actor.personId, answers })).outcome };
+      const { outcome } = await joinByCode(db, now(), body.code, { personId: actor.personId, answers });
+      return { outcome, inLine: await coursesInLine(db, actor.personId) };
     },
 
     async rosterKnown({ actor, params: { groupId }, body }) {

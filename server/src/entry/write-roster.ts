@@ -53,6 +53,7 @@ export async function writeRoster(tx: Transaction, writer: ChangeWriter, context
     placed: [...groupIds.values()],
     sessions: people.flatMap((person) => (person.leads.length > 0 ? [idOf.get(person) ?? 0] : [])),
     entry: roster.invited.length > 0,
+    fileRows: new Map([...idOf].map(([person, id]) => [id, person.rows[0] ?? 0])),
   };
 }
 

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/writer.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, type Queryable, rows } from '../database/connect.ts';
 import { versionRows } from './move-groups.ts';
 import { shapableFrom, takenNames, topsOf } from './shape.ts';
 
@@ -33,12 +33,6 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
     const persons = leaving.filter(({ group_id }) => group_id === groupId).map(({ person_id }) => person_id);
     return persons.length > 0 ? [{ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }] : [];
   });
-  effects.seats = (
-    await oneRow<{ seats: number }>(
-      db,
-      sql`select count(*)::int as seats from seat where until_at is null and group_id = any(${ids(gone)})`,
-    )
-  ).seats;
   const parents = tops.flatMap((id) => tree.node(id).parentId ?? []);
   return {
     effects,
@@ -82,8 +76,15 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
 };
 
 /** What ends with a group. Its tags and handouts stay with it, out of sight, and come back with it. */
-const hangsOnGroups = ['membership', 'leadership', 'grant', 'invitation'] as const satisfies readonly RowKind[];
-const tableOf = { membership: 'membership', leadership: 'leadership', grant: 'access_grant', invitation: 'invitation' };
+const hangsOnGroups = ['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit'] as const satisfies readonly RowKind[];
+const tableOf = {
+  membership: 'membership',
+  leadership: 'leadership',
+  grant: 'access_grant',
+  invitation: 'invitation',
+  licence: 'licence_version',
+  'seat limit': 'seat_limit',
+};
 
 function nearestLeft(tree: Tree, node: GroupNode, gone: ReadonlySet<GroupId>): GroupId | null {
   return tree.path(node.id).findLast((step) => step !== node.id && !gone.has(step)) ?? null;

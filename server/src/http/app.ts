@@ -4,6 +4,7 @@ import express, { type Express, type NextFunction, type Request, type Response }
 import session from 'express-session';
 import { sql } from 'drizzle-orm';
 import { pinoHttp } from 'pino-http';
+import { seatHandlers } from '../seats/routes.ts';
 import { accessHandlers } from '../access/routes.ts';
 import { helpHandlers } from '../accounts/help-routes.ts';
 import { accountHandlers } from '../accounts/routes.ts';
@@ -89,6 +90,7 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
     ...groupHandlers(deps),
     ...peopleHandlers(deps),
     ...accessHandlers(deps),
+    ...seatHandlers(deps),
     ...changeHandlers(deps),
     ...progressHandlers(deps),
     ...courseHandlers(deps),

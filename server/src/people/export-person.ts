@@ -28,7 +28,7 @@ export async function exportOfPerson(db: Queryable, personId: number): Promise<R
       select c.name as course, a.name as activity, r.finished, r.score, r.tries, r.last_at from activity_result r join enrolment e on e.id = r.enrolment_id
       join course c on c.id = e.course_id join activity a on a.id = r.activity_id where e.person_id = ${personId} order by r.last_at`),
     seats: await all(
-      sql`select l.name as licence, s.from_at, s.until_at from seat s join licence l on l.id = s.licence_id where s.person_id = ${personId} order by s.from_at`,
+      sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} order by s.from_at`,
     ),
     letters: await all(sql`select address, subject, made_at from letter where person_id = ${personId} order by made_at`),
     changes: await all(sql`

@@ -1,8 +1,8 @@
-import { type AccessEffects, contains, type GroupEffect, noEffects, type Who } from '@gate-roster/core';
+import { contains, type GroupEffect, noEffects, type Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { learners, type PersonLearner } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { accessOfShift } from '../changes/shift.ts';
+import { accessOfShift, type ShiftEffects } from '../changes/shift.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
@@ -81,7 +81,7 @@ export async function moveEffects(
   context: PlanContext,
   people: readonly PersonLearner[],
   move: { enter: PersonLearner['memberships']; leave: readonly number[] },
-): Promise<AccessEffects> {
+): Promise<ShiftEffects> {
   return accessOfShift(context, {
     people: {
       personIds: idsOf(people),
@@ -96,7 +96,7 @@ export async function moveEffects(
   });
 }
 
-function planOf(access: AccessEffects, groups: number[], people: readonly PersonLearner[]): Omit<Plan, 'write'> {
+function planOf(access: ShiftEffects, groups: number[], people: readonly PersonLearner[]): Omit<Plan, 'write'> {
   return {
     effects: { ...noEffects(), ...access },
     groups,

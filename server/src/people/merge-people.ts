@@ -41,6 +41,7 @@ export async function mergeAccounts(tx: Transaction, writer: ChangeWriter, perso
   await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
   await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
   await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+  await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
   const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
@@ -79,6 +80,17 @@ async function joinRows(
     kind,
     theirs.filter(({ has }) => !has).map(({ values }) => values),
   );
+}
+
+/** Seats and places in line move along; where both have one of a kind, the other comes back. Undone, each is settled anew. */
+async function joinSeats(tx: Transaction, personId: number, goneId: number): Promise<void> {
+  await tx.execute(sql`
+    with gone as (update seat set until_at = now() where person_id = ${goneId} and until_at is null returning licence_id, group_id, got_at, change_id)
+    insert into seat (licence_id, person_id, group_id, got_at, change_id) select licence_id, ${personId}, group_id, got_at, change_id from gone
+    where not exists (select 1 from seat s where s.person_id = ${personId} and s.licence_id = gone.licence_id and s.until_at is null)`);
+  await tx.execute(sql`
+    update seat_line l set person_id = ${personId} where l.person_id = ${goneId} and l.until_at is null
+      and not exists (select 1 from seat_line k where k.person_id = ${personId} and k.course_id = l.course_id and k.until_at is null)`);
 }
 
 /** What the one lacks (an address, a number) it takes from the other, which gives it up. */

@@ -93,6 +93,7 @@ async function coursesWithWhy(
   const enrolments = new Map(
     (await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via] })).map((each) => [each.courseId, each]),
   );
+  const seats = await seatsOf(db, personId, own);
   const names = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course`)).map(({ id, name }) => [id, name]));
   return (await grantsByCourse(db, null)).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
@@ -111,9 +112,22 @@ async function coursesWithWhy(
       status: enrolment?.status ?? 'not begun',
       lateness: enrolment?.lateness ?? 'on time',
       score: enrolment?.score ?? null,
+      inLine: enrolment?.inLine ?? null,
+      seat: seats.get(about.course.id) ?? null,
       why: whySteps(about, access.chain, tree, own),
     };
   });
+}
+
+/** By course, the licence whose seat pays for it; a leader hears of those that are charged in their branches. */
+async function seatsOf(db: Queryable, personId: number, own: ReadonlySet<number> | null): Promise<Map<number, string>> {
+  const found = await rows<{ course_id: number; name: string }>(
+    db,
+    sql`
+    select c.course_id, l.name from seat s join licence_now l on l.licence_id = s.licence_id join licence_course c on c.licence_id = s.licence_id
+    where s.person_id = ${personId} and s.until_at is null and ${onlyGroups(sql`s.group_id`, own)}`,
+  );
+  return new Map(found.map(({ course_id, name }) => [course_id, name]));
 }
 
 /** The chain in a reader's terms: what lies outside their branch and its ancestors is "something outside your groups". */

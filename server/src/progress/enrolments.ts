@@ -19,6 +19,8 @@ export interface Enrolment {
   doneDay: Day | null;
   score: number | null;
   exempt: boolean;
+  /** Their place in line for a seat, among those whom the reader sees; null: they need none, or have one. */
+  inLine: number | null;
 }
 
 /** Enrolments of people; `via` as in TallyQuestion. Without `withLater`, what only opens later is left out. */
@@ -54,11 +56,13 @@ export async function enrolmentsWhere(
     pairs as (select person_id, course_id from windows union select person_id, course_id from work)
     select pairs.person_id as "personId", c.id as "courseId", c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as "viaGroups",
       (select count(*)::int from unit u where u.course_id = c.id) as "allUnits", later.day as "opensOn",
-      coalesce(e.status, 'not begun') as status, case when x.due_is_own then own_due_day(x.id, pairs.person_id) else x.due_day end as due,
-      e.done_day as "doneDay", e.score, coalesce(e.exempt, false) as exempt
+      coalesce(e.status, 'not begun') as status, case when l.id is not null then null when x.due_is_own then own_due_day(x.id, pairs.person_id) else x.due_day end as due,
+      e.done_day as "doneDay", e.score, coalesce(e.exempt, false) as exempt,
+      case when l.id is not null then (select count(*)::int from seat_line o where o.course_id = l.course_id and o.until_at is null and o.place <= l.place and ${via === null ? sql`true` : sql`exists (select 1 from membership m where m.person_id = o.person_id and m.until_at is null and m.group_id = any(${ids(via)}))`}) end as "inLine"
     from pairs join about c on c.id = pairs.course_id
     left join windows x on x.person_id = pairs.person_id and x.course_id = c.id and ${onDay(today)}
     left join work e on e.person_id = pairs.person_id and e.course_id = c.id
+    left join seat_line l on l.person_id = pairs.person_id and l.course_id = c.id and l.until_at is null
     left join (select person_id, course_id, min(first_day) as day from windows where first_day > ${today} group by 1, 2) later
       on later.person_id = pairs.person_id and later.course_id = c.id and x.id is null
     where (x.id is not null or (e.id is not null and (e.status <> 'not begun' or e.exempt)) or (${withLater} and later.day is not null)) and ${visible}

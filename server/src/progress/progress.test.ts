@@ -42,14 +42,30 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
     days: number | null;
     least: number | null;
     made: string;
+    paid: boolean;
   }>(`select group_id::int as group, course_id::int as course, effect, firm, first_day::text as starts,
-    due_day::text as day, due_days as days, due_least_days as least, (from_at at time zone 'Atlantic/Faroe')::date::text as made from access_grant where until_at is null`);
+    due_day::text as day, due_days as days, due_least_days as least, (from_at at time zone 'Atlantic/Faroe')::date::text as made, licences is not null as paid from access_grant where until_at is null`);
   const work = new Map(
     (
       await query<{ person: number; course: number; status: string; score: number | null; exempt: boolean }>(
         `select person_id::int as person, course_id::int as course, status, score, exempt from enrolment where is_current`,
       )
     ).map((row) => [`${row.person}/${row.course}`, row]),
+  );
+  const inLine = new Set(
+    (
+      await query<{ person: number; course: number }>(
+        `select person_id::int as person, course_id::int as course from seat_line where until_at is null`,
+      )
+    ).map(({ person, course }) => `${person}/${course}`),
+  );
+  const gotSeat = new Map(
+    (
+      await query<{ person: number; course: number; day: string }>(
+        `select s.person_id::int as person, l.course_id::int as course, (s.got_at at time zone 'Atlantic/Faroe')::date::text as day
+         from seat s join licence_version l on l.licence_id = s.licence_id where s.until_at is null and l.until_at is null`,
+      )
+    ).map(({ person, course, day }) => [`${person}/${course}`, day]),
   );
   const groupsOf = new Map<number, { group: number; since: string }[]>();
   for (const { person, ...held } of members) groupsOf.set(person, [...(groupsOf.get(person) ?? []), held]);
@@ -75,10 +91,11 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
       if (done?.exempt) tally.exempt++;
       else if (done?.status === 'done') tally.done++;
       else if (done?.status === 'under way') tally.underWay++;
-      if (!isOpen || done?.exempt || done?.status === 'done') continue;
+      if (!isOpen || done?.exempt || done?.status === 'done' || inLine.has(`${person}/${courseId}`)) continue;
       const due = dueDay(
         ways.map(({ since, grant }) => {
-          const couldBegin = [since, grant?.starts ?? grant?.made ?? since].sort().at(-1) ?? since;
+          const seat = grant?.paid ? (gotSeat.get(`${person}/${courseId}`) ?? since) : since;
+          const couldBegin = [since, seat, grant?.starts ?? grant?.made ?? since].sort().at(-1) ?? since;
           const at = grant?.day ? { day: grant.day } : grant?.days != null ? { days: grant.days } : null;
           return { rule: at && { at, leastDays: grant?.least ?? null, firm: false }, couldBegin };
         }),

@@ -21,7 +21,7 @@ export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, 
 /**
  * Works standings out. Entitled and work are added up per set and course; *not begun* is entitled without work, and where all
  * of a set are due on one day, overdue is whoever of them is neither done nor exempt. Only people with windows or due days
- * of their own are looked at one by one.
+ * of their own are looked at one by one. Whoever stands in line for a seat is never overdue.
  * @param via A leader sees only enrolments opened through these groups; null: all.
  * @returns A statement for rows of set_id, course_id, the columns of a tally, and whole.
  */
@@ -74,13 +74,20 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
       union all
       select set_id, course_id, loose, done, under_way, exempt, 0, score_sum, scored, hidden from own_work
       union all
+      select o.set_id, o.course_id, 0, 0, 0, 0, -count(*), 0, 0, 0
+      from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows
+      join seat_line l on l.person_id = p.id and l.course_id = o.course_id and l.until_at is null
+      left join enrolment e on e.person_id = p.id and e.course_id = o.course_id and e.is_current
+      where o.is_late and not coalesce(${isSettled}, false) group by 1, 2
+      union all
       select d.set_id, d.course_id, 0, 0, 0, 0, count(*), 0, 0, 0
       from (
         select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows where o.due_is_own
         union all
         select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
       ) d left join enrolment e on e.person_id = d.person_id and e.course_id = d.course_id and e.is_current
-      where not coalesce(${isSettled}, false) and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today} group by 1, 2
+      where not exists (select 1 from seat_line l where l.person_id = d.person_id and l.course_id = d.course_id and l.until_at is null)
+        and not coalesce(${isSettled}, false) and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today} group by 1, 2
     )
     select set_id, course_id, sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue,
       sum(score_sum)::float8 as score_sum, sum(scored)::int as scored, sum(hidden) = 0 as whole from parts group by 1, 2`;

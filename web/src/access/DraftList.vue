@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { AccessGrid } from '@gate-roster/contract';
 import type { GrantDraft } from '@gate-roster/core';
+import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
+import { call } from '../api/call.ts';
 import { words } from '../words.ts';
 import { type AccessDraft, ofKey } from './use-access-draft.ts';
 
@@ -28,6 +30,18 @@ const list = computed(() =>
 const refine = (item: { groupId: number; courseId: number }, more: Partial<GrantDraft>): void => {
   emit('refine', item.groupId, item.courseId, more);
 };
+/** What may pay for a course: only where there are licences is there a question. */
+const top = computed(() => grid.rows.find(({ isAbove }) => !isAbove)?.id ?? 0);
+const { data: seats } = useQuery({
+  queryKey: ['seats', top],
+  queryFn: ({ signal }) => call('seats', { params: { groupId: top.value } }, signal),
+});
+const payersOf = (courseId: number | undefined): { value: number; title: string }[] => {
+  const licences = (seats.value?.licences ?? []).filter(({ courses, inForce }) => inForce && courses.includes(courseId ?? 0));
+  if (licences.length === 0) return [];
+  return [{ value: costsNothing, title: words.access.costsNothing }, ...licences.map(({ id, name }) => ({ value: id, title: name }))];
+};
+const costsNothing = 0;
 const dueDays = (more: Partial<GrantDraft>): number | null => (more.due && 'days' in more.due.at ? more.due.at.days : null);
 const dueDay = (more: Partial<GrantDraft>): string | null => (more.due && 'day' in more.due.at ? more.due.at.day : null);
 </script>
@@ -101,6 +115,13 @@ const dueDay = (more: Partial<GrantDraft>): string | null => (more.due && 'day' 
             @update:model-value="refine(item, { due: $event ? { at: { day: $event }, leastDays: null, firm: false } : null })"
           />
         </template>
+        <v-select
+          v-if="item.cell.effect === 'open' && payersOf(item.course?.id).length > 0"
+          :label="words.access.paidBy"
+          :items="payersOf(item.course?.id)"
+          :model-value="item.more.payers?.licences[0] ?? costsNothing"
+          @update:model-value="(id: number) => refine(item, { payers: id === costsNothing ? null : { licences: [id], others: false } })"
+        />
         <v-select
           multiple
           :label="words.access.units"

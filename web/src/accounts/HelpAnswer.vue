@@ -47,6 +47,7 @@ async function mend(act: HelpAct): Promise<void> {
     );
     await refetch();
   } else if (act === 'decide') await router.push({ name: 'ways-in', params: { groupId, part: 'asking' } });
+  else if (act === 'see seats') await router.push({ name: 'seats', params: { groupId } });
   else if (act === 'card') await router.push({ name: 'cards', state: { personIds: [personId] } });
   else await router.push({ name: 'groups', params: { groupId }, query: { person: String(personId) } });
 }

@@ -3,11 +3,11 @@ import type { QueryClient } from '@tanstack/vue-query';
 
 /** Which questions are asked anew when a topic changed: by the first part of their key. */
 const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
-  people: ['group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
-  access: ['access', 'group', 'person', 'my-courses', 'log'],
+  people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
+  access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
-  groups: ['tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
+  groups: ['seats', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 
 /**

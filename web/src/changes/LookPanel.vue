@@ -25,11 +25,16 @@ defineEmits<{ apply: []; discard: [] }>();
 
 type List = 'gains' | 'loses' | 'still';
 type Moves = 'joins' | 'leaves';
+type Seats = 'seatsNeeded' | 'seatsEnded' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
-async function openNames(list: List | Moves | 'changed' | 'takenBack', about: number | null, after: number | null = null): Promise<void> {
+async function openNames(
+  list: List | Moves | Seats | 'changed' | 'takenBack',
+  about: number | null,
+  after: number | null = null,
+): Promise<void> {
   const key = `${list}/${about ?? ''}`;
   if (after === null && names.value?.key === key) {
     names.value = null;
@@ -54,6 +59,29 @@ const sections = computed(() =>
       ] as [List, number][])
     : [],
 );
+const seats = computed(() => {
+  const about = look.value?.seats;
+  if (!about) return [];
+  const { needed, free, inLine, rows, ended } = about;
+  return [
+    {
+      list: 'seatsNeeded' as Seats,
+      count: needed,
+      said: words.changes.seatsNeeded(needed),
+      more: words.changes.seatsFree(free, inLine > 0),
+      tone: '',
+    },
+    {
+      list: 'inLine' as Seats,
+      count: inLine,
+      said: words.changes.inLine(inLine),
+      more: rows.length > 0 ? words.changes.inLineRows(rows.slice(0, mostRows)) : '',
+      tone: 'late',
+    },
+    { list: 'seatsEnded' as Seats, count: ended, said: words.changes.seatsEnded(ended), more: '', tone: 'late' },
+  ].filter(({ count }) => count > 0);
+});
+const mostRows = 20;
 const mostGroups = 6;
 const moreGroups = computed(() =>
   [look.value?.joins ?? [], look.value?.leaves ?? []].reduce((sum, { length }) => sum + Math.max(0, length - mostGroups), 0),
@@ -65,7 +93,6 @@ const shape = computed(() =>
         [look.value.groups.back, words.changes.groupsBack, 'good'],
         [look.value.groups.moved, words.changes.groupsMoved, ''],
         [look.value.groups.gone, words.changes.groupsGone, 'late'],
-        [look.value.seats, words.changes.seats, 'late'],
         [look.value.letters, words.changes.letters, ''],
       ] as const)
     : [],
@@ -164,6 +191,13 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           :names="names"
           @more="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
         />
+      </div>
+      <div v-for="seat in seats" :key="seat.list" class="card" :class="{ warn: seat.list === 'inLine' }">
+        <b class="big" :class="seat.tone">{{ showNumber(seat.count) }}</b> {{ seat.said }} {{ seat.more }}
+        <button type="button" class="plain-link" :aria-expanded="names?.key === `${seat.list}/`" @click="openNames(seat.list, null)">
+          {{ words.changes.who }}
+        </button>
+        <LookNames v-if="names?.key === `${seat.list}/`" :names="names" @more="openNames(seat.list, null, names.next)" />
       </div>
       <div v-if="later && look.gaining > 0" class="card">{{ later }}</div>
     </template>

@@ -36,7 +36,8 @@ async function open(course: MyCourse): Promise<void> {
     opening.value = null;
   }
 }
-const isFirst = (index: number, course: MyCourse): boolean => index === 0 && course.open && course.status !== 'done';
+const canOpen = (course: MyCourse): boolean => course.open && course.inLine === null;
+const isFirst = (index: number, course: MyCourse): boolean => index === 0 && canOpen(course) && course.status !== 'done';
 </script>
 
 <template>
@@ -54,10 +55,10 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
           v-for="(course, index) in data.courses"
           :key="course.id"
           class="card"
-          :class="{ first: isFirst(index, course), shut: !course.open && course.status !== 'done' }"
+          :class="{ first: isFirst(index, course), shut: !canOpen(course) && course.status !== 'done' }"
         >
           <h2>{{ course.name }}</h2>
-          <template v-if="course.open || course.status === 'done'">
+          <template v-if="canOpen(course) || course.status === 'done'">
             <p class="line">
               <span class="soft">{{ words.learner.units(course.unitsDone, course.units, course.setBy?.name ?? null) }}</span>
               <b v-if="course.due && course.status !== 'done'" class="due" :class="{ late: course.lateness === 'overdue' }"
@@ -79,7 +80,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
                 )
               }}</span>
               <v-btn
-                v-if="course.open"
+                v-if="canOpen(course)"
                 :variant="isFirst(index, course) ? 'flat' : 'outlined'"
                 height="44"
                 :loading="opening === course.id"
@@ -89,6 +90,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && cou
               >
             </p>
           </template>
+          <p v-else-if="course.inLine !== null" class="soft">{{ words.learner.inLine(course.inLine) }}</p>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
         </article>
       </template>

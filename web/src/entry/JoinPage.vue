@@ -30,6 +30,8 @@ const wrong = ref<Record<string, string>>({});
 const password = ref('');
 const known = ref({ name: '', password: '' });
 const signInName = ref<string | null>(null);
+const waits = ref<string[]>([]);
+const wouldWait = computed(() => offer.value?.courses.flatMap(({ name, inLine }) => (inLine ? [name] : [])) ?? []);
 const groupNames = computed(() => offer.value?.groups.map(({ name }) => name) ?? []);
 
 async function during(work: () => Promise<void>): Promise<void> {
@@ -81,28 +83,28 @@ const register = (): Promise<void> =>
       body: { code: typed.value, ...(confirmed ? { confirmed } : {}), password: password.value, given: given.value },
     });
     signInName.value = answer.signInName;
+    waits.value = answer.inLine;
     if (answer.me) session.me = answer.me;
     stage.value = answer.outcome === 'asking' ? 'asking' : answer.outcome === 'letter' ? 'letter' : 'in';
   });
+async function comeIn(answers: Record<string, string>): Promise<void> {
+  const { outcome, inLine } = await call('joinAsMyself', { body: { code: typed.value, answers } });
+  waits.value = inLine;
+  session.me = undefined;
+  await session.load();
+  stage.value = outcome === 'asking' ? 'asking' : 'in';
+}
 const joinAsMyself = (): Promise<void> =>
   during(async () => {
-    if (!check(true)) return;
-    const { outcome } = await call('joinAsMyself', { body: { code: typed.value, answers: given.value.answers } });
-    session.me = undefined;
-    await session.load();
-    stage.value = outcome === 'asking' ? 'asking' : 'in';
+    if (check(true)) await comeIn(given.value.answers);
   });
 /** One step: signs in, and comes in. */
 const signInAndJoin = (): Promise<void> =>
   during(async () => {
     session.me = await call('signIn', { body: { signInName: known.value.name, password: known.value.password } });
     offer.value = await call('joinLook', { body: { code: typed.value } });
-    if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0) {
-      const { outcome } = await call('joinAsMyself', { body: { code: typed.value, answers: {} } });
-      session.me = undefined;
-      await session.load();
-      stage.value = outcome === 'asking' ? 'asking' : 'in';
-    }
+    // Whoever would stand in line is told before, and says yes to it.
+    if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0 && wouldWait.value.length === 0) await comeIn({});
   });
 const confirmAddress = (): Promise<void> =>
   during(async () => {
@@ -157,6 +159,7 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
         <b>{{ w.opens }}</b> {{ offer.courses.map(({ name, opensOn }) => w.opensOn(name, opensOn)).join(', ') }}
       </p>
       <p v-else class="soft">{{ w.opensNothing }}</p>
+      <p v-if="wouldWait.length > 0" class="waits">{{ w.wouldWait(wouldWait) }}</p>
       <p v-if="offer.needsDecision" class="soft">{{ w.decided }}</p>
       <p v-if="offer.until" class="soft">{{ w.until(showMoment(offer.until)) }}</p>
 
@@ -256,6 +259,7 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
 
     <div v-else class="body" role="status">
       <p v-if="stage === 'in'">{{ w.inWhat(groupNames) }}</p>
+      <p v-if="stage === 'in' && waits.length > 0" class="waits">{{ w.waits(waits) }}</p>
       <p v-if="stage === 'asking'">{{ w.askingWhat(offer?.groups.flatMap(({ leaders }) => leaders) ?? []) }}</p>
       <p v-if="stage === 'letter'">{{ w.letterWhat(given.email) }}</p>
       <section v-if="signInName" class="slip">
@@ -295,6 +299,10 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
     monospace;
   text-transform: uppercase;
   letter-spacing: 0.04em;
+}
+.waits {
+  border-left: 4px solid var(--brass);
+  padding-left: 12px;
 }
 .other {
   justify-self: start;

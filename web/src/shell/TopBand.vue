@@ -37,6 +37,7 @@ const shownAreas = computed<Area[]>(() => {
     'groups',
     ...(session.hasPower('managePeople') || session.hasPower('decideEntry') ? (['ways-in'] as const) : []),
     'access',
+    'seats',
     ...(session.hasPower('seeProgress') ? (['progress'] as const) : []),
   ];
 });
@@ -68,6 +69,7 @@ useKeys(
     g: go('groups'),
     w: go('ways-in'),
     a: go('access'),
+    s: go('seats'),
     p: go('progress'),
     l: () => {
       if (session.isLeader) void router.push({ name: 'log' });

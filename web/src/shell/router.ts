@@ -35,6 +35,7 @@ export const router = createRouter({
     { path: '/help/:personId(\\d+)?', name: 'help', component: () => import('../accounts/HelpPage.vue'), meta: { leads: true } },
     { path: '/door/:codeId(\\d+)', name: 'door', component: () => import('../entry/DoorSheet.vue'), meta: { leads: true } },
     { path: '/access/:groupId(\\d+)', name: 'access', component: () => import('../access/AccessPage.vue'), meta: { leads: true } },
+    { path: '/seats/:groupId(\\d+)', name: 'seats', component: () => import('../seats/SeatsPage.vue'), meta: { leads: true } },
     { path: '/progress/:groupId(\\d+)', name: 'progress', component: () => import('../progress/ProgressPage.vue'), meta: { leads: true } },
     { path: '/away', name: 'away', component: () => import('./AwayPage.vue'), meta: { open: true } },
     { path: '/log', name: 'log', component: () => import('../changes/LogPage.vue'), meta: { leads: true } },

@@ -3,7 +3,7 @@ import type { EntryPart } from '../entry/parts.ts';
 import { type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
 
 /** Areas whose screens stand in a scope. */
-export const areas = ['groups', 'ways-in', 'access', 'progress'] as const;
+export const areas = ['groups', 'ways-in', 'access', 'seats', 'progress'] as const;
 export type Area = (typeof areas)[number];
 
 export interface Scope {

@@ -1,24 +1,31 @@
 import { sql } from 'drizzle-orm';
 import { bigint, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { changeLog } from './changes.ts';
 import { course, courseSet } from './courses.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
-export const licence = pgTable(
-  'licence',
+/** A licence through all its versions. */
+export const licence = pgTable('licence', { id: id(), fromAt: moment().notNull().defaultNow() });
+
+export const licenceVersion = pgTable(
+  'licence_version',
   {
-    id: id(),
+    rowId: id(),
+    licenceId: ref(() => licence.id).notNull(),
+    /** Its home: only access through groups of this branch may use it. */
+    groupId: ref(() => groups.id).notNull(),
     name: text().notNull(),
     seats: integer().notNull(),
     ...span,
     courseId: ref(() => course.id),
     courseSetId: ref(() => courseSet.id),
-    homeGroupId: ref(() => groups.id).notNull(),
     onLeaving: text({ enum: ['comes back', 'comes back if not begun', 'stays used'] }).notNull(),
     ...history,
   },
   (t) => [
+    uniqueIndex('licence_version_standing').on(t.licenceId).where(stands(t)),
     check('licence_seats', sql`${t.seats} >= 0`),
     check('licence_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
     check('licence_on_leaving', sql`${t.onLeaving} in ('comes back', 'comes back if not begun', 'stays used')`),
@@ -46,12 +53,17 @@ export const seat = pgTable(
     personId: ref(() => person.id).notNull(),
     /** The group of the membership it is charged to. */
     groupId: ref(() => groups.id).notNull(),
+    /** When they got it, however often it was charged elsewhere since. */
+    gotAt: moment().notNull(),
+    /** The change that brought it; null: the day's turn did. */
+    changeId: ref(() => changeLog.id),
     ...history,
   },
   (t) => [
     index('seat_of_person').on(t.personId),
     uniqueIndex('seat_standing').on(t.licenceId, t.personId).where(stands(t)),
     index('seat_group').on(t.groupId).where(stands(t)),
+    index('seat_of_change').on(t.changeId),
   ],
 );
 

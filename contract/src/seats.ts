@@ -1,0 +1,64 @@
+import { onLeavings } from '@gate-roster/core';
+import { z } from 'zod';
+import { defineRoutes } from './route.ts';
+import { day, groupParams, id, idInPath, moment, named } from './shapes.ts';
+
+/** How a licence is used in a group with all below it. */
+export const seatGroup = z.object({
+  id,
+  name: z.string(),
+  depth: z.number().int(),
+  used: z.number().int(),
+  /** The limit set there; null: none. */
+  most: z.number().int().nullable(),
+  /** The smallest remainder that the reader may know of; null: whatever lies above says. */
+  free: z.number().int().nullable(),
+  inLine: z.number().int(),
+  mayLimit: z.boolean(),
+});
+
+export const licenceSheet = z.object({
+  id,
+  name: z.string(),
+  /** The course or course set it pays for. */
+  about: named,
+  isSet: z.boolean(),
+  /** Ids of the courses it pays for today. */
+  courses: z.array(id),
+  home: named,
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+  onLeaving: z.enum(onLeavings),
+  inForce: z.boolean(),
+  /** All seats; null for a reader who does not see its home. */
+  seats: z.number().int().nullable(),
+  mayEdit: z.boolean(),
+  groups: z.array(seatGroup),
+});
+export type LicenceSheet = z.output<typeof licenceSheet>;
+
+export const seatRoutes = defineRoutes({
+  seats: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/seats',
+    room: 'seats',
+    who: 'leader',
+    summary: 'Licences that pay in the branch: seats used, free, limited and waited for, by group',
+    params: groupParams,
+    response: z.object({ licences: z.array(licenceSheet), mayMake: z.boolean(), courseSets: z.array(named) }),
+  },
+  seatLine: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/seats/line',
+    room: 'seats',
+    who: 'leader',
+    summary: 'People of the branch who stand in line for a seat, in the order of the line',
+    params: groupParams,
+    query: z.strictObject({ course: idInPath.optional(), after: idInPath.optional() }),
+    response: z.object({
+      people: z.array(z.object({ lineId: id, id, name: z.string(), course: named, since: moment })),
+      next: id.nullable(),
+      total: z.number().int(),
+    }),
+  },
+});

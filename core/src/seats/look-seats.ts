@@ -1,0 +1,55 @@
+import type { CourseId, PersonId } from '../access/grant.ts';
+import type { GroupId } from '../groups/tree.ts';
+import type { SeatNeed, SeatPerson } from './licence.ts';
+import type { SeatRoom } from './seat-room.ts';
+import { settleSeats } from './settle-seats.ts';
+
+/** What a change would do to seats. People below zero are new ones. */
+export interface SeatEffects {
+  /** How many more seats are needed than its people have. */
+  needed: number;
+  /** How many of those that could be charged are free; null: the reader may not know more than whether there is room. */
+  free: number | null;
+  given: PersonId[];
+  ended: PersonId[];
+  moved: PersonId[];
+  /** Who would stand in line, in the order of the line; `row` of the file that brings them. */
+  line: { key: PersonId; courseId: CourseId; row: number }[];
+}
+
+export const noSeats = (): SeatEffects => ({ needed: 0, free: 0, given: [], ended: [], moved: [], line: [] });
+
+/**
+ * Seats of people as they would be afterwards.
+ * @param seen Groups whose limits the reader may know; null: all.
+ */
+export function lookAtSeats(room: SeatRoom, people: readonly SeatPerson[], seen: ((groupId: GroupId) => boolean) | null): SeatEffects {
+  const { begin, move, end, queue } = settleSeats(room, people);
+  const byKey = new Map(people.map((person) => [person.key, person]));
+  const needOf = ({ key, courseId }: { key: PersonId; courseId: CourseId }): SeatNeed | undefined =>
+    byKey.get(key)?.needs.find((need) => need.courseId === courseId);
+
+  // Of whoever stands in line for several courses that one licence pays for, one seat is needed.
+  const short = new Set(queue.map((each) => `${each.key}/${needOf(each)?.ways[0]?.licenceId ?? `course ${each.courseId}`}`));
+  const groupsOf = new Map<number, Set<GroupId>>();
+  for (const each of [...begin, ...queue]) {
+    for (const { licenceId, groupId } of needOf(each)?.ways ?? []) {
+      const groups = groupsOf.get(licenceId) ?? new Set();
+      groupsOf.set(licenceId, groups.add(groupId));
+    }
+  }
+  let free: number | null = begin.length;
+  for (const [licenceId, groups] of groupsOf) {
+    const left = [...groups].map((groupId) => room.free({ licenceId, groupId }, seen ?? undefined));
+    if (left.includes(null)) free = null;
+    else if (free !== null) free += Math.max(0, ...left.flatMap((each) => each ?? []));
+  }
+  return {
+    needed: begin.length + short.size,
+    free,
+    given: begin.map(({ key }) => key),
+    ended: end.map(({ key }) => key),
+    moved: move.map(({ key }) => key),
+    line: queue.map(({ key, courseId }) => ({ key, courseId, row: byKey.get(key)?.fileRow ?? 0 })),
+  };
+}

@@ -1,0 +1,202 @@
+import {
+  type Licence,
+  type LicenceValues,
+  lookAtSeats,
+  may,
+  noEffects,
+  type SeatEffects,
+  type SeatLimit,
+  tidyName,
+} from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { grantsByCourse, learners } from '../access/load-rules.ts';
+import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
+
+interface StandingLicence {
+  row_id: number;
+  licence_id: number;
+  group_id: number;
+  name: string;
+  seats: number;
+  first_day: string | null;
+  last_day: string | null;
+  on_leaving: LicenceValues['onLeaving'];
+}
+
+/** Makes a licence: the right to so many people's use of a course or course set, in its home's branch. */
+export const planMakeLicence: Planner<'make-licence'> = async (context, { values }) => {
+  const { db, actor, tree, today } = context;
+  if (actor.role !== 'administrator' || !tree.has(values.homeId)) throw notFound();
+  const covers = await rows<{ id: number }>(
+    db,
+    'course' in values.about
+      ? sql`select id from course where id = ${values.about.course}`
+      : sql`select course_id as id from course_set_course where course_set_id = ${values.about.courseSet} and until_at is null`,
+  );
+  if (covers.length === 0) throw notFound();
+  const licence: Licence = { ...values, id: -1, covers: new Set(covers.map(({ id }) => id)) };
+  const effects = noEffects();
+  if (isOutOfOrder(values)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
+  else effects.seats = await seatsWith(context, (licences) => [...licences, ...(isInForce(licence, today) ? [licence] : [])]);
+  return {
+    effects,
+    groups: [values.homeId],
+    summary: summaryOf({
+      groups: [values.homeId],
+      courses: licence.covers.size === 1 ? [...licence.covers] : [],
+      names: { before: '', after: tidyName(values.name) },
+      counts: { seats: values.seats },
+    }),
+    async write(tx, writer) {
+      const { id } = await oneRow<{ id: number }>(tx, sql`insert into licence default values returning id`);
+      await writer.begin('licence', [
+        {
+          licence_id: id,
+          group_id: values.homeId,
+          name: tidyName(values.name),
+          seats: values.seats,
+          first_day: values.firstDay,
+          last_day: values.lastDay,
+          course_id: 'course' in values.about ? values.about.course : null,
+          course_set_id: 'courseSet' in values.about ? values.about.courseSet : null,
+          on_leaving: values.onLeaving,
+        },
+      ]);
+      return { seats: true };
+    },
+  };
+};
+
+/** Changes a licence's number, days or name. Fewer seats take none away: it is over, and lets nobody in. */
+export const planEditLicence: Planner<'edit-licence'> = async (context, { licenceId, values }) => {
+  const { db, actor, today } = context;
+  const standing = await standingLicence(db, licenceId);
+  if (actor.role !== 'administrator' || !standing) throw notFound();
+  const next = {
+    name: tidyName(values.name ?? standing.name),
+    seats: values.seats ?? standing.seats,
+    first_day: values.firstDay === undefined ? standing.first_day : values.firstDay,
+    last_day: values.lastDay === undefined ? standing.last_day : values.lastDay,
+    on_leaving: values.onLeaving ?? standing.on_leaving,
+  };
+  const fields = (Object.keys(next) as (keyof typeof next)[]).filter((field) => next[field] !== standing[field]);
+  const effects = noEffects();
+  const span = { firstDay: next.first_day, lastDay: next.last_day };
+  if (fields.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  if (isOutOfOrder(span)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
+  else
+    effects.seats = await seatsWith(context, (licences, all) =>
+      all
+        .map((licence) => (licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving } : licence))
+        .filter((licence) => (licence.id === licenceId ? isInForce(licence, today) : licences.includes(licence))),
+    );
+  return {
+    effects,
+    groups: [standing.group_id],
+    summary: summaryOf({
+      groups: [standing.group_id],
+      names: { before: standing.name, after: next.name },
+      fields: fields.map((field) => field.replaceAll(/_(.)/gu, (_, letter: string) => letter.toUpperCase())),
+      counts: { seats: next.seats },
+    }),
+    async write(_tx, writer) {
+      await writer.replace('licence', [{ rowId: standing.row_id, values: next }]);
+      return { seats: true };
+    },
+  };
+};
+
+/**
+ * Says how many seats of a licence branches may use. Whoever hands out seats sets limits below the group that the power
+ * stands at; that group's own limit is for those above it.
+ */
+export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceId, limits }) => {
+  const { db, actor, tree } = context;
+  const licence = await standingLicence(db, licenceId);
+  const isTheirs = ({ groupId }: { groupId: number }): boolean =>
+    licence !== null && tree.has(groupId) && tree.path(groupId).includes(licence.group_id) && mayLimit(actor, tree.path(groupId));
+  if (!licence || !limits.every(isTheirs)) throw notFound();
+  const standing = await rows<{ row_id: number; group_id: number; most: number }>(
+    db,
+    sql`select row_id, group_id, most from seat_limit where licence_id = ${licenceId} and until_at is null and group_id = any(${ids(limits.map(({ groupId }) => groupId))})`,
+  );
+  const mostNow = new Map(standing.map((row) => [row.group_id, row]));
+  const changing = limits.filter(({ groupId, most }) => (mostNow.get(groupId)?.most ?? null) !== most);
+  const effects = noEffects();
+  if (changing.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
+  else
+    effects.seats = await seatsWith(
+      context,
+      (licences) => licences,
+      (all) => [
+        ...all.filter((limit) => limit.licenceId !== licenceId || !changing.some(({ groupId }) => groupId === limit.groupId)),
+        ...changing.flatMap(({ groupId, most }) => (most === null ? [] : [{ licenceId, groupId, most }])),
+      ],
+    );
+  return {
+    effects,
+    groups: changing.map(({ groupId }) => groupId),
+    summary: summaryOf({
+      groups: changing.slice(0, 3).map(({ groupId }) => groupId),
+      names: { before: '', after: licence.name },
+      counts: { groups: changing.length },
+    }),
+    async write(_tx, writer) {
+      await writer.end(
+        'seat limit',
+        changing.flatMap(({ groupId }) => mostNow.get(groupId)?.row_id ?? []),
+      );
+      await writer.begin(
+        'seat limit',
+        changing.flatMap(({ groupId, most }) => (most === null ? [] : [{ licence_id: licenceId, group_id: groupId, most }])),
+      );
+      return { seats: true };
+    },
+  };
+};
+
+/** Limits are set from above: the power has to stand at a group over this one. */
+export const mayLimit = (actor: PlanContext['actor'], path: readonly number[]): boolean =>
+  actor.role === 'administrator' || (path.length > 1 && may(actor, 'handOutSeats', { path: path.slice(0, -1) }));
+
+const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'lastDay'>): boolean =>
+  firstDay !== null && lastDay !== null && lastDay < firstDay;
+
+const isInForce = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'lastDay'>, today: string): boolean =>
+  (firstDay === null || firstDay <= today) && (lastDay === null || today <= lastDay);
+
+const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
+  maybeRow<StandingLicence>(
+    db,
+    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving from licence_now where licence_id = ${licenceId}`,
+  );
+
+/** What other licences or limits would do to whoever has a seat or stands in line. */
+async function seatsWith(
+  { db, tree, today, seen }: PlanContext,
+  licences: (inForce: readonly Licence[], all: readonly Licence[]) => readonly Licence[],
+  limits: (all: readonly SeatLimit[]) => readonly SeatLimit[] = (all) => all,
+): Promise<SeatEffects> {
+  const book = await loadSeatBook(db, tree, await grantsByCourse(db, null), today, { licences, limits });
+  if (!book) return noEffects().seats;
+  const people = await rows<{ id: number }>(
+    db,
+    sql`select person_id as id from seat where until_at is null union select person_id from seat_line where until_at is null`,
+  );
+  const held = await heldSeats(
+    db,
+    people.map(({ id }) => id),
+  );
+  const all = await learners(
+    db,
+    people.map(({ id }) => id),
+  );
+  return lookAtSeats(
+    book.room,
+    all.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
+    seen,
+  );
+}

@@ -1,0 +1,160 @@
+import {
+  type CourseGrants,
+  type CourseId,
+  type Day,
+  contains,
+  hasPayers,
+  type GroupId,
+  type Licence,
+  type OnLeaving,
+  type Seat,
+  type SeatLimit,
+  seatNeed,
+  type SeatNeed,
+  type SeatPerson,
+  SeatRoom,
+  type Tree,
+  type Learner,
+} from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { type PersonLearner, rulesOf } from '../access/load-rules.ts';
+import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+
+/** Licences in force, how their seats are used, and the courses that they may have to pay for. */
+export interface SeatBook {
+  licences: readonly Licence[];
+  room: SeatRoom;
+  /** What somebody would need; courses that nothing has to pay for are no matter. */
+  needsOf: (learner: Learner) => readonly SeatNeed[];
+}
+
+/** Licences and limits as they would be. */
+export interface Otherwise {
+  licences: (inForce: readonly Licence[], all: readonly Licence[]) => readonly Licence[];
+  limits: (all: readonly SeatLimit[]) => readonly SeatLimit[];
+}
+
+/** null: there is no licence, nothing of one left, and nothing that has to be paid for. */
+export async function loadSeatBook(
+  db: Queryable,
+  tree: Tree,
+  courses: readonly CourseGrants[],
+  today: Day,
+  otherwise?: Otherwise,
+): Promise<SeatBook | null> {
+  const paid = courses.filter(({ grants }) => hasPayers(grants));
+  const found = await rows<{
+    id: number;
+    seats: number;
+    home_id: GroupId;
+    first_day: Day | null;
+    last_day: Day | null;
+    on_leaving: OnLeaving;
+    covers: CourseId[];
+  }>(
+    db,
+    sql`
+    select l.licence_id as id, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
+      array(select course_id from licence_course c where c.licence_id = l.licence_id) as covers
+    from licence_now l order by 1`,
+  );
+  if (found.length === 0 && paid.length === 0 && !otherwise && !(await isAnyLeft(db))) return null;
+  const all = found.map((row): Licence => ({
+    id: row.id,
+    seats: row.seats,
+    covers: new Set(row.covers),
+    homeId: row.home_id,
+    onLeaving: row.on_leaving,
+    firstDay: row.first_day,
+    lastDay: row.last_day,
+  }));
+  const inForce = all.filter((licence) => contains(licence, today));
+  const licences = otherwise?.licences(inForce, all) ?? inForce;
+  const standing = await rows<SeatLimit>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where until_at is null`,
+  );
+  const limits = otherwise?.limits(standing) ?? standing;
+  const used = await rows<{ licenceId: number; groupId: GroupId; seats: number }>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
+  );
+  const rules = rulesOf(tree, paid);
+  // Thousands of learners stand in the same groups.
+  const known = new Map<string, readonly SeatNeed[]>();
+  return {
+    licences,
+    room: new SeatRoom(tree, licences, limits, used),
+    needsOf(learner) {
+      const hasOwn = rules.some(({ onPerson }) => learner.personId !== null && onPerson.has(learner.personId));
+      const key = JSON.stringify({ ...learner, personId: hasOwn ? learner.personId : null });
+      const needs = known.get(key) ?? rules.flatMap((course) => seatNeed(course, learner, today, licences) ?? []);
+      known.set(key, needs);
+      return needs;
+    },
+  };
+}
+
+/** Licences may be over while their seats still stand. */
+async function isAnyLeft(db: Queryable): Promise<boolean> {
+  const { left } = await oneRow<{ left: boolean }>(
+    db,
+    sql`select exists (select 1 from seat where until_at is null) or exists (select 1 from seat_line where until_at is null) as left`,
+  );
+  return left;
+}
+
+export interface HeldSeats {
+  seats: Seat[];
+  places: Map<CourseId, number>;
+  begun: Set<CourseId>;
+}
+
+/** Seats and places in line of people, and what they have begun. */
+export async function heldSeats(db: Queryable, personIds: Iterable<number>): Promise<(personId: number) => HeldSeats> {
+  const list = ids(personIds);
+  const held = new Map<number, HeldSeats>();
+  const of = (id: number): HeldSeats => {
+    const known = held.get(id) ?? { seats: [], places: new Map(), begun: new Set() };
+    held.set(id, known);
+    return known;
+  };
+  for (const { person_id, ...seat } of await rows<Seat & { person_id: number }>(
+    db,
+    sql`select person_id, id, licence_id as "licenceId", group_id as "groupId" from seat where until_at is null and person_id = any(${list}) order by id`,
+  ))
+    of(person_id).seats.push(seat);
+  for (const { person_id, course_id, place } of await rows<{ person_id: number; course_id: number; place: number }>(
+    db,
+    sql`select person_id, course_id, place from seat_line where until_at is null and person_id = any(${list})`,
+  ))
+    of(person_id).places.set(course_id, place);
+  // What somebody has begun matters only where a seat may come back.
+  const holders = [...held].flatMap(([id, { seats }]) => (seats.length > 0 ? [id] : []));
+  for (const { person_id, course_id } of await rows<{ person_id: number; course_id: number }>(
+    db,
+    sql`select person_id, course_id from enrolment where status <> 'not begun' and person_id = any(${ids(holders)})`,
+  ))
+    of(person_id).begun.add(course_id);
+  return of;
+}
+
+/** Somebody as they are, or would be, as far as seats go. */
+export function seatPerson(
+  book: SeatBook,
+  learner: PersonLearner,
+  today: Day,
+  { seats, places, begun }: HeldSeats,
+  fileRow = 0,
+): SeatPerson {
+  const standing = learner.memberships.filter(({ lastDay }) => lastDay === null || lastDay >= today);
+  return {
+    key: learner.personId,
+    groups: learner.ended ? [] : standing.map(({ groupId }) => groupId),
+    seats,
+    begun,
+    places,
+    fileRow,
+    needs: book.needsOf(learner),
+  };
+}

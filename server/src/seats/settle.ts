@@ -1,0 +1,99 @@
+import { type Day, type SeatOutcome, settleSeats } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { grantsByCourse, learners } from '../access/load-rules.ts';
+import { ids, rows, type Transaction } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
+import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
+
+/** After what seats and the line have to be looked at anew. */
+export interface Unsettled {
+  /** People whose groups, state or windows are otherwise. */
+  people: readonly number[];
+  /** Courses of which something else is said. */
+  courses: readonly number[] | 'all';
+  /** Is there more or less room: another number, limit, tree or day? */
+  room: boolean;
+  /** The change at work; null: the day's turn. */
+  changeId: number | null;
+  /** The change that it undoes. */
+  undoOf: number | null;
+  /** For people whom a file brings, the row that does. */
+  fileRows?: ReadonlyMap<number, number> | undefined;
+}
+
+/**
+ * Brings seats and the line up to date with memberships, opens and licences, in the transaction that altered them. The caller
+ * holds the lock on changes, so that no two admissions count the same seat. Without licences that is one small question.
+ */
+export async function settle(tx: Transaction, today: Day, unsettled: Unsettled): Promise<SeatOutcome | null> {
+  const courses = await grantsByCourse(tx, null);
+  const book = await loadSeatBook(tx, await wholeTree(tx), courses, today);
+  if (!book) return null;
+  const concerned = await whom(tx, unsettled);
+  const held = await heldSeats(tx, concerned);
+  const people = (await learners(tx, concerned)).map((learner) =>
+    seatPerson(book, learner, today, held(learner.personId), unsettled.fileRows?.get(learner.personId)),
+  );
+  const undone = unsettled.undoOf === null ? [] : await seatsOfChange(tx, unsettled.undoOf);
+  const first = unsettled.undoOf === null ? [] : unsettled.people;
+  const outcome = settleSeats(book.room, people, new Set(undone), new Set(first));
+  await write(tx, outcome, unsettled);
+  return outcome;
+}
+
+/** Whoever may need, lose or get a seat: when one may come back, everybody in line too. */
+async function whom(tx: Transaction, { people, courses, room }: Unsettled): Promise<number[]> {
+  const about = courses === 'all' ? sql`true` : sql`x.course_id = any(${ids(courses)})`;
+  const found = await rows<{ id: number }>(
+    tx,
+    sql`
+    with paid as materialized (select row_id from access_grant where until_at is null and licences is not null),
+    open as materialized (select x.set_id, x.person_id from entitlement x where ${about} and exists (select 1 from paid where row_id = any(x.by_grants))),
+    first as (
+      select unnest(${ids(people)}) as id
+      union select p.id from person p join open o on o.set_id = p.set_id where p.counted and not p.own_windows
+      union select p.id from person p join open o on o.person_id = p.id where p.own_windows
+      union select s.person_id from seat s where s.until_at is null and (${room} or exists (select 1 from licence_course x where x.licence_id = s.licence_id and ${about} and ${courses !== 'all'}))
+    )
+    select id from first
+    union select l.person_id from seat_line l where l.until_at is null
+      and (${room || courses === 'all' || courses.length > 0} or exists (select 1 from first f join seat s on s.person_id = f.id and s.until_at is null))`,
+  );
+  return found.map(({ id }) => id);
+}
+
+async function seatsOfChange(tx: Transaction, changeId: number): Promise<number[]> {
+  return (await rows<{ id: number }>(tx, sql`select id from seat where change_id = ${changeId} and until_at is null`)).map(({ id }) => id);
+}
+
+async function write(tx: Transaction, { begin, move, end, queue, unqueue }: SeatOutcome, unsettled: Unsettled): Promise<void> {
+  const lines = (list: readonly { key: number; courseId: number }[]): string =>
+    JSON.stringify(
+      list.map(({ key, courseId }, index) => ({ key, course: courseId, nth: index + 1, row: unsettled.fileRows?.get(key) ?? null })),
+    );
+  if (end.length + move.length > 0)
+    await tx.execute(sql`update seat set until_at = now() where id = any(${ids([...end, ...move].map(({ seatId }) => seatId))})`);
+  if (move.length > 0)
+    await tx.execute(sql`
+      insert into seat (licence_id, person_id, group_id, got_at, change_id)
+      select s.licence_id, s.person_id, m."group", s.got_at, s.change_id
+      from jsonb_to_recordset(${JSON.stringify(move.map(({ seatId, way }) => ({ seat: seatId, group: way.groupId })))}::jsonb) as m(seat bigint, "group" bigint) join seat s on s.id = m.seat`);
+  if (begin.length > 0)
+    await tx.execute(sql`
+      insert into seat (licence_id, person_id, group_id, got_at, change_id)
+      select licence, key, "group", now(), ${unsettled.changeId}::bigint
+      from jsonb_to_recordset(${JSON.stringify(begin.map(({ key, licenceId, groupId }) => ({ key, licence: licenceId, group: groupId })))}::jsonb) as b(key bigint, licence bigint, "group" bigint)`);
+  if (unqueue.length > 0)
+    await tx.execute(sql`
+      update seat_line l set until_at = now() from jsonb_to_recordset(${lines(unqueue)}::jsonb) as q(key bigint, course bigint)
+      where l.person_id = q.key and l.course_id = q.course and l.until_at is null`);
+  if (queue.length > 0)
+    await tx.execute(sql`
+      insert into seat_line (person_id, course_id, since, file_row, place)
+      select q.key, q.course, now(), q."row", (select coalesce(max(place), 0) from seat_line) + q.nth
+      from jsonb_to_recordset(${lines(queue)}::jsonb) as q(key bigint, course bigint, nth int, "row" int)`);
+  // Whoever stands in line is never overdue.
+  const otherwise = new Set([...begin, ...move, ...end, ...queue, ...unqueue].map(({ key }) => key));
+  if (otherwise.size > 0)
+    await tx.execute(sql`insert into standing_mark select distinct set_id from person where id = any(${ids(otherwise)})`);
+}

@@ -1,0 +1,105 @@
+import type { LicenceSheet } from '@gate-roster/contract';
+import { type Licence, type OnLeaving, contains, SeatRoom, type SeatLimit } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { seenGroups } from '../accounts/reach.ts';
+import { type Queryable, rows } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
+import { mayLimit } from './change-licences.ts';
+
+interface LicenceRow {
+  id: number;
+  name: string;
+  seats: number;
+  home_id: number;
+  about_id: number;
+  about: string;
+  is_set: boolean;
+  courses: number[];
+  first_day: string | null;
+  last_day: string | null;
+  on_leaving: OnLeaving;
+}
+
+/** Licences that pay in a branch, as this reader may know them: what lies above their own groups is left out. */
+export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number): Promise<LicenceSheet[]> {
+  const tree = await wholeTree(db);
+  const seen = await seenGroups(db, actor);
+  const mayKnow = (id: number): boolean => seen === null || seen.has(id);
+  const branch = tree.branch(groupId);
+  const inScope = new Set(branch);
+  const found = (
+    await rows<LicenceRow>(
+      db,
+      sql`
+      select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
+        coalesce(c.id, s.id) as about_id, coalesce(c.name, s.name) as about, s.id is not null as is_set,
+        array(select course_id from licence_course x where x.licence_id = l.licence_id) as courses
+      from licence_now l left join course c on c.id = l.course_id left join course_set s on s.id = l.course_set_id order by l.last_day nulls last, l.licence_id`,
+    )
+  ).filter(({ home_id }) => tree.has(home_id) && (inScope.has(home_id) || tree.path(groupId).includes(home_id)));
+  if (found.length === 0) return [];
+
+  const licences = found.map((row): Licence => ({
+    id: row.id,
+    seats: row.seats,
+    covers: new Set(row.courses),
+    homeId: row.home_id,
+    onLeaving: row.on_leaving,
+    firstDay: row.first_day,
+    lastDay: row.last_day,
+  }));
+  const limits = await rows<SeatLimit>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where until_at is null`,
+  );
+  const used = await rows<{ licenceId: number; groupId: number; seats: number }>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
+  );
+  const waiting = await waitingByGroup(db);
+  const room = new SeatRoom(tree, licences, limits, used);
+  const most = new Map(limits.map((limit) => [`${limit.licenceId}/${limit.groupId}`, limit.most]));
+  const depthOf = (id: number): number => tree.path(id).length - tree.path(groupId).length;
+  return found.map((row, index): LicenceSheet => {
+    const licence = licences[index];
+    return {
+      id: row.id,
+      name: row.name,
+      about: { id: row.about_id, name: row.about },
+      isSet: row.is_set,
+      courses: row.courses,
+      home: { id: row.home_id, name: mayKnow(row.home_id) ? tree.node(row.home_id).name : '' },
+      firstDay: row.first_day,
+      lastDay: row.last_day,
+      onLeaving: row.on_leaving,
+      inForce: licence !== undefined && contains(licence, actor.today),
+      seats: mayKnow(row.home_id) ? row.seats : null,
+      mayEdit: actor.role === 'administrator',
+      groups: branch
+        .filter((id) => tree.path(id).includes(row.home_id))
+        .map((id) => ({
+          id,
+          name: tree.node(id).name,
+          depth: Math.max(0, depthOf(id)),
+          used: room.used(row.id, id),
+          most: most.get(`${row.id}/${id}`) ?? null,
+          free: room.free({ licenceId: row.id, groupId: id }, mayKnow),
+          inLine: waiting.get(`${row.id}/${id}`) ?? 0,
+          mayLimit: mayLimit(actor, tree.path(id)) && tree.path(id).includes(row.home_id),
+        })),
+    };
+  });
+}
+
+/** People in line for a licence's courses, once per branch, by licence and group. */
+async function waitingByGroup(db: Queryable): Promise<Map<string, number>> {
+  const found = await rows<{ licence_id: number; group_id: number; people: number }>(
+    db,
+    sql`
+    select c.licence_id, b.ancestor_id as group_id, count(distinct l.person_id)::int as people
+    from seat_line l join licence_course c on c.course_id = l.course_id join membership m on m.person_id = l.person_id and m.until_at is null join group_branch b on b.group_id = m.group_id
+    where l.until_at is null group by 1, 2`,
+  );
+  return new Map(found.map(({ licence_id, group_id, people }) => [`${licence_id}/${group_id}`, people]));
+}
