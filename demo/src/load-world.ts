@@ -311,9 +311,7 @@ async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
   await tx.execute(sql`
     update seat s set got_at = w.got_at, from_at = w.got_at
     from (select s.id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.id = s.id`);
-  await tx.execute(
-    sql`update seat_line l set since = m.from_at from membership m where m.person_id = l.person_id and m.from_at < now() and m.until_at is null`,
-  );
+  await tx.execute(sql`update seat_line set since = now() - interval '40 days' + place * interval '5 days 3 hours'`);
 }
 
 async function copyGrants(

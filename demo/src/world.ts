@@ -219,7 +219,7 @@ export const licences: LicencePlan[] = [
     name: 'Partners: boat handling',
     course: 'Boat handling 1',
     home: 'Partner crews',
-    seats: 96,
+    seats: 92,
     from: -160,
     until: 205,
     limits: [{ at: 'Partner crews/Solan Wind Works', most: 40 }],

@@ -846,6 +846,8 @@ const entry = {
   nothing: 'Nothing to do',
   needsALook: 'Need a look',
   access: 'Get a course',
+  seatsNeeded: 'Seats needed',
+  inLine: ', in line for a seat',
   bring: (people: number, rows: number) =>
     people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Apply ${some(rows, 'row', 'rows')}` : entry.nothing,
   getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
@@ -1466,7 +1468,12 @@ const changes = {
   seatsFree: (free: number | null, isShort: boolean) =>
     free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
   inLine: (count: number) => `${many(count, 'person', 'people')} would stand in line for a seat.`,
-  inLineRows: (rows: readonly number[]) => `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(rows.map(String))}.`,
+  inLineRows: (rows: readonly number[]) => {
+    const first = rows.slice(0, 12).map(String);
+    const more = rows.length - first.length;
+    return `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(more > 0 ? [...first, `${showNumber(more)} more`] : first)}.`;
+  },
+  noSeatMoves: 'Nobody gets or loses a seat by this.',
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   letters: (count: number) => many(count, 'letter is written', 'letters are written'),
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),

@@ -305,7 +305,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
 
 const namedAtMost = 4;
 /** Rows that would stand in line are worth naming so far. */
-const rowsShown = 500;
+const rowsShown = 10_000;
 
 /** Some names of what a conflict is about, as far as the actor may know them. */
 async function namesAbout(db: Queryable, actor: SignedIn, people: readonly number[], groups: readonly number[]): Promise<string[]> {

@@ -75,13 +75,13 @@ const seats = computed(() => {
       list: 'inLine' as Seats,
       count: inLine,
       said: words.changes.inLine(inLine),
-      more: rows.length > 0 ? words.changes.inLineRows(rows.slice(0, mostRows)) : '',
+      more: rows.length > 0 ? words.changes.inLineRows(rows) : '',
       tone: 'late',
     },
     { list: 'seatsEnded' as Seats, count: ended, said: words.changes.seatsEnded(ended), more: '', tone: 'late' },
   ].filter(({ count }) => count > 0);
 });
-const mostRows = 20;
+const isAboutSeats = computed(() => ['make-licence', 'edit-licence', 'limit-seats'].includes(change?.kind ?? ''));
 const mostGroups = 6;
 const moreGroups = computed(() =>
   [look.value?.joins ?? [], look.value?.leaves ?? []].reduce((sum, { length }) => sum + Math.max(0, length - mostGroups), 0),
@@ -192,6 +192,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           @more="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
         />
       </div>
+      <div v-if="isAboutSeats && seats.length === 0" class="card">{{ words.changes.noSeatMoves }}</div>
       <div v-for="seat in seats" :key="seat.list" class="card" :class="{ warn: seat.list === 'inLine' }">
         <b class="big" :class="seat.tone">{{ showNumber(seat.count) }}</b> {{ seat.said }} {{ seat.more }}
         <button type="button" class="plain-link" :aria-expanded="names?.key === `${seat.list}/`" @click="openNames(seat.list, null)">

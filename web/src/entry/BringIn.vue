@@ -71,6 +71,7 @@ watchDebounced(
 );
 const inHand = useChange(change, words.entry.done);
 const look = inHand.look;
+const inLine = computed(() => new Set(look.value?.seats.rows));
 const summary = file.summary;
 const counts = computed(() =>
   (['new', 'joins', 'changes', 'nothing', 'needs a look'] as const).map((key) => ({
@@ -211,6 +212,13 @@ async function toCards(): Promise<void> {
                 <span class="plain-link">{{ words.changes.who }}</span></span
               >
             </button>
+            <div v-if="look && look.seats.needed > 0" class="count" :class="{ look: look.seats.inLine > 0 }">
+              <small>{{ words.entry.seatsNeeded }}</small>
+              <span
+                ><b class="big num">{{ showNumber(look.seats.needed) }}</b>
+                <span class="soft">{{ words.changes.seatsFree(look.seats.free, look.seats.inLine > 0) }}</span></span
+              >
+            </div>
           </div>
           <div v-if="file.busy.value" class="busy" role="status">
             <v-progress-linear
@@ -228,11 +236,15 @@ async function toCards(): Promise<void> {
               {{ words.changes.conflicts[conflict.code](conflict.count) }}
             </p>
           </template>
+          <p v-if="look && look.seats.inLine > 0 && !isDetails" class="warn">
+            <b>{{ showNumber(look.seats.inLine) }}</b> {{ words.changes.inLine(look.seats.inLine) }}
+            {{ look.seats.rows.length > 0 ? words.changes.inLineRows(look.seats.rows) : '' }}
+          </p>
           <GroupsToMake v-if="file.newGroups.value.length > 0" :file="file" :into="scope.groupId.value" />
           <div v-if="isDetails" class="details">
             <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
           </div>
-          <RosterTable v-else-if="step > 2" :file="file" />
+          <RosterTable v-else-if="step > 2" :file="file" :in-line="inLine" />
           <BringInFoot v-if="step > 3" v-model="options" :file="file" />
         </div>
       </div>
@@ -349,6 +361,11 @@ async function toCards(): Promise<void> {
   border-radius: 8px;
   padding: 10px 14px;
   margin-top: 12px;
+}
+.warn {
+  background: var(--brass2);
+  border-radius: 8px;
+  padding: 10px 14px;
 }
 .rows .stop {
   margin: 0;

@@ -8,7 +8,11 @@ import type { ShownLine } from './roster-lines.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
 /** Rows by what they would do; those that need a look on top, by cause, with the cell to mend. The worker holds them, the screen asks for what it shows. */
-const { file } = defineProps<{ file: RosterFile }>();
+const { file } = defineProps<{
+  file: RosterFile;
+  /** Rows whose people would stand in line for a seat. */
+  inLine: ReadonlySet<number>;
+}>();
 const rowPixels = 37;
 const margin = 40;
 
@@ -128,7 +132,9 @@ const editing = ref<string | null>(null);
                 </span>
               </div>
             </td>
-            <td v-else :class="{ soft: line.row.outcome === 'nothing' }">{{ words.entry.outcomes[line.row.outcome] }}</td>
+            <td v-else :class="{ soft: line.row.outcome === 'nothing' }">
+              {{ words.entry.outcomes[line.row.outcome] }}<span v-if="inLine.has(line.row.row)" class="late">{{ words.entry.inLine }}</span>
+            </td>
             <td v-for="column in columns" :key="column.label">
               <template v-if="line.row.field && column.fields.includes(line.row.field)">
                 <span v-if="line.row.field === 'lastDay'" class="sr-only">{{ line.row.cells.firstDay }}</span>

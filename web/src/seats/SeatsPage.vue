@@ -94,7 +94,7 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
                 </td>
                 <td><SeatBar :used="group.used" :limit="limits.at(group)" :whole="whole" :is-short="group.inLine > 0" /></td>
                 <td class="num">{{ showNumber(group.used) }}</td>
-                <td class="num" :class="{ late: group.free !== null && group.free <= 0 }">
+                <td class="num" :class="{ late: group.free !== null && (group.free < 0 || (group.free === 0 && group.inLine > 0)) }">
                   {{ group.free === null ? '–' : w.freeOrOver(group.free) }}
                 </td>
                 <td class="num" :class="{ late: group.inLine > 0 }">{{ group.inLine > 0 ? showNumber(group.inLine) : '–' }}</td>
