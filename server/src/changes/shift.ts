@@ -12,6 +12,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learnerClasses, learners, peopleWithGrants, type PersonLearner } from '../access/load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
+import type { Otherwise } from '../seats/load-seats.ts';
 import { seatsOfLook } from '../seats/seats-of-look.ts';
 import type { PlanContext } from './plan.ts';
 
@@ -21,6 +22,8 @@ export interface Shift {
   /** Tops of the branches in which the tree or the grants are otherwise. */
   branches?: readonly number[];
   grants?: { end: readonly GrantId[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] };
+  /** Licences and limits. */
+  seats?: Otherwise | undefined;
   people?: { personIds: readonly number[]; afterwards: (person: PersonLearner) => PersonLearner };
 }
 
@@ -90,7 +93,10 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
       });
     }
   }
-  return { ...lookAtShift(courses, moving, today), seats: await seatsOfLook(context, { tree: after, courses: said, moving }) };
+  return {
+    ...lookAtShift(courses, moving, today),
+    seats: await seatsOfLook(context, { tree: after, courses: said, moving, otherwise: shift.seats }),
+  };
 }
 
 /** Groups on whose paths, or in whose branches, anything may be otherwise afterwards. */

@@ -7,6 +7,7 @@ import { notFound } from '../http/problem.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { notedActs } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
+import { seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants } from '../seats/seats-of-look.ts';
 import { accessOfShift, type ShiftEffects } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
@@ -174,6 +175,8 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
     db,
     grants.flatMap(({ before_row }) => before_row ?? []),
   );
+  const seats = { rows: { licence: turningRows(restorable, 'licence'), limit: turningRows(restorable, 'seat limit') } };
+  if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
   if (grants.length > 0 && !others) {
     const courses = await rows<{ course_id: number }>(
@@ -203,6 +206,7 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
     // Where a group goes or comes, what hangs on it stands elsewhere before or afterwards.
     branches: [...new Set([...changed, ...tops])].filter((id) => tree.has(id)),
     grants: { end, begin },
+    seats,
     people: {
       personIds: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys()])],
       afterwards: (person) => ({
@@ -216,6 +220,11 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
     },
   });
 }
+
+const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: number[]; begin: number[] } => {
+  const list = subjects.filter(({ kind }) => kind === wanted);
+  return { end: list.flatMap(({ after_row }) => after_row ?? []), begin: list.flatMap(({ before_row }) => before_row ?? []) };
+};
 
 async function statesBefore(
   { db }: PlanContext,

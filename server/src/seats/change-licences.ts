@@ -1,19 +1,10 @@
-import {
-  type Licence,
-  type LicenceValues,
-  lookAtSeats,
-  may,
-  noEffects,
-  type SeatEffects,
-  type SeatLimit,
-  tidyName,
-} from '@gate-roster/core';
+import { type Licence, type LicenceValues, lookAtSeats, may, noEffects, type SeatEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
+import { heldSeats, loadSeatBook, type Otherwise, seatPerson } from './load-seats.ts';
 
 interface StandingLicence {
   row_id: number;
@@ -28,7 +19,7 @@ interface StandingLicence {
 
 /** Makes a licence: the right to so many people's use of a course or course set, in its home's branch. */
 export const planMakeLicence: Planner<'make-licence'> = async (context, { values }) => {
-  const { db, actor, tree, today } = context;
+  const { db, actor, tree } = context;
   if (actor.role !== 'administrator' || !tree.has(values.homeId)) throw notFound();
   const covers = await rows<{ id: number }>(
     db,
@@ -40,7 +31,7 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
   const licence: Licence = { ...values, id: -1, covers: new Set(covers.map(({ id }) => id)) };
   const effects = noEffects();
   if (isOutOfOrder(values)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
-  else effects.seats = await seatsWith(context, (licences) => [...licences, ...(isInForce(licence, today) ? [licence] : [])]);
+  else effects.seats = await seatsWith(context, { licences: (all) => [...all, licence] });
   return {
     effects,
     groups: [values.homeId],
@@ -72,7 +63,7 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
 
 /** Changes a licence's number, days or name. Fewer seats take none away: it is over, and lets nobody in. */
 export const planEditLicence: Planner<'edit-licence'> = async (context, { licenceId, values }) => {
-  const { db, actor, today } = context;
+  const { db, actor } = context;
   const standing = await standingLicence(db, licenceId);
   if (actor.role !== 'administrator' || !standing) throw notFound();
   const next = {
@@ -88,11 +79,10 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
   if (fields.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   if (isOutOfOrder(span)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
   else
-    effects.seats = await seatsWith(context, (licences, all) =>
-      all
-        .map((licence) => (licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving } : licence))
-        .filter((licence) => (licence.id === licenceId ? isInForce(licence, today) : licences.includes(licence))),
-    );
+    effects.seats = await seatsWith(context, {
+      licences: (all) =>
+        all.map((licence) => (licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving } : licence)),
+    });
   return {
     effects,
     groups: [standing.group_id],
@@ -128,14 +118,12 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
   const effects = noEffects();
   if (changing.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   else
-    effects.seats = await seatsWith(
-      context,
-      (licences) => licences,
-      (all) => [
+    effects.seats = await seatsWith(context, {
+      limits: (all) => [
         ...all.filter((limit) => limit.licenceId !== licenceId || !changing.some(({ groupId }) => groupId === limit.groupId)),
         ...changing.flatMap(({ groupId, most }) => (most === null ? [] : [{ licenceId, groupId, most }])),
       ],
-    );
+    });
   return {
     effects,
     groups: changing.map(({ groupId }) => groupId),
@@ -165,9 +153,6 @@ export const mayLimit = (actor: PlanContext['actor'], path: readonly number[]): 
 const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'lastDay'>): boolean =>
   firstDay !== null && lastDay !== null && lastDay < firstDay;
 
-const isInForce = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'lastDay'>, today: string): boolean =>
-  (firstDay === null || firstDay <= today) && (lastDay === null || today <= lastDay);
-
 const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
   maybeRow<StandingLicence>(
     db,
@@ -175,12 +160,8 @@ const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<Stan
   );
 
 /** What other licences or limits would do to whoever has a seat or stands in line. */
-async function seatsWith(
-  { db, tree, today, seen }: PlanContext,
-  licences: (inForce: readonly Licence[], all: readonly Licence[]) => readonly Licence[],
-  limits: (all: readonly SeatLimit[]) => readonly SeatLimit[] = (all) => all,
-): Promise<SeatEffects> {
-  const book = await loadSeatBook(db, tree, await grantsByCourse(db, null), today, { licences, limits });
+export async function seatsWith({ db, tree, today, seen }: PlanContext, otherwise: Otherwise): Promise<SeatEffects> {
+  const book = await loadSeatBook(db, tree, await grantsByCourse(db, null), today, otherwise);
   if (!book) return noEffects().seats;
   const people = await rows<{ id: number }>(
     db,

@@ -16,7 +16,7 @@ import {
   type Tree,
   type Learner,
 } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { type PersonLearner, rulesOf } from '../access/load-rules.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 
@@ -30,8 +30,10 @@ export interface SeatBook {
 
 /** Licences and limits as they would be. */
 export interface Otherwise {
-  licences: (inForce: readonly Licence[], all: readonly Licence[]) => readonly Licence[];
-  limits: (all: readonly SeatLimit[]) => readonly SeatLimit[];
+  licences?: (all: readonly Licence[]) => readonly Licence[];
+  limits?: (all: readonly SeatLimit[]) => readonly SeatLimit[];
+  /** Rows that would end, and ended ones that would begin again. */
+  rows?: Record<'licence' | 'limit', { end: readonly number[]; begin: readonly number[] }>;
 }
 
 /** null: there is no licence, nothing of one left, and nothing that has to be paid for. */
@@ -55,10 +57,10 @@ export async function loadSeatBook(
     db,
     sql`
     select l.licence_id as id, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
-      array(select course_id from licence_course c where c.licence_id = l.licence_id) as covers
-    from licence_now l order by 1`,
+      array(select l.course_id where l.course_id is not null union select c.course_id from course_set_course c where c.course_set_id = l.course_set_id and c.until_at is null) as covers
+    from licence_version l where ${standing(otherwise?.rows?.licence)} order by 1`,
   );
-  if (found.length === 0 && paid.length === 0 && !otherwise && !(await isAnyLeft(db))) return null;
+  if (found.length === 0 && paid.length === 0 && !otherwise?.licences && !(await isAnyLeft(db))) return null;
   const all = found.map((row): Licence => ({
     id: row.id,
     seats: row.seats,
@@ -68,13 +70,11 @@ export async function loadSeatBook(
     firstDay: row.first_day,
     lastDay: row.last_day,
   }));
-  const inForce = all.filter((licence) => contains(licence, today));
-  const licences = otherwise?.licences(inForce, all) ?? inForce;
-  const standing = await rows<SeatLimit>(
+  const licences = (otherwise?.licences?.(all) ?? all).filter((licence) => contains(licence, today) && tree.has(licence.homeId));
+  const limits = await rows<SeatLimit>(
     db,
-    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where until_at is null`,
+    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where ${standing(otherwise?.rows?.limit)}`,
   );
-  const limits = otherwise?.limits(standing) ?? standing;
   const used = await rows<{ licenceId: number; groupId: GroupId; seats: number }>(
     db,
     sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
@@ -84,7 +84,7 @@ export async function loadSeatBook(
   const known = new Map<string, readonly SeatNeed[]>();
   return {
     licences,
-    room: new SeatRoom(tree, licences, limits, used),
+    room: new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, used),
     needsOf(learner) {
       const hasOwn = rules.some(({ onPerson }) => learner.personId !== null && onPerson.has(learner.personId));
       const key = JSON.stringify({ ...learner, personId: hasOwn ? learner.personId : null });
@@ -94,6 +94,9 @@ export async function loadSeatBook(
     },
   };
 }
+
+const standing = ({ end, begin }: { end: readonly number[]; begin: readonly number[] } = { end: [], begin: [] }): SQL =>
+  sql`((until_at is null and row_id <> all(${ids(end)})) or row_id = any(${ids(begin)}))`;
 
 /** Licences may be over while their seats still stand. */
 async function isAnyLeft(db: Queryable): Promise<boolean> {

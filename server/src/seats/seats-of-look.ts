@@ -13,7 +13,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
-import { heldSeats, loadSeatBook, type SeatBook, seatPerson } from './load-seats.ts';
+import { heldSeats, loadSeatBook, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
 /** How the world would be, for those whom a change concerns. */
 export interface Afterwards {
@@ -23,14 +23,15 @@ export interface Afterwards {
   /** Rows of the file that bring new people, by class of newcomers; and people who are known. */
   rowsOfNew?: readonly (readonly number[])[];
   rowOf?: ReadonlyMap<number, number>;
+  otherwise?: Otherwise | undefined;
 }
 
 /** What a change would do to seats. Without licences that is one small question. */
 export async function seatsOfLook(
   { db, today, seen }: Pick<PlanContext, 'db' | 'today' | 'seen'>,
-  { tree, courses, moving, rowsOfNew = [], rowOf }: Afterwards,
+  { tree, courses, moving, rowsOfNew = [], rowOf, otherwise }: Afterwards,
 ): Promise<SeatEffects> {
-  const book = await loadSeatBook(db, tree, courses, today);
+  const book = await loadSeatBook(db, tree, courses, today, otherwise);
   if (!book) return noSeats();
   const known = moving.flatMap(({ who, after }) => ('persons' in who && after ? who.persons.map((id) => ({ id, after })) : []));
   const ofSets = await peopleOfSets({ db, today }, book, moving);

@@ -26,6 +26,8 @@ export async function roster(site: Site): Promise<unknown[]> {
       `select id, name, colour from tag_now order by 1`,
       `select person_id, state, first_day, last_day from person_state where until_at is null order by 1`,
       `select person_id, given_name, family_name, email, sign_in_name, id_number from personal_now order by 1`,
+      `select licence_id, group_id, name, seats, last_day from licence_now order by 1`,
+      `select licence_id, group_id, most from seat_limit where until_at is null order by 1, 2`,
       `select person_id, course_id, round, is_current, status, score from enrolment order by 1, 2, 3`,
       `select code_id, made_by, group_ids, code, paused, note from join_code_version where until_at is null order by 1`,
       `select person_id, code_id, group_id, state from join_request where until_at is null order by 1, 2, 3`,
