@@ -1,9 +1,11 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
 import vuetify from 'vite-plugin-vuetify';
+import { routeTable } from './route-table.ts';
 
 export default defineConfig({
   plugins: [
+    routeTable(),
     // White space between elements stays, as in any HTML: a line break in a template is not a missing space on the screen.
     vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     vuetify({ autoImport: true }),

@@ -1,4 +1,10 @@
 /// <reference types="vite/client" />
+declare module 'virtual:route-table' {
+  /** Methods and addresses of the contract's routes (web/route-table.ts). */
+  export const routes: {
+    [Name in keyof import('@gate-roster/contract').Routes]: Pick<import('@gate-roster/contract').Route, 'method' | 'path'>;
+  };
+}
 declare module 'vuetify/styles';
 declare module '@fontsource-variable/atkinson-hyperlegible-next';
 declare module '@fontsource-variable/atkinson-hyperlegible-mono';

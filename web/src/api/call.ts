@@ -1,4 +1,5 @@
-import { type Answer, type Given, type Problem, type Route, type RouteName, routes, type Routes } from '@gate-roster/contract';
+import type { Answer, Given, Problem, RouteName, Routes } from '@gate-roster/contract';
+import { routes } from 'virtual:route-table';
 
 /** A named failure that the server told of, or `offline` when it could not be reached. */
 export class Failure extends Error {
@@ -24,7 +25,7 @@ export async function blobOf<N extends RouteName>(name: N, given: Given<Routes[N
 }
 
 async function answerOf<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
-  const route: Route = routes[name];
+  const route = routes[name];
   const { body } = given as { body?: unknown };
   const response = await fetch(addressOf(name, given), {
     method: route.method,

@@ -1,4 +1,5 @@
-import { type LiveTopic, routes } from '@gate-roster/contract';
+import type { LiveTopic } from '@gate-roster/contract';
+import { routes } from 'virtual:route-table';
 import type { QueryClient } from '@tanstack/vue-query';
 
 /** Which questions are asked anew when a topic changed: by the first part of their key. */

@@ -1,4 +1,4 @@
-import { type Look, look as lookSchema } from '@gate-roster/contract';
+import type { Look } from '@gate-roster/contract';
 import type { Change } from '@gate-roster/core';
 import { useQueryClient } from '@tanstack/vue-query';
 import { type MaybeRefOrGetter, type Ref, ref, shallowRef, toValue, watch } from 'vue';
@@ -77,9 +77,9 @@ export function useChange(
       tell(said, { label: words.changes.undo, run: () => void undoAtOnce(changeId) });
       return true;
     } catch (error) {
-      const fresh = error instanceof Failure && error.problem?.look ? lookSchema.safeParse(error.problem.look) : null;
-      if (fresh?.success) {
-        look.value = fresh.data;
+      const fresh = error instanceof Failure ? error.problem?.look : undefined;
+      if (fresh) {
+        look.value = fresh as Look;
         requestId = crypto.randomUUID();
       }
       problem.value = failureWords(error);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { routes } from '@gate-roster/contract';
+import { routes } from 'virtual:route-table';
 import { useIntervalFn } from '@vueuse/core';
 import { useRoute, useRouter } from 'vue-router';
 import AccountCard from '../accounts/AccountCard.vue';

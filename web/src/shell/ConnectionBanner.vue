@@ -2,7 +2,7 @@
 import { useIntervalFn } from '@vueuse/core';
 import { useQueryClient } from '@tanstack/vue-query';
 import { ref } from 'vue';
-import { routes } from '@gate-roster/contract';
+import { routes } from 'virtual:route-table';
 import { Failure } from '../api/call.ts';
 import { words } from '../words.ts';
 
