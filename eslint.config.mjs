@@ -52,7 +52,14 @@ export default defineConfig(
   ts.configs.recommendedTypeChecked,
   vue.configs['flat/recommended'],
   {
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname, extraFileExtensions: ['.vue'] } },
+    // The projects' own programs, which read what `vue-tsc -b` has built: a service would begin anew with every .vue file.
+    languageOptions: {
+      parserOptions: {
+        project: Object.keys(floors).map((floor) => `./${floor}/tsconfig.json`),
+        tsconfigRootDir: import.meta.dirname,
+        extraFileExtensions: ['.vue'],
+      },
+    },
     rules: {
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],

@@ -60,6 +60,8 @@ export const groupSheet = z.object({
     notCounted: z.array(z.object({ reason: notCountedReason, people: z.number().int() })),
   }),
   courses: z.object({ open: z.number().int(), fromAbove: z.number().int(), blocked: z.number().int() }),
+  /** null: no licence pays for anything here. */
+  seats: z.object({ used: z.number().int(), inLine: z.number().int() }).nullable(),
   progress: tally,
   may: z.object({
     managePeople: z.boolean(),

@@ -1283,6 +1283,9 @@ const seats = {
     `${some(used, 'seat', 'seats')} in use${limit === null ? '' : `, at most ${showNumber(limit)}`}`,
   limitsAddUp: (limits: number, seats: number) =>
     `The limits add up to ${showNumber(limits)}, more than the ${showNumber(seats)} seats: first come, first served.`,
+  inUse: 'in use',
+  waiting: (count: number) => `${showNumber(count)} in line`,
+  nobodyWaits: 'nobody in line',
   lineTitle: 'in line for a seat',
   lineWhat: 'A seat that comes free goes to the first whose groups have room.',
   since: (course: string, day: string) => `${course}, since ${day}`,

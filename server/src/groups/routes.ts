@@ -4,6 +4,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { accessRows } from '../access/grid.ts';
 import { branchTops, progressVia } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
+import { seatFigures } from '../seats/line.ts';
 import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -138,6 +139,7 @@ export function groupHandlers({ db }: Deps): Handlers {
         invited: waiting.map((each) => ({ ...each, until: iso(each.until) })),
         tags,
         people: { ...people, notCounted },
+        seats: await seatFigures(db, groupId, withSubgroups),
         progress: progress ?? emptyTally,
         courses: {
           open: open.length,
@@ -149,7 +151,7 @@ export function groupHandlers({ db }: Deps): Handlers {
           shapeGroups: mayDo('shapeGroups'),
           openCourses: mayDo('openCourses'),
           seeProgress: mayDo('seeProgress'),
-          bringIn: actor.role === 'administrator',
+          bringIn: mayDo('managePeople'),
           export: mayDo('export'),
           shapeItself: parent !== null && may(actor, 'shapeGroups', { path: target.path.slice(0, -1) }),
           appointLeaders: mayDo('appointLeaders'),

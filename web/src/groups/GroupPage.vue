@@ -147,6 +147,17 @@ const done = computed(() => group.value && completion(group.value.progress));
               </p>
               <p class="soft">{{ words.courses.fromAbove(group.courses.fromAbove, group.courses.blocked) }}</p>
             </router-link>
+            <router-link v-if="group.seats" class="figure" :to="scope.linkTo('seats')">
+              <small>{{ words.areas.seats }}</small>
+              <p>
+                <b class="big">{{ showNumber(group.seats.used) }}</b> {{ words.seats.inUse }}
+              </p>
+              <p class="soft">
+                <b v-if="group.seats.inLine > 0" class="late">{{ words.seats.waiting(group.seats.inLine) }}</b><template v-else>{{
+                  words.seats.nobodyWaits
+                }}</template>
+              </p>
+            </router-link>
             <router-link v-if="group.may.seeProgress" class="figure" :to="scope.linkTo('progress')">
               <small>{{ words.areas.progress }}</small>
               <p>
