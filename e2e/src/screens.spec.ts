@@ -83,7 +83,12 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
       await expect(page.getByLabel('At most so many people')).toBeVisible();
     },
   },
-  { name: 'invitations', as: 'ottoline', at: '/ways-in/3/invitations', ready: (page) => expect(page.getByText('Came back').first()).toBeVisible() },
+  {
+    name: 'invitations',
+    as: 'ottoline',
+    at: '/ways-in/3/invitations',
+    ready: (page) => expect(page.getByText('Came back').first()).toBeVisible(),
+  },
   { name: 'letters', as: 'ottoline', at: '/ways-in/3/letters', ready: (page) => expect(page.getByLabel('Subject')).toBeVisible() },
   {
     name: 'help someone in',
@@ -107,6 +112,16 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: (page) => expect(page.getByRole('heading', { name: 'Cadets' })).toBeVisible(),
   },
   { name: 'access', as: 'mirela', at: '/access/3', ready: (page) => expect(page.getByRole('gridcell').first()).toBeVisible() },
+  {
+    name: 'seats',
+    as: 'mirela',
+    at: '/seats/38',
+    ready: async (page) => {
+      await expect(page.getByRole('row').nth(3)).toBeVisible();
+      await page.getByRole('button', { name: 'Add a licence' }).click();
+      await expect(page.getByLabel('Pays for')).toBeVisible();
+    },
+  },
   { name: 'progress', as: 'ottoline', at: '/progress/3', ready: (page) => expect(page.locator('.chart svg')).toBeVisible() },
   { name: 'log', as: 'mirela', at: '/log', ready: (page) => expect(page.getByRole('heading', { name: 'Log' })).toBeVisible() },
   { name: 'settings', as: 'mirela', at: '/settings', ready: (page) => expect(page.getByLabel('New password')).toBeVisible() },

@@ -1212,7 +1212,7 @@ const obstacleWords = (name: string, obstacle: Obstacle): string => {
     case 'course not open':
       return `${obstacle.course} is not open to ${name}.`;
     case 'in line':
-      return `${name} stands in line for a seat in ${obstacle.course}, at place ${obstacle.place}.`;
+      return `${name} stands in line for a seat in ${obstacle.course}${obstacle.place > 0 ? `, at place ${obstacle.place}` : ''}.`;
     case 'nothing open':
       return `No course is open to ${name}.`;
     case 'nothing':

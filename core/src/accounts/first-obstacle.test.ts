@@ -15,7 +15,7 @@ const fine: SignInFacts = {
   groups: 1,
   restingGroups: [],
   course: null,
-  onlyInLine: null,
+  waitsFor: null,
   coursesOpen: 3,
 };
 const at = '2026-11-25T09:02:00Z';
@@ -40,8 +40,13 @@ describe('the first thing that stops somebody', () => {
     [{ course: { name: 'VHF radio', open: false, opensOn: '2027-01-04', inLine: null } }, 'course opens later', 'see why'],
     [{ course: { name: 'VHF radio', open: true, opensOn: null, inLine: null } }, 'nothing', 'let in now'],
     [{ course: { name: 'VHF radio', open: true, opensOn: null, inLine: 3 } }, 'in line', 'see seats'],
-    [{ coursesOpen: 0, onlyInLine: { name: 'VHF radio', inLine: 1 } }, 'in line', 'see seats'],
-    [{ coursesOpen: 1, onlyInLine: { name: 'VHF radio', inLine: 1 } }, 'nothing', 'let in now'],
+    [{ coursesOpen: 0, waitsFor: { name: 'VHF radio', inLine: 1 } }, 'in line', 'see seats'],
+    [{ waitsFor: { name: 'VHF radio', inLine: 1 } }, 'in line', 'see seats'],
+    [
+      { course: { name: 'Knots', open: true, opensOn: null, inLine: null }, waitsFor: { name: 'VHF radio', inLine: 1 } },
+      'nothing',
+      'let in now',
+    ],
     [{ coursesOpen: 0 }, 'nothing open', 'see why'],
   ])('with %j is %s, mended by %s', (facts, code, act) => {
     expect(firstObstacle({ ...fine, ...facts }, today)).toMatchObject({ code, act });

@@ -22,8 +22,8 @@ export interface SignInFacts {
   restingGroups: string[];
   /** The course they want, when one is named. */
   course: { name: string; open: boolean; opensOn: Day | null; inLine: number | null } | null;
-  /** A course for which they stand in line, when nothing else is open to them. */
-  onlyInLine: { name: string; inLine: number } | null;
+  /** The first course for which they stand in line. */
+  waitsFor: { name: string; inLine: number } | null;
   /** How many courses are open to them, and wait for no seat. */
   coursesOpen: number;
 }
@@ -81,14 +81,13 @@ function ofGroups({ groups, restingGroups }: SignInFacts): Obstacle | null {
     : { code: 'group rests', group: resting, act: 'put in group' };
 }
 
-function ofCourse({ course, coursesOpen, onlyInLine }: SignInFacts): Obstacle | null {
+function ofCourse({ course, coursesOpen, waitsFor }: SignInFacts): Obstacle | null {
   if (course && !course.open)
     return course.opensOn === null
       ? { code: 'course not open', course: course.name, act: 'see why' }
       : { code: 'course opens later', course: course.name, day: course.opensOn, act: 'see why' };
   if (course && course.inLine !== null) return { code: 'in line', course: course.name, place: course.inLine, act: 'see seats' };
-  if (coursesOpen > 0) return null;
-  return onlyInLine
-    ? { code: 'in line', course: onlyInLine.name, place: onlyInLine.inLine, act: 'see seats' }
-    : { code: 'nothing open', act: 'see why' };
+  if (course) return null;
+  if (waitsFor) return { code: 'in line', course: waitsFor.name, place: waitsFor.inLine, act: 'see seats' };
+  return coursesOpen === 0 ? { code: 'nothing open', act: 'see why' } : null;
 }

@@ -86,7 +86,7 @@ export async function helpSheetOf(
     ...(await accountFacts(db, personId, own)),
     asking: request && { group: request.group, since: iso(request.since) },
     course: wanted ? { name: wanted.course, open: wanted.units.length > 0, opensOn: wanted.opensOn, inLine: wanted.inLine } : null,
-    onlyInLine: waiting?.inLine ? { name: waiting.course, inLine: waiting.inLine } : null,
+    waitsFor: waiting && waiting.inLine !== null ? { name: waiting.course, inLine: waiting.inLine } : null,
     coursesOpen: enrolments.filter(({ units, inLine }) => units.length > 0 && inLine === null).length,
   };
   const { name, sign_in_name } = await oneRow<{ name: string; sign_in_name: string | null }>(
@@ -109,7 +109,7 @@ async function accountFacts(
   db: Queryable,
   personId: number,
   own: ReadonlySet<number> | null,
-): Promise<Omit<SignInFacts, 'asking' | 'course' | 'coursesOpen' | 'onlyInLine'>> {
+): Promise<Omit<SignInFacts, 'asking' | 'course' | 'coursesOpen' | 'waitsFor'>> {
   const row = await oneRow<{
     state: SignInFacts['state'];
     first_day: string | null;

@@ -1,0 +1,77 @@
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { complaints, numberIn, signIn } from './people.ts';
+
+const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
+const islandHarbours = 43;
+
+test('a course that is bought by the seat: a file and a joiner are told of the line, more seats let both in', async ({ page, browser }) => {
+  const trouble = complaints(page);
+  await signIn(page, 'mirela');
+
+  await test.step('a file says which rows would stand in line, before they do', async () => {
+    await page.goto(`/ways-in/${islandHarbours}/file`);
+    const csv = 'Given name,Family name\r\nTilda,Marsh\r\nOsric,Vane\r\n';
+    await page.locator('input[type=file]').setInputFiles({ name: 'intake.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+    await expect(page.getByText('2 people would stand in line for a seat. In the order of the file: rows 2 and 3.')).toBeVisible();
+    await expect(page.getByRole('cell', { name: 'New, in line for a seat' })).toHaveCount(2);
+    await button(page, 'Bring in 2 people').click();
+    await expect(page.getByRole('heading', { name: 'It is in: 2 new people.' })).toBeVisible();
+  });
+
+  await page.goto(`/ways-in/${islandHarbours}/codes`);
+  await button(page, 'Make a code').first().click();
+  await page.locator('aside.panel').getByRole('button', { name: 'Make a code' }).click();
+  await expect(page.getByText('The code is made.')).toBeVisible();
+  const code = (await page.locator('td .code').first().innerText()).trim();
+
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
+  const joiner = await context.newPage();
+  // Other tests move people meanwhile, so the length of the line is read, not known.
+  let place = 0;
+  const course = joiner.getByRole('article').filter({ hasText: 'Boat handling 1' });
+  await test.step('who joins hears of it before giving anything, is in, and has a place in line', async () => {
+    await joiner.goto(`/join#${code}`);
+    await expect(joiner.getByText('No seat is free now for Boat handling 1')).toBeVisible();
+    await joiner.getByLabel('Given name').fill('Zenobia');
+    await joiner.getByLabel('Family name').fill('Waitwell');
+    await joiner.getByLabel('Choose a password').fill('rope over the rail');
+    await button(joiner, 'Join').click();
+    await expect(joiner.getByText('You stand in line for a seat for Boat handling 1.')).toBeVisible();
+    await button(joiner, 'To my courses').click();
+    await expect(course).toContainText('You stand in line for a seat, at place');
+    place = await numberIn(joiner, 'article:has-text("in line") p');
+    expect(place).toBeGreaterThan(2);
+    await expect(course.getByRole('button')).toHaveCount(0);
+  });
+
+  await test.step('help someone in says so, and leads to the seats', async () => {
+    await page.goto('/help?q=Zenobia%20Waitwell');
+    await page.locator('.offered button').first().click();
+    await expect(page.locator('.sentence')).toHaveText(`Zenobia Waitwell stands in line for a seat in Boat handling 1, at place ${place}.`);
+    await button(page, 'Look at the seats').click();
+    await expect(page.getByRole('heading', { name: 'in line for a seat' })).toBeVisible();
+    await expect(page.locator('ol.line li').last()).toContainText('Zenobia Waitwell');
+  });
+
+  await test.step('more seats: the look names who gets one, and the joiner’s screen opens the course by itself', async () => {
+    await button(page, 'Change the seats').click();
+    const panel = page.locator('aside.panel');
+    await panel.getByLabel('Seats', { exact: true }).fill('120');
+    await expect(panel).toContainText('seats are needed');
+    await panel.getByRole('button', { name: 'Who?' }).click();
+    await expect(panel.locator('.names')).toContainText('Zenobia Waitwell');
+    await panel.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('The licence is saved.')).toBeVisible();
+    await expect(course.getByRole('button', { name: 'Begin Boat handling 1' })).toBeVisible();
+  });
+
+  await test.step('a limit lower than what is used takes nobody’s seat', async () => {
+    await page.getByLabel('Seat limit of Quay staff').fill('1');
+    await expect(page.locator('aside.panel')).toContainText('Nobody gets or loses a seat by this.');
+    await button(page, 'Apply').click();
+    await expect(page.getByText('The limits are set.')).toBeVisible();
+    await expect(page.getByRole('row').filter({ hasText: 'Quay staff' })).toContainText('over');
+  });
+  await context.close();
+  expect(trouble).toEqual([]);
+});
