@@ -27,6 +27,10 @@ const course = { id: 7, name: 'Search patterns' };
 test.each<[Partial<LogEntry>, string]>([
   [{ kind: 'edit-group', names: { before: 'A', after: 'B' } }, 'Renamed A to B.'],
   [
+    { kind: 'edit-licence', names: { before: 'Few', after: 'Many' }, fields: ['seats'], counts: { seats: 94, seatsGiven: 2, inLine: 1 } },
+    'Changed the licence Many: 94 seats; 2 seats handed out and 1 in line for a seat.',
+  ],
+  [
     { kind: 'grant-access', courses: [course], effects: ['open'], counts: { gained: 111 } },
     'Opened Search patterns for Gullhaven; 111 people gained.',
   ],

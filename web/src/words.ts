@@ -1539,7 +1539,17 @@ const changes = {
       `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Look whether the list is whole.`,
     'too many passwords': (count) => `${count} passwords are too many at once; 2,000 go. Leave the column out and print sign-in cards.`,
   } satisfies Record<Conflict['code'], (count: number) => string>,
+  /** What was done, and what became of seats by it. */
   sentence(entry: LogEntry): string {
+    const { seatsGiven = 0, seatsBack = 0, inLine = 0 } = entry.counts;
+    const seats = [
+      seatsGiven > 0 ? `${some(seatsGiven, 'seat', 'seats')} handed out` : [],
+      seatsBack > 0 ? `${some(seatsBack, 'seat', 'seats')} back` : [],
+      inLine > 0 ? `${showNumber(inLine)} in line for a seat` : [],
+    ].flat();
+    return seats.length > 0 ? `${changes.act(entry).replace(/\.$/u, '')}; ${list(seats)}.` : changes.act(entry);
+  },
+  act(entry: LogEntry): string {
     const where = named(entry.groups, 'group');
     const count = (key: string): number => entry.counts[key] ?? 0;
     const who = (): string => {

@@ -1,6 +1,15 @@
 import { createHash } from 'node:crypto';
 import type { Answer, LiveTopic, Look, Routes } from '@gate-roster/contract';
-import { type Change, type CourseEffect, type Day, digestText, type Effects, isBlocked, type Who } from '@gate-roster/core';
+import {
+  type Change,
+  type CourseEffect,
+  type Day,
+  digestText,
+  type Effects,
+  isBlocked,
+  type SeatOutcome,
+  type Who,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { planGrantAccess } from '../access/grant-access.ts';
@@ -168,7 +177,8 @@ export async function recordChange(
       sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(touched.placed ?? [])}) and depth = 1`,
     )
   ).map(({ id }) => id);
-  await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf });
+  const seats = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf });
+  if (seats) await noteSeats(tx, changeId, seats);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
@@ -182,7 +192,7 @@ async function bringUpToDate(
   touched: Touched,
   groups: readonly number[],
   by: Pick<Unsettled, 'changeId' | 'undoOf'>,
-): Promise<void> {
+): Promise<SeatOutcome | null> {
   const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
   if (placed.length > 0) await refreshBranches(tx, placed);
   const below = await rows<{ person_id: number }>(
@@ -200,9 +210,19 @@ async function bringUpToDate(
   // A word spoken at a group reaches nobody but its branch.
   if (courses.length > 0) await refreshEntitlements(tx, { sets: await setsOf(tx, groups), persons: 'all', courses });
   const room = touched.seats === true || placed.length + branches.length > 0;
-  if (room || concerned.size + courses.length > 0)
-    await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows });
+  const isOtherwise = room || concerned.size + courses.length > 0;
+  const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
   await deleteUnused(tx, unused);
+  return seats || null;
+}
+
+/** The log tells what became of seats, too. */
+async function noteSeats(tx: Transaction, changeId: number, { begin, end, queue }: SeatOutcome): Promise<void> {
+  const counts = { seatsGiven: begin.length, seatsBack: end.length, inLine: queue.length };
+  if (begin.length + end.length + queue.length > 0)
+    await tx.execute(
+      sql`update change_log set summary = jsonb_set(summary, '{counts}', (summary -> 'counts') || ${JSON.stringify(counts)}::jsonb) where id = ${changeId}`,
+    );
 }
 
 async function setsOf(tx: Transaction, branches: readonly number[]): Promise<number[]> {

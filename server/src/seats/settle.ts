@@ -1,7 +1,7 @@
 import { type Day, type SeatOutcome, settleSeats } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
 
@@ -26,8 +26,8 @@ export interface Unsettled {
  * holds the lock on changes, so that no two admissions count the same seat. Without licences that is one small question.
  */
 export async function settle(tx: Transaction, today: Day, unsettled: Unsettled): Promise<SeatOutcome | null> {
-  const courses = await grantsByCourse(tx, null);
-  const book = await loadSeatBook(tx, await wholeTree(tx), courses, today);
+  if (!(await isAnythingPaid(tx))) return null;
+  const book = await loadSeatBook(tx, await wholeTree(tx), await grantsByCourse(tx, null), today);
   if (!book) return null;
   const concerned = await whom(tx, unsettled);
   const held = await heldSeats(tx, concerned);
@@ -39,6 +39,17 @@ export async function settle(tx: Transaction, today: Day, unsettled: Unsettled):
   const outcome = settleSeats(book.room, people, new Set(undone), new Set(first));
   await write(tx, outcome, unsettled);
   return outcome;
+}
+
+/** Is there anything to settle at all: a licence, a seat, a line, or an open that has to be paid for? */
+async function isAnythingPaid(tx: Transaction): Promise<boolean> {
+  const { paid } = await oneRow<{ paid: boolean }>(
+    tx,
+    sql`
+    select exists (select 1 from licence_now) or exists (select 1 from seat where until_at is null) or exists (select 1 from seat_line where until_at is null)
+      or exists (select 1 from access_grant where until_at is null and licences is not null) as paid`,
+  );
+  return paid;
 }
 
 /** Whoever may need, lose or get a seat: when one may come back, everybody in line too. */
