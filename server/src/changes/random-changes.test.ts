@@ -12,7 +12,7 @@ import { type Client, execute, type Site, startSite } from '../testing/site.ts';
  * what is kept is what a rebuild gives, counts are what counting one by one gives, and the roster is as it was.
  */
 
-const steps = 30;
+const steps = 24;
 let site: Site;
 let mirela: Client;
 beforeEach(async () => {

@@ -24,6 +24,8 @@ export interface Shift {
   grants?: { end: readonly GrantId[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] };
   /** Licences and limits. */
   seats?: Otherwise | undefined;
+  /** Two accounts that become one. */
+  merged?: { keptId: number; goneId: number };
   people?: { personIds: readonly number[]; afterwards: (person: PersonLearner) => PersonLearner };
 }
 
@@ -95,7 +97,7 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
   }
   return {
     ...lookAtShift(courses, moving, today),
-    seats: await seatsOfLook(context, { tree: after, courses: said, moving, otherwise: shift.seats }),
+    seats: await seatsOfLook(context, { tree: after, courses: said, moving, otherwise: shift.seats, merged: shift.merged }),
   };
 }
 

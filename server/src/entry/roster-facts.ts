@@ -1,5 +1,5 @@
 import { type GroupId, type KnownPerson, may, mayActOnAccount, type Preset, presets, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { type Queryable, rows, texts } from '../database/connect.ts';
@@ -28,9 +28,9 @@ export async function knownForRoster(
     // Three look-ups by their own index; one condition over all three would read everybody.
     sql`
     with meant as (
-      select n.person_id from unnest(${texts(emails)}) e join personal n on n.email = e::citext and n.until_at is null
-      union select n.person_id from unnest(${texts(idNumbers)}) i join personal n on n.id_issuer = ${issuer} and n.id_number = i and n.until_at is null
-      union select n.person_id from unnest(${texts(signInNames)}) s join personal n on n.sign_in_name = s::citext and n.until_at is null
+      select n.person_id ${lookUp(emails, sql`n.email = x.wanted::citext`)}
+      union select n.person_id ${lookUp(idNumbers, sql`n.id_issuer = ${issuer} and n.id_number = x.wanted`)}
+      union select n.person_id ${lookUp(signInNames, sql`n.sign_in_name = x.wanted::citext`)}
     )
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, case when n.id_issuer = ${issuer} then n.id_number end as "idNumber",
       n.sign_in_name as "signInName", n.guardian_email as "guardianEmail", n.name_hidden as "nameHidden", p.role,
@@ -59,11 +59,19 @@ export async function knownForRoster(
   };
 }
 
+/**
+ * Whoever (`n`) has one of these texts, each looked up once by a unique index. As a join it would be the planner's to choose, and
+ * where thousands came in a moment ago, of whom it has not heard, it compares every row of the file with each of them.
+ */
+const lookUp = (wanted: readonly string[], same: SQL): SQL => sql`
+  from unnest(${texts(wanted)}) x(wanted)
+  cross join lateral (select n.person_id, n.sign_in_name from personal n where ${same} and n.until_at is null limit 1) n`;
+
 async function takenOf(db: Queryable, signInNames: readonly string[]): Promise<string[]> {
   if (signInNames.length === 0) return [];
   const taken = await rows<{ name: string }>(
     db,
-    sql`select lower(n.sign_in_name::text) as name from unnest(${texts(signInNames)}) s join personal n on n.sign_in_name = s::citext and n.until_at is null`,
+    sql`select lower(n.sign_in_name::text) as name ${lookUp(signInNames, sql`n.sign_in_name = x.wanted::citext`)}`,
   );
   return taken.map(({ name }) => name);
 }

@@ -19,6 +19,7 @@ export const planMergePeople: Planner<'merge-people'> = async (context, { person
   Object.assign(
     effects,
     await accessOfShift(context, {
+      merged: { keptId: personId, goneId },
       people: { personIds: [personId], afterwards: (person) => ({ ...person, memberships: [...person.memberships, ...joining] }) },
     }),
   );

@@ -13,7 +13,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
-import { heldSeats, loadSeatBook, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
+import { type HeldSeats, heldSeats, loadSeatBook, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
 /** How the world would be, for those whom a change concerns. */
 export interface Afterwards {
@@ -24,18 +24,25 @@ export interface Afterwards {
   rowsOfNew?: readonly (readonly number[])[];
   rowOf?: ReadonlyMap<number, number>;
   otherwise?: Otherwise | undefined;
+  /** Whose seats join another's. */
+  merged?: { keptId: number; goneId: number } | undefined;
 }
 
 /** What a change would do to seats. Without licences that is one small question. */
 export async function seatsOfLook(
   { db, today, seen }: Pick<PlanContext, 'db' | 'today' | 'seen'>,
-  { tree, courses, moving, rowsOfNew = [], rowOf, otherwise }: Afterwards,
+  { tree, courses, moving, rowsOfNew = [], rowOf, otherwise, merged }: Afterwards,
 ): Promise<SeatEffects> {
   const book = await loadSeatBook(db, tree, courses, today, otherwise);
   if (!book) return noSeats();
   const known = moving.flatMap(({ who, after }) => ('persons' in who && after ? who.persons.map((id) => ({ id, after })) : []));
   const ofSets = await peopleOfSets({ db, today }, book, moving);
-  const held = await heldSeats(db, [...known.map(({ id }) => id), ...ofSets.map(({ personId }) => personId)]);
+  const held = await heldSeats(db, [
+    ...known.map(({ id }) => id),
+    ...ofSets.map(({ personId }) => personId),
+    ...(merged ? [merged.goneId] : []),
+  ]);
+  const doubled = merged ? joinHeld(held(merged.keptId), held(merged.goneId)) : 0;
   const people: SeatPerson[] = [
     ...known.map(({ id, after }) => seatPerson(book, { ...after, personId: id }, today, held(id), rowOf?.get(id))),
     ...ofSets.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
@@ -46,7 +53,18 @@ export async function seatsOfLook(
     for (const fileRow of rowsOfNew[who.newcomers] ?? [])
       people.push(seatPerson(book, { ...after, personId: --key }, today, { seats: [], places: new Map(), begun: new Set() }, fileRow));
   }
-  return lookAtSeats(book.room, people, seen);
+  const effects = lookAtSeats(book.room, people, seen);
+  return { ...effects, ended: [...effects.ended, ...Array.from({ length: doubled }, () => merged?.goneId ?? 0)] };
+}
+
+/** One takes over what the other has. @returns How many seats both have, of which one comes back. */
+function joinHeld(kept: HeldSeats, gone: HeldSeats): number {
+  const has = new Set(kept.seats.map(({ licenceId }) => licenceId));
+  const joining = gone.seats.filter(({ licenceId }) => !has.has(licenceId));
+  for (const seat of joining) kept.seats.push(seat);
+  for (const courseId of gone.begun) kept.begun.add(courseId);
+  for (const [courseId, place] of gone.places) if (!kept.places.has(courseId)) kept.places.set(courseId, place);
+  return gone.seats.length - joining.length;
 }
 
 /** The same when nobody moves, and grants end and others begin. */

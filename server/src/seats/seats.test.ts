@@ -141,6 +141,8 @@ test('a seat of somebody who leaves goes on unless they have begun, and moves wh
 test('two accounts of one person have one seat afterwards', async () => {
   const [one, other] = await holdersOf(solan);
   const [used, waiting] = [await inUse(), await line()];
+  const { seats } = await look({ kind: 'merge-people', personId: one?.id ?? 0, goneId: other?.id ?? 0 });
+  expect(seats).toMatchObject({ needed: 0, ended: 1, inLine: 0 });
   await mirela.apply({ kind: 'merge-people', personId: one?.id ?? 0, goneId: other?.id ?? 0 });
   const left = await query(`select 1 from seat where until_at is null and person_id in (${one?.id ?? 0}, ${other?.id ?? 0})`);
   expect([left.length, await inUse(), (await line()).length]).toEqual([1, used, waiting.length - 1]);
