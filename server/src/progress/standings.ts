@@ -106,8 +106,8 @@ export async function setsToWorkOut(db: Queryable, scope: SQL, via: readonly num
     db,
     sql`
     with others as materialized (
-      (select id from membership_set where counted > 0 union select set_id from standing where course_id = 0)
-      except select k.set_id from standing k where k.course_id = 0 and k.day = ${today} and ${isSeen} and k.set_id not in (select set_id from standing_mark)
+      select s.id from membership_set s where s.counted > 0 and not exists (select 1 from standing k where k.set_id = s.id and k.course_id = 0 and k.day = ${today} and ${isSeen})
+      union select set_id from standing_mark
     )
     select id from others where id in (select set_id from (${scope}) scope)`,
   );

@@ -38,7 +38,7 @@ async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse,
   const scope = scopeOf(groups, withSubgroups);
   const toWorkOut = await setsToWorkOut(tx, scope, via, today);
   const columns = sql`set_id, ${byCourse ? sql`course_id` : sql`0 as course_id`}, ${tallyColumns}`;
-  const keptOnes = sql`select ${columns} from standing where course_id ${byCourse ? sql`<>` : sql`=`} 0 and set_id <> all(${ids(toWorkOut)})`;
+  const keptOnes = sql`select ${columns} from standing where course_id ${byCourse ? sql`<>` : sql`=`} 0 and day = ${today} and set_id <> all(${ids(toWorkOut)})`;
   const found = await rows<
     { group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>
   >(

@@ -1,0 +1,2 @@
+DROP INDEX "standing_in_all";--> statement-breakpoint
+CREATE INDEX "standing_in_all" ON "standing" USING btree ("set_id","day","whole","all","done","under_way","exempt","overdue","score_sum","scored") WHERE "standing"."course_id" = 0;
