@@ -178,7 +178,7 @@ export async function recordChange(
     )
   ).map(({ id }) => id);
   const seats = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf });
-  if (seats) await noteSeats(tx, changeId, seats);
+  if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
@@ -216,10 +216,17 @@ async function bringUpToDate(
   return seats || null;
 }
 
-/** The log tells what became of seats, too. */
-async function noteSeats(tx: Transaction, changeId: number, { begin, end, queue }: SeatOutcome): Promise<void> {
-  const counts = { seatsGiven: begin.length, seatsBack: end.length, inLine: queue.length };
-  if (begin.length + end.length + queue.length > 0)
+/** The log tells what became of seats, too; not of a seat that went on to somebody in line, who may be anybody. */
+async function noteSeats(
+  tx: Transaction,
+  changeId: number,
+  { begin, end, queue, unqueue }: SeatOutcome,
+  isAboutSeats: boolean,
+): Promise<void> {
+  const waited = new Set(unqueue.map(({ key, courseId }) => `${key}/${courseId}`));
+  const given = begin.filter(({ key, courseId }) => isAboutSeats || !waited.has(`${key}/${courseId}`));
+  const counts = { seatsGiven: given.length, seatsBack: end.length, inLine: queue.length };
+  if (given.length + end.length + queue.length > 0)
     await tx.execute(
       sql`update change_log set summary = jsonb_set(summary, '{counts}', (summary -> 'counts') || ${JSON.stringify(counts)}::jsonb) where id = ${changeId}`,
     );

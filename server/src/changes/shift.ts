@@ -4,6 +4,7 @@ import {
   type Effects,
   type GrantId,
   type Grant,
+  hasPayers,
   lookAtShift,
   movingClasses,
   type MovingLearner,
@@ -46,6 +47,8 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
   const about = (await grantsByCourse(db, null)).filter(
     ({ course, grants }) =>
       course.terms === 'everyone' ||
+      // Through it a seat may be charged elsewhere.
+      hasPayers(grants) ||
       begun.has(course.id) ||
       grants.some(({ id, at }) => ended.has(id) || ('group' in at ? concerned.has(at.group) : moved.has(at.person) || hasBranches)),
   );

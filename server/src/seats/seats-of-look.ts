@@ -43,10 +43,12 @@ export async function seatsOfLook(
     ...(merged ? [merged.goneId] : []),
   ]);
   const doubled = merged ? joinHeld(held(merged.keptId), held(merged.goneId)) : 0;
+  // Of what is charged outside their branch a leader learns nothing: it stays as it is.
+  const outside = (seats: HeldSeats['seats']): number[] => (seen ? seats.flatMap(({ groupId }) => (seen(groupId) ? [] : [groupId])) : []);
   const people: SeatPerson[] = [
     ...known.map(({ id, after }) => seatPerson(book, { ...after, personId: id }, today, held(id), rowOf?.get(id))),
     ...ofSets.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
-  ];
+  ].map((person) => ({ ...person, groups: [...person.groups, ...outside([...person.seats])] }));
   let key = 0;
   for (const { who, after } of moving) {
     if (!('newcomers' in who) || !after) continue;

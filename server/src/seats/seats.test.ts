@@ -191,6 +191,11 @@ test('a leader sees and limits what lies in the branch, and hears of the rest on
   const limit = (groupId: number, most: number): Change => ({ kind: 'limit-seats', licenceId: boats, limits: [{ groupId, most }] });
   for (const groupId of [harbours, solan]) expect((await leader.send('look', { body: { change: limit(groupId, 9) } })).status).toBe(404);
   await leader.apply(limit(quay, 40));
+  // A seat that is charged elsewhere is no matter of theirs.
+  const [elsewhere] = (await holdersOf(solan)).filter(({ id, begun }) => !begun && id !== chief?.id);
+  await mirela.apply({ kind: 'add-members', groupId: quay, personIds: [elsewhere?.id ?? 0], firstDay: null, lastDay: null });
+  const leave: Change = { kind: 'remove-members', groupId: quay, personIds: [elsewhere?.id ?? 0] };
+  expect((await leader.call('look', { body: { change: leave } })).seats).toMatchObject({ ended: 0, moved: 0, needed: 0 });
   const seen = (await leader.call('seats', { params: { groupId: quay } })).licences[0]?.groups[0];
   expect(seen).toMatchObject({ most: 40, free: 40 - (seen?.used ?? 0) });
 });
