@@ -12,7 +12,7 @@ import { type Client, execute, type Site, startSite } from '../testing/site.ts';
  * what is kept is what a rebuild gives, counts are what counting one by one gives, and the roster is as it was.
  */
 
-const steps = 24;
+const steps = 30;
 let site: Site;
 let mirela: Client;
 beforeEach(async () => {
@@ -192,7 +192,7 @@ test('random changes and their undos leave the same roster, with everything deri
       await rebuild();
       expect(undone).toEqual([await derived(site), await shown()]);
     }),
-    { numRuns: 3, endOnFailure: true },
+    { numRuns: 2, endOnFailure: true },
   );
 }, 240_000);
 

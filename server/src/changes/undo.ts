@@ -229,11 +229,11 @@ const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: numb
 async function statesBefore(
   { db }: PlanContext,
   subjects: readonly Subject[],
-): Promise<Map<number, Pick<PersonLearner, 'active' | 'firstDay' | 'lastDay'>>> {
-  const found = await rows<{ id: number; active: boolean; firstDay: string | null; lastDay: string | null }>(
+): Promise<Map<number, Pick<PersonLearner, 'active' | 'firstDay' | 'lastDay' | 'ended'>>> {
+  const found = await rows<{ id: number; active: boolean; ended: boolean; firstDay: string | null; lastDay: string | null }>(
     db,
     sql`
-    select person_id as id, state = 'active' as active, first_day as "firstDay", last_day as "lastDay" from person_state
+    select person_id as id, state = 'active' as active, state = 'ended' as ended, first_day as "firstDay", last_day as "lastDay" from person_state
     where row_id = any(${ids(subjects.flatMap(({ kind, before_row }) => (kind === 'person state' ? (before_row ?? []) : [])))})`,
   );
   return new Map(found.map(({ id, ...state }) => [id, state]));

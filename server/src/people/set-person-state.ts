@@ -25,7 +25,13 @@ export const planSetPersonState: Planner<'set-person-state'> = async (context, c
     await accessOfShift(context, {
       people: {
         personIds: [...turned],
-        afterwards: (person) => ({ ...person, active: change.state === 'active', firstDay: change.firstDay, lastDay: change.lastDay }),
+        afterwards: (person) => ({
+          ...person,
+          active: change.state === 'active',
+          ended: change.state === 'ended',
+          firstDay: change.firstDay,
+          lastDay: change.lastDay,
+        }),
       },
     }),
   );

@@ -124,6 +124,10 @@ test('a seat of somebody who leaves goes on unless they have begun, and moves wh
   expect(await line()).toEqual(waiting);
   const { changeId } = await mirela.apply(leave(fresh?.id ?? 0));
   expect(await line()).toEqual(waiting.slice(1));
+  const [ending] = (await holdersOf(harbours)).filter(({ begun }) => !begun);
+  const end: Change = { kind: 'set-person-state', personIds: [ending?.id ?? 0], state: 'ended', firstDay: null, lastDay: null };
+  expect((await look(end)).seats.ended).toBe(1);
+  expect((await look({ ...end, state: 'paused' })).seats.ended).toBe(0);
   // Whoever comes back by an undo finds the seat gone, and is first to be served among the new ones.
   await mirela.apply({ kind: 'undo', changeId });
   expect((await line()).length).toBe(waiting.length);
