@@ -10,6 +10,12 @@ export async function signIn(page: Page, name: string): Promise<void> {
   await page.waitForURL((url) => !url.pathname.startsWith('/sign-in'));
 }
 
+/** The same without the page, where signing in is not what is looked at. */
+export async function signedIn(page: Page, name: string): Promise<void> {
+  const answer = await page.request.post('/api/v1/session', { data: { signInName: name, password } });
+  expect(answer.status()).toBe(200);
+}
+
 /** Collects what the browser complains of; a screen must give nothing. */
 export function complaints(page: Page): string[] {
   const found: string[] = [];

@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { zipSync } from 'fflate';
 import { expect, type Page, test } from '@playwright/test';
 import path from 'node:path';
-import { complaints, sample, signIn } from './people.ts';
+import { complaints, sample, signedIn, signIn } from './people.ts';
 
 /** A panel or dialog is looked at by itself: what lies under it is looked at as a screen of its own. */
 const screens: { name: string; as: string | null; at: string; ready: (page: Page) => Promise<void>; within?: string; phone?: boolean }[] = [
@@ -143,7 +143,7 @@ for (const { name, as, at, ready, within, phone } of screens) {
   test(`${name}: nothing that axe or the browser complains of`, async ({ page }) => {
     const trouble = complaints(page);
     if (phone) await page.setViewportSize({ width: 390, height: 844 });
-    if (as) await signIn(page, as);
+    if (as) await signedIn(page, as);
     await page.goto(at);
     await ready(page);
     // Panels and dialogs are made of the same colours as the screens, so one theme is enough for them.
