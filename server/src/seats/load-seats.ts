@@ -13,6 +13,7 @@ import {
   type SeatNeed,
   type SeatPerson,
   SeatRoom,
+  type SeatWay,
   type Tree,
   type Learner,
 } from '@gate-roster/core';
@@ -33,7 +34,7 @@ export interface Otherwise {
   licences?: (all: readonly Licence[]) => readonly Licence[];
   limits?: (all: readonly SeatLimit[]) => readonly SeatLimit[];
   /** Rows that would end, and ended ones that would begin again. */
-  rows?: Record<'licence' | 'limit', { end: readonly number[]; begin: readonly number[] }>;
+  rows?: Record<'licence' | 'limit', Turning>;
 }
 
 /** null: there is no licence, nothing of one left, and nothing that has to be paid for. */
@@ -71,20 +72,13 @@ export async function loadSeatBook(
     lastDay: row.last_day,
   }));
   const licences = (otherwise?.licences?.(all) ?? all).filter((licence) => contains(licence, today) && tree.has(licence.homeId));
-  const limits = await rows<SeatLimit>(
-    db,
-    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where ${standing(otherwise?.rows?.limit)}`,
-  );
-  const used = await rows<{ licenceId: number; groupId: GroupId; seats: number }>(
-    db,
-    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
-  );
+  const limits = await seatLimits(db, otherwise?.rows?.limit);
   const rules = rulesOf(tree, paid);
   // Thousands of learners stand in the same groups.
   const known = new Map<string, readonly SeatNeed[]>();
   return {
     licences,
-    room: new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, used),
+    room: new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, await seatsInUse(db)),
     needsOf(learner) {
       const hasOwn = rules.some(({ onPerson }) => learner.personId !== null && onPerson.has(learner.personId));
       const key = JSON.stringify({ ...learner, personId: hasOwn ? learner.personId : null });
@@ -95,8 +89,21 @@ export async function loadSeatBook(
   };
 }
 
-const standing = ({ end, begin }: { end: readonly number[]; begin: readonly number[] } = { end: [], begin: [] }): SQL =>
+type Turning = { end: readonly number[]; begin: readonly number[] };
+
+const standing = ({ end, begin }: Turning = { end: [], begin: [] }): SQL =>
   sql`((until_at is null and row_id <> all(${ids(end)})) or row_id = any(${ids(begin)}))`;
+
+/** All limits that stand, or would. */
+export const seatLimits = (db: Queryable, turning?: Turning): Promise<SeatLimit[]> =>
+  rows<SeatLimit>(db, sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where ${standing(turning)}`);
+
+/** How many seats are charged to each group, by licence. */
+export const seatsInUse = (db: Queryable): Promise<(SeatWay & { seats: number })[]> =>
+  rows<SeatWay & { seats: number }>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
+  );
 
 /** Licences may be over while their seats still stand. */
 async function isAnyLeft(db: Queryable): Promise<boolean> {

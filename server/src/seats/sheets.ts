@@ -1,11 +1,12 @@
 import type { LicenceSheet } from '@gate-roster/contract';
-import { type Licence, type OnLeaving, contains, SeatRoom, type SeatLimit } from '@gate-roster/core';
+import { type Licence, type OnLeaving, contains, SeatRoom } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { mayLimit } from './change-licences.ts';
+import { seatLimits, seatsInUse } from './load-seats.ts';
 
 interface LicenceRow {
   id: number;
@@ -49,16 +50,9 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
     firstDay: row.first_day,
     lastDay: row.last_day,
   }));
-  const limits = await rows<SeatLimit>(
-    db,
-    sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where until_at is null`,
-  );
-  const used = await rows<{ licenceId: number; groupId: number; seats: number }>(
-    db,
-    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from seat where until_at is null group by 1, 2`,
-  );
+  const limits = await seatLimits(db);
   const waiting = await waitingByGroup(db);
-  const room = new SeatRoom(tree, licences, limits, used);
+  const room = new SeatRoom(tree, licences, limits, await seatsInUse(db));
   const most = new Map(limits.map((limit) => [`${limit.licenceId}/${limit.groupId}`, limit.most]));
   const depthOf = (id: number): number => tree.path(id).length - tree.path(groupId).length;
   return found.map((row, index): LicenceSheet => {
