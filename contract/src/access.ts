@@ -7,6 +7,8 @@ export const accessCell = z.object({
   state: z.enum(['here', 'above', 'part', 'later', 'blocked', 'closed']),
   units: z.number().int(),
   opensOn: day.nullable(),
+  /** What opens it is said at this very group. */
+  openedHere: z.boolean(),
   /** Standing grants made at this very group about this course, and whether the reader may take them back. */
   grants: z.array(z.object({ id, effect: z.enum(['open', 'block']), mayEnd: z.boolean() })),
   /** The group whose word decided; null when the course's own terms did, or it lies outside. */

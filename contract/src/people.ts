@@ -110,6 +110,8 @@ export const personSheet = z.object({
       score: z.number().nullable(),
       /** Place in line for a seat. */
       inLine: z.number().int().nullable(),
+      /** It asks for a seat, and no licence can pay for one. */
+      noLicence: z.boolean(),
       /** The licence whose seat they use. */
       seat: z.string().nullable(),
       why: z.array(whyStep),

@@ -24,6 +24,7 @@ export const problems = {
   'wrong-password': { status: 422, title: 'The current password is wrong' },
   'not-open': { status: 422, title: 'The course is not open' },
   'in-line': { status: 422, title: 'The course waits for a free seat' },
+  'no-licence': { status: 422, title: 'No licence pays for this course here' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
   failed: { status: 500, title: 'Something failed on the server' },
   'database-away': { status: 503, title: 'The database does not answer' },

@@ -80,6 +80,8 @@ export const progressRoutes = defineRoutes({
 export const myCourse = z.object({
   /** Place in line for a seat; null: none is needed, or there is one. */
   inLine: z.number().int().nullable(),
+  /** It asks for a seat, and no licence can pay for one. */
+  noLicence: z.boolean(),
   id,
   name: z.string(),
   open: z.boolean(),

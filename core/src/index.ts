@@ -1,5 +1,6 @@
 export * from './time/day.ts';
 export * from './groups/tree.ts';
+export * from './groups/branch-days.ts';
 export * from './groups/group-name.ts';
 export * from './groups/read-outline.ts';
 export * from './people/membership-set.ts';
@@ -12,6 +13,7 @@ export * from './access/grant.ts';
 export * from './access/resolve.ts';
 export * from './access/windows.ts';
 export * from './access/due.ts';
+export * from './access/stretch.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';

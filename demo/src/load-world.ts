@@ -240,8 +240,8 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
   await copy(
     client,
     'course_set_course',
-    ['course_set_id', 'course_id'],
-    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1]),
+    ['course_set_id', 'course_id', 'from_at'],
+    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1, '2024-01-10T08:00:00Z']),
   );
   const content: CourseContent = { activities: new Map(), units: new Map() };
   const units: Cell[][] = [];
@@ -335,7 +335,7 @@ async function copyGrants(
     grant.paidBy === undefined ? null : [licences.findIndex(({ name }) => name === grant.paidBy) + 1],
     false,
     administrator.id,
-    `${addDays(today, -400)}T08:00:00Z`,
+    ...[0, 1].map(() => `${addDays(today, -400)}T08:00:00Z`),
   ];
   await copy(
     client,
@@ -353,6 +353,7 @@ async function copyGrants(
       'licences',
       'other_licences',
       'made_by',
+      'made_at',
       'from_at',
     ],
     grants.map(row),

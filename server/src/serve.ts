@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { sql } from 'drizzle-orm';
 import { pino } from 'pino';
 import { connect, type Database, maybeRow, oneRow } from './database/connect.ts';
+import { rebuildWhenOld } from './database/rebuild.ts';
 import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
 import type { Deps, Settings } from './http/deps.ts';
@@ -32,6 +33,7 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
     session: await sharedSecret(db, 'session', randomBytes(32).toString('base64url')),
     player: await sourceSecret(db, playerKey, 'Course player (stand-in)', randomBytes(32).toString('base64url')),
   };
+  await rebuildWhenOld(db, now());
   const server = createServer(makeApp(deps, secrets, playerPages));
   await listen(server, settings.port, settings.host);
   const { port } = server.address() as AddressInfo;

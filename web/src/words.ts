@@ -96,7 +96,8 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'too-large': 'This is too large to send at once.',
   'wrong-password': 'The current password is wrong.',
   'not-open': 'This course is not open to you now.',
-  'in-line': 'You stand in line for a seat in this course. It opens when one is free.',
+  'in-line': 'You are in line for a seat in this course. It opens when a seat is free.',
+  'no-licence': 'No licence pays for this course in your group. Ask your leader.',
   'too-many-tries': 'Too many tries. Wait a little.',
   failed: 'Something failed on the server. Nothing was half done. Try again.',
   'database-away': 'The server cannot reach its database. Try again in a moment.',
@@ -554,8 +555,11 @@ const courses = {
   none: 'no course open',
   fromAbove: (above: number, blocked: number) => `${above} from above${blocked > 0 ? `, ${blocked} blocked` : ''}`,
   /** With the seat that pays for it, or the place in line. */
-  seat: ({ seat, inLine }: PersonSheet['courses'][number]) =>
-    inLine === null ? (seat === null ? '' : `Seat of ${seat}.`) : `In line for a seat, at place ${inLine}.`,
+  seat: ({ seat, inLine, noLicence }: PersonSheet['courses'][number]) => {
+    if (noLicence) return 'Needs a seat, and no licence pays for it here.';
+    if (inLine !== null) return `Number ${inLine} in line for a seat.`;
+    return seat === null ? '' : `Seat of ${seat}.`;
+  },
   standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
 };
@@ -688,7 +692,8 @@ const learner = {
   hello: (name: string) => `Hello ${name}`,
   none: 'No course is open to you yet. Ask the people who lead your group.',
   closed: 'Not open now',
-  inLine: (place: number) => `You stand in line for a seat, at place ${place}. It opens when one is free.`,
+  inLine: (place: number) => `You are number ${place} in line for a seat. The course opens when it is your turn.`,
+  noLicence: 'This course needs a seat, and no licence pays for it in your group. Ask your leader.',
   group: (path: string[], ask: string[]) => `${path.join(': ')}${ask.length > 0 ? `. Ask ${list(ask)}` : ''}`,
   handouts: 'Handouts',
   pictureOf: (group: string) => `Picture of ${group}`,

@@ -29,10 +29,11 @@ export class Alike {
       firstDay === null && lastDay === null ? this.#markOf(groupId) : `${this.#markOf(groupId)}@${firstDay ?? ''}/${lastDay ?? ''}`,
     );
     const groups = held.length > 1 ? [...new Set(held)].sort().join() : String(held[0] ?? '');
-    const { active, underWay = false, firstDay, lastDay, personId } = learner;
+    const { active, firstDay, lastDay, personId } = learner;
+    const mayFinish = learner.mayFinish?.includes(this.#rules.course.id) ?? false;
     const own = personId === null ? undefined : this.#rules.onPerson.get(personId);
-    if (active && !underWay && firstDay === null && lastDay === null && !own) return groups;
-    return `${groups}|${active}|${underWay}|${firstDay ?? ''}/${lastDay ?? ''}|${idsOf(own ?? [])}`;
+    if (active && !mayFinish && firstDay === null && lastDay === null && !own) return groups;
+    return `${groups}|${active}|${mayFinish}|${firstDay ?? ''}/${lastDay ?? ''}|${idsOf(own ?? [])}`;
   }
 
   /** The windows of the first who came with this mark: days and units are right for all of them, the paths are that one's own. */

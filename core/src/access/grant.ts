@@ -23,7 +23,7 @@ export interface Payers {
   others: boolean;
 }
 
-/** One word about a course, for a group or for one person. */
+/** One statement about a course, for a group or for one person. */
 export interface Grant extends Span {
   id: GrantId;
   at: { group: GroupId; withSubgroups: boolean } | { person: PersonId };
@@ -39,6 +39,8 @@ export interface Grant extends Span {
   makerBranch: GroupId | null;
   /** The day on which it was made. */
   madeDay: Day;
+  /** The day on which the course came into the set that the statement names; left out or null: it names the course. */
+  inSetSince?: Day | null;
 }
 
 export type CourseTerms = 'everyone' | 'group' | 'request';
@@ -48,6 +50,8 @@ export interface CourseFacts {
   units: readonly UnitId[];
   terms: CourseTerms;
   archived: boolean;
+  /** Homes of the licences that cover it; left out: none. */
+  licenceHomes?: readonly { licence: number; home: GroupId }[];
 }
 
 export interface Membership extends Span {
@@ -59,8 +63,8 @@ export interface Learner extends Span {
   personId: PersonId | null;
   active: boolean;
   memberships: readonly Membership[];
-  /** Has begun the course: may finish it although it was archived. */
-  underWay?: boolean;
+  /** Archived courses that they have begun and not finished: they may go on with these. */
+  mayFinish?: readonly CourseId[];
   /** Their account has ended: what they hold comes back. */
   ended?: boolean;
 }

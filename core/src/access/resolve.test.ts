@@ -91,7 +91,33 @@ describe('resolve', () => {
   it('lets those under way finish an archived course', () => {
     const archived = { ...course, archived: true };
     expect(unitsFor(member(3), [grant(1, 'open')], archived)).toEqual([]);
-    expect(unitsFor({ ...member(3), underWay: true }, [grant(1, 'open')], archived)).toEqual([11, 12, 13]);
+    expect(unitsFor({ ...member(3), mayFinish: [1] }, [grant(1, 'open')], archived)).toEqual([11, 12, 13]);
+  });
+
+  it('gives a path for each open that applies at one group, as far as blocks leave some of it', () => {
+    const opens = [grant(2, 'open', { units: [11] }), grant(2, 'open', { units: [12, 13] })];
+    const paths = (grants: Grant[]) =>
+      resolve(courseRules(tree, course, grants), member(3), day0).paths.map(({ openedBy, units }) => [openedBy, units]);
+    expect(paths(opens)).toEqual([
+      [opens[0]?.id, [11]],
+      [opens[1]?.id, [12, 13]],
+    ]);
+    expect(paths([...opens, grant(3, 'block', { units: [11] })])).toEqual([[opens[1]?.id, [12, 13]]]);
+  });
+
+  it('lets what is paid above pay for a leader’s open, unless the licence’s home is the leader’s own', () => {
+    const paid = grant(1, 'open', { payers: { licences: [5], others: false } });
+    const byLeader = grant(3, 'open', { makerBranch: 2 });
+    const payers = (grants: Grant[], facts = course) =>
+      resolve(courseRules(tree, facts, grants), member(3), day0).paths.map((path) => path.payers);
+    const home = (group: number): CourseFacts => ({ ...course, licenceHomes: [{ licence: 5, home: group }] });
+    expect(payers([paid, byLeader], home(1))).toEqual([{ licences: [5], others: false }]);
+    expect(payers([paid, byLeader], home(2))).toEqual([null]);
+    expect(payers([grant(1, 'open'), byLeader], home(1))).toEqual([null]);
+    // A leader further down rests on the open of the one above, and so on what pays for that.
+    expect(payers([paid, grant(2, 'open', { makerBranch: 2 }), grant(3, 'open', { makerBranch: 3 })], home(1))).toEqual([
+      { licences: [5], others: false },
+    ]);
   });
 
   it('tells which grant decided and which was overruled', () => {

@@ -1,7 +1,7 @@
 import type { GroupId, Tree } from '../groups/tree.ts';
 import { addTo } from '../lists/add-to.ts';
 import { contains, type Day } from '../time/day.ts';
-import type { CourseFacts, Learner, PersonId, Grant, GrantId, UnitId } from './grant.ts';
+import type { CourseFacts, Learner, Payers, PersonId, Grant, GrantId, UnitId } from './grant.ts';
 
 /** Everything that is said about one course, sorted so that each question is a short walk. */
 export interface CourseRules {
@@ -11,12 +11,17 @@ export interface CourseRules {
   onPerson: ReadonlyMap<PersonId, readonly Grant[]>;
 }
 
-/** One way by which a course is open. `groupId` null: by the course's own terms or a grant on the person. */
+/**
+ * One way by which a course is open. Several opens that apply together at one group are several ways.
+ * `groupId` null: by the course's own terms or a grant on the person.
+ */
 export interface OpenPath {
   groupId: GroupId | null;
   units: readonly UnitId[];
   /** The grant that opened it; null when the course's own terms did. */
   openedBy: GrantId | null;
+  /** Which licences pay for it; null: it costs nobody a seat. */
+  payers: Payers | null;
 }
 
 /** One link of the chain that decided. */
@@ -64,7 +69,7 @@ export function resolve(rules: CourseRules, learner: Learner, day: Day): Access 
   if (!learner.active || !contains(learner, day)) {
     return closed([{ kind: 'inactive', path: null, grant: null, verdict: 'decided' }]);
   }
-  if (course.archived && !learner.underWay) {
+  if (course.archived && !learner.mayFinish?.includes(course.id)) {
     return closed([{ kind: 'archived', path: null, grant: null, verdict: 'decided' }]);
   }
   const groups = learner.memberships
@@ -80,9 +85,7 @@ export function resolve(rules: CourseRules, learner: Learner, day: Day): Access 
   const open = course.units.filter((unit) => units.has(unit));
   return {
     units: open,
-    paths: paths
-      .map((path) => ({ groupId: path.groupId, openedBy: path.openedBy, units: open.filter((unit) => path.units.has(unit)) }))
-      .filter((path) => path.units.length > 0),
+    paths: paths.flatMap((path) => openPaths(rules, path, open, day)),
     chain,
   };
 }
@@ -90,15 +93,48 @@ export function resolve(rules: CourseRules, learner: Learner, day: Day): Access 
 interface Walk {
   groupId: GroupId | null;
   units: Set<UnitId>;
-  openedBy: GrantId | null;
+  /** The opens of one rank that apply now; none: what is open, is so by the course's own terms. */
+  opens: readonly Grant[];
+}
+
+/** What is left of a walk among the units that are open in the end, one path for each open that gives some of it. */
+function openPaths(rules: CourseRules, { groupId, units, opens }: Walk, open: readonly UnitId[], day: Day): OpenPath[] {
+  const left = open.filter((unit) => units.has(unit));
+  if (left.length === 0) return [];
+  if (opens.length === 0) return [{ groupId, openedBy: null, units: left, payers: null }];
+  return opens.flatMap((grant) => {
+    const given = grant.units === null ? left : left.filter((unit) => grant.units?.includes(unit));
+    return given.length === 0 ? [] : [{ groupId, openedBy: grant.id, units: given, payers: payersOf(rules, grant, day) }];
+  });
+}
+
+/**
+ * Who pays for what an open gives. A leader's open never makes free what is paid above it: the licences of the open it rests on
+ * pay, unless the homes of all of them lie in the leader's own branch.
+ */
+function payersOf(rules: CourseRules, grant: Grant, day: Day): Payers | null {
+  const own = grant.payers ?? null;
+  if (grant.makerBranch === null) return own;
+  const walk = walkPath(rules, grant.makerBranch, day, [], grant.makerBranch);
+  const restsOn = openPaths(rules, walk, [...walk.units], day);
+  const above = restsOn.flatMap(({ payers }) => payers ?? []);
+  if (restsOn.length === 0 || above.length < restsOn.length) return own;
+  const licences = [...new Set(above.flatMap((payers) => payers.licences))];
+  const others = above.some((payers) => payers.others);
+  const homes = (rules.course.licenceHomes ?? []).filter(({ licence }) => others || licences.includes(licence));
+  const branch = grant.makerBranch;
+  const isTheirs = homes.length > 0 && homes.every(({ home }) => rules.tree.has(home) && rules.tree.isInBranch(home, branch));
+  if (isTheirs) return own;
+  const chosen = (own?.licences ?? []).filter((licence) => others || licences.includes(licence));
+  return { licences: [...new Set([...chosen, ...licences])], others };
 }
 
 function ownTerms(rules: CourseRules, chain: WhyStep[], groupId: GroupId | null = null): Walk {
   chain.push({ kind: 'terms', path: groupId, grant: null, verdict: 'decided' });
-  return { groupId, units: new Set(rules.course.terms === 'everyone' ? rules.course.units : []), openedBy: null };
+  return { groupId, units: new Set(rules.course.terms === 'everyone' ? rules.course.units : []), opens: [] };
 }
 
-/** Step 1: from the root down, the nearest grant wins. */
+/** Step 1: from the root down, the nearest grant wins. Opens made in the name of the branch `except` are left out. */
 function walkPath(rules: CourseRules, groupId: GroupId, day: Day, chain: WhyStep[], except?: GroupId): Walk {
   const route = rules.tree.path(groupId);
   const firstStep = chain.length;
@@ -131,8 +167,7 @@ function applyInOrder(
     if (opens.length === 0) continue;
     overrule(chain, firstStep, walk.groupId);
     walk.units = named(rules, opens);
-    // Beside one that costs nothing, one that has to be paid for asks for nothing.
-    walk.openedBy = (opens.find(({ payers }) => !payers) ?? opens[0])?.id ?? null;
+    walk.opens = opens;
     for (const open of opens) chain.push({ kind, path: walk.groupId, grant: open.id, verdict: 'decided' });
   }
   for (const block of grants) {
@@ -206,7 +241,7 @@ function applyPersonal(
   let units = union(paths);
   const opens = byAdministrator.filter((grant) => grant.effect === 'open');
   if (opens.length > 0) {
-    const own: Walk = { groupId: null, units: new Set(), openedBy: null };
+    const own: Walk = { groupId: null, units: new Set(), opens: [] };
     applyInOrder(rules, own, opens, chain, 0, 'person');
     units = new Set([...own.units, ...openedByLeader]);
     // The person's own grant comes first: its due day counts, the paths only tell through whom.

@@ -1,7 +1,7 @@
 import type { GroupId } from '../groups/tree.ts';
 import { addDays, type Day, type Span } from '../time/day.ts';
 import { type CourseRules, type OpenPath, resolve } from './resolve.ts';
-import type { Learner, UnitId } from './grant.ts';
+import type { Learner, Payers, UnitId } from './grant.ts';
 
 /** A stretch of days over which a course is open in one and the same way. */
 export interface Window extends Span {
@@ -82,8 +82,12 @@ function sameWay(a: Pick<Window, 'units' | 'paths'>, b: Pick<Window, 'units' | '
         other !== undefined &&
         path.groupId === other.groupId &&
         path.openedBy === other.openedBy &&
-        path.units.join() === other.units.join()
+        path.units.join() === other.units.join() &&
+        samePayers(path.payers, other.payers)
       );
     })
   );
 }
+
+const samePayers = (a: Payers | null, b: Payers | null): boolean =>
+  a === b || (a !== null && b !== null && a.others === b.others && a.licences.join() === b.licences.join());

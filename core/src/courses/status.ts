@@ -4,7 +4,8 @@ import type { UnitId } from '../access/grant.ts';
 export type Status = 'not begun' | 'under way' | 'done';
 export type Lateness = 'on time' | 'due soon' | 'overdue' | 'done late';
 
-export const dueSoonDays = 7;
+/** An open enrolment is due soon from so many days before its due day on, unless the site sets another number. */
+export const usualDueSoonDays = 7;
 
 export interface ActivityFacts {
   id: number;
@@ -61,7 +62,7 @@ export function standing(
 }
 
 /** A second fact beside the status. `doneDay` null: not done. */
-export function lateness(due: Day | null, doneDay: Day | null, today: Day): Lateness {
+export function lateness(due: Day | null, doneDay: Day | null, today: Day, dueSoonDays = usualDueSoonDays): Lateness {
   if (due === null) return 'on time';
   if (doneDay !== null) return doneDay > due ? 'done late' : 'on time';
   if (due < today) return 'overdue';

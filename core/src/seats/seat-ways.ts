@@ -13,8 +13,7 @@ import type { Licence, SeatNeed, SeatWay } from './licence.ts';
  */
 export function seatNeed(rules: CourseRules, learner: Learner, day: Day, licences: readonly Licence[]): SeatNeed | null {
   const { paths } = resolve(rules, learner, day);
-  const paid = paths.map((path) => ({ path, payers: payersOf(rules, path) }));
-  if (paid.length === 0 || paid.some(({ payers }) => payers === null)) return null;
+  if (!needsSeat(paths)) return null;
   const courseId = rules.course.id;
   const standing = learner.memberships.filter((held) => contains(held, day)).map(({ groupId }) => groupId);
   const usable = licences
@@ -24,11 +23,15 @@ export function seatNeed(rules: CourseRules, learner: Learner, day: Day, licence
     usable.flatMap((licence) =>
       standing
         .filter((groupId) => isWithin(rules.tree, groupId, licence.homeId))
-        .filter((groupId) => paid.some(({ path, payers }) => pays(payers, licence, isNamed) && (path.groupId ?? groupId) === groupId))
+        .filter((groupId) => paths.some((path) => pays(path.payers, licence, isNamed) && (path.groupId ?? groupId) === groupId))
         .map((groupId) => ({ licenceId: licence.id, groupId })),
     );
   return { courseId, ways: [...ways(true), ...ways(false)] };
 }
+
+/** Is everything that is open paid for? One way that costs nothing is enough to need no seat. */
+export const needsSeat = (paths: readonly Pick<OpenPath, 'payers'>[]): boolean =>
+  paths.length > 0 && paths.every(({ payers }) => payers !== null);
 
 /** Is any open of this course paid for at all? */
 export const hasPayers = (grants: Iterable<Grant>): boolean => {
@@ -40,18 +43,3 @@ const isWithin = (tree: Tree, groupId: GroupId, top: GroupId): boolean => tree.h
 
 const pays = (payers: Payers | null, licence: Licence, isNamed: boolean): boolean =>
   payers !== null && (isNamed ? payers.licences.includes(licence.id) : payers.others && !payers.licences.includes(licence.id));
-
-/** Who pays on an open path: what its open says; the course's own terms cost nothing. */
-function payersOf({ atGroup, onPerson, tree }: CourseRules, { groupId, openedBy }: OpenPath): Payers | null {
-  if (openedBy === null) return null;
-  const isIt = ({ id }: Grant): boolean => id === openedBy;
-  for (const step of groupId === null ? [] : tree.path(groupId)) {
-    const found = atGroup.get(step)?.find(isIt);
-    if (found) return found.payers ?? null;
-  }
-  for (const said of onPerson.values()) {
-    const found = said.find(isIt);
-    if (found) return found.payers ?? null;
-  }
-  return null;
-}

@@ -52,7 +52,9 @@ export function settleSeats(
       outcome.begin.push({ key: person.key, courseId: need.courseId, ...way });
       isMet = true;
     }
-    if (isMet === isWaiting) (isMet ? outcome.unqueue : outcome.queue).push({ key: person.key, courseId: need.courseId });
+    // Where no licence can pay there is nothing to wait for.
+    const waits = !isMet && need.ways.length > 0;
+    if (waits !== isWaiting) (waits ? outcome.queue : outcome.unqueue).push({ key: person.key, courseId: need.courseId });
   }
   for (const { key, places, needs } of people)
     for (const courseId of places.keys()) if (!needs.some((need) => need.courseId === courseId)) outcome.unqueue.push({ key, courseId });

@@ -1,4 +1,15 @@
-import { type CourseId, type CourseGrants, type Grant, type Learner, type Tree, dueDay, type Window, windows } from '@gate-roster/core';
+import {
+  type CourseId,
+  type CourseGrants,
+  type Grant,
+  later,
+  type Learner,
+  needsSeat,
+  type Tree,
+  dueDay,
+  type Window,
+  windows,
+} from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -23,10 +34,14 @@ interface EntitlementRow {
   by_grants: number[];
   due_day: string | null;
   due_is_own: boolean;
+  needs_seat: boolean;
+  payers: number[];
+  other_payers: boolean;
 }
 interface DueRow {
   entitlement_id: number;
   group_id: number | null;
+  grant_id: number | null;
   grant_day: string | null;
   due_day: string | null;
   due_days: number | null;
@@ -83,10 +98,11 @@ function* windowsOf(
             first_day: window.firstDay,
             last_day: window.lastDay,
             units: window.units,
-            via_groups: window.paths.flatMap(({ groupId }) => groupId ?? []),
+            via_groups: [...new Set(window.paths.flatMap(({ groupId }) => groupId ?? []))],
             by_grants: [...new Set(window.paths.flatMap(({ openedBy }) => openedBy ?? []))],
             due_day: dueDay,
             due_is_own: due.length > 0,
+            ...payersOf(window),
           },
           due,
         };
@@ -95,13 +111,25 @@ function* windowsOf(
   }
 }
 
+function payersOf({ paths }: Window): Pick<EntitlementRow, 'needs_seat' | 'payers' | 'other_payers'> {
+  if (!needsSeat(paths)) return { needs_seat: false, payers: [], other_payers: false };
+  const payers = paths.flatMap((path) => path.payers ?? []);
+  return {
+    needs_seat: true,
+    payers: [...new Set(payers.flatMap(({ licences }) => licences))],
+    other_payers: payers.some(({ others }) => others),
+  };
+}
+
 /** One day for all, or the parts from which each person's own day follows. */
 function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
-  const own = window.paths.find((path) => path.groupId === null && path.openedBy !== null);
-  const paths = (own ? [own] : window.paths).map((path) => ({
+  const all = window.paths.map((path) => ({
     groupId: path.groupId,
     grant: path.openedBy === null ? null : (grants.get(path.openedBy) ?? null),
   }));
+  // What an administrator opens for a person stands in place of what groups open; leaders' opens for that person stand beside it.
+  const own = all.filter(({ grant }) => grant !== null && 'person' in grant.at);
+  const paths = own.some(({ groupId }) => groupId === null) ? own : all;
   const rules = paths.map(({ grant }) => grant?.due ?? null);
   const needsPerson = rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
   if (!needsPerson) return { dueDay: dueDay(rules.map((rule) => ({ rule, couldBegin: '0001-01-01' }))), due: [] };
@@ -109,7 +137,8 @@ function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: st
     dueDay: null,
     due: paths.map(({ groupId, grant }) => ({
       group_id: groupId,
-      grant_day: grant && (grant.firstDay ?? grant.madeDay),
+      grant_id: grant?.id ?? null,
+      grant_day: grant && [grant.firstDay ?? grant.madeDay, grant.inSetSince ?? grant.madeDay].reduce(later, grant.madeDay),
       due_day: grant?.due && 'day' in grant.due.at ? grant.due.at.day : null,
       due_days: grant?.due && 'days' in grant.due.at ? grant.due.at.days : null,
       least_days: grant?.due?.leastDays ?? null,
@@ -133,15 +162,15 @@ async function keep(
     const windowRows = part.map(({ row }, index) => ({ id: numbers[index]?.id, ...row }));
     const dueRows = part.flatMap(({ due }, index) => due.map((each) => ({ entitlement_id: numbers[index]?.id, ...each })));
     await tx.execute(sql`
-      insert into entitlement (id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own) overriding system value
-      select id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own
+      insert into entitlement (id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own, needs_seat, payers, other_payers) overriding system value
+      select id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own, needs_seat, payers, other_payers
       from jsonb_to_recordset(${JSON.stringify(windowRows)}::jsonb) as r(id bigint, set_id bigint, person_id bigint, course_id bigint, first_day date, last_day date,
-        units bigint[], via_groups bigint[], by_grants bigint[], due_day date, due_is_own boolean)`);
+        units bigint[], via_groups bigint[], by_grants bigint[], due_day date, due_is_own boolean, needs_seat boolean, payers bigint[], other_payers boolean)`);
     if (dueRows.length > 0) {
       await tx.execute(sql`
-        insert into entitlement_due (entitlement_id, group_id, grant_day, due_day, due_days, least_days, firm)
-        select entitlement_id, group_id, grant_day, due_day, due_days, least_days, firm
-        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean)`);
+        insert into entitlement_due (entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm)
+        select entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm
+        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean)`);
     }
   }
 }

@@ -106,6 +106,7 @@ function cellOf(
     state,
     units: access.units.length,
     opensOn,
+    openedHere: access.paths.some(({ openedBy }) => openedBy !== null && grants.some(({ id }) => id === openedBy)),
     grants,
     decidedAt: at !== null && (seen === null || seen.has(at)) ? { id: at, name: tree.node(at).name } : null,
   };

@@ -34,16 +34,24 @@ interface GrantRow {
   other_licences: boolean;
   maker_branch_id: number | null;
   made_day: Day;
+  set_day: Day | null;
   about: number;
 }
 
 /** Courses (null: all) with the grants that speak about them, directly or through a course set. */
 export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId[] | null): Promise<CourseGrants[]> {
   const wanted = courseIds === null ? sql`true` : sql`c.id = any(${ids(courseIds)})`;
-  const courses = await rows<{ id: CourseId; terms: 'everyone' | 'group' | 'request'; archived: boolean; units: number[] }>(
+  const courses = await rows<{
+    id: CourseId;
+    terms: 'everyone' | 'group' | 'request';
+    archived: boolean;
+    licenceHomes: { licence: number; home: number }[];
+    units: number[];
+  }>(
     db,
     sql`
-    select c.id, t.terms, t.archived, coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
+    select c.id, t.terms, t.archived, (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
+        from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
     from course c join course_terms t on t.course_id = c.id and t.until_at is null where ${wanted} order by c.id`,
   );
   const grants = await grantsWhere(db, sql`g.until_at is null and ${wanted}`);
@@ -70,11 +78,11 @@ async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: C
     sql`
     select g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
       to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id,
-      (g.from_at at time zone o.time_zone)::date as made_day, c.id as about
+      (g.made_at at time zone o.time_zone)::date as made_day, (c.since at time zone o.time_zone)::date as set_day, c.id as about
     from access_grant g cross join organisation o
     cross join lateral (
-      select g.course_id as id where g.course_id is not null
-      union all select s.course_id from course_set_course s where s.course_set_id = g.course_set_id and s.until_at is null
+      select g.course_id as id, null::timestamptz as since where g.course_id is not null
+      union all select s.course_id, s.from_at from course_set_course s where s.course_set_id = g.course_set_id and s.until_at is null
     ) c
     where ${condition} order by g.row_id`,
   );
@@ -95,6 +103,7 @@ function grantOfRow(row: GrantRow): Grant {
     payers: row.licences && { licences: row.licences, others: row.other_licences },
     makerBranch: row.maker_branch_id,
     madeDay: row.made_day,
+    inSetSince: row.set_day,
   };
 }
 
@@ -120,6 +129,8 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
     db,
     sql`
     select p.id as "personId", s.state = 'active' as active, s.state = 'ended' as ended, s.first_day as "firstDay", s.last_day as "lastDay",
+      coalesce((select jsonb_agg(e.course_id order by e.course_id) from enrolment e join course_terms t on t.course_id = e.course_id and t.until_at is null and t.archived
+        where e.person_id = p.id and e.is_current and e.status = 'under way'), '[]') as "mayFinish",
       coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
         from membership m where m.person_id = p.id and m.until_at is null), '[]') as memberships
     from person p join person_state s on s.person_id = p.id and s.until_at is null

@@ -14,6 +14,9 @@ export interface SignedIn extends Actor {
   familyName: string;
   organisation: string;
   timeZone: string;
+  /** Settings of the site: how many days before its due day something is due soon, and how long a change can be undone. */
+  dueSoonDays: number;
+  undoDays: number;
   today: Day;
   leaderships: { groupId: number; name: string; powers: Power[] }[];
   /** The administrator who looks at the application as this person; null: it is the person. */
@@ -68,11 +71,13 @@ export async function maybeActor(db: Queryable, personId: number, now: Date): Pr
     last_day: Day | null;
     organisation: string;
     time_zone: string;
+    due_soon_days: number;
+    undo_days: number;
     leaderships: { groupId: number; name: string; powers: Power[]; firstDay: Day | null; lastDay: Day | null; depth: number }[];
   }>(
     db,
     sql`
-    select p.role, n.given_name, n.family_name, s.state, s.first_day, s.last_day, o.name as organisation, o.time_zone,
+    select p.role, n.given_name, n.family_name, s.state, s.first_day, s.last_day, o.name as organisation, o.time_zone, o.due_soon_days, o.undo_days,
       coalesce((select jsonb_agg(jsonb_build_object('groupId', l.group_id, 'name', g.name, 'powers', l.powers, 'firstDay', l.first_day, 'lastDay', l.last_day,
           'depth', (select count(*) from group_branch b where b.group_id = l.group_id)) order by g.name collate people_order)
         from leadership l join group_now g on g.id = l.group_id where l.person_id = p.id and l.until_at is null), '[]') as leaderships
@@ -91,6 +96,8 @@ export async function maybeActor(db: Queryable, personId: number, now: Date): Pr
     familyName: row.family_name,
     organisation: row.organisation,
     timeZone: row.time_zone,
+    dueSoonDays: row.due_soon_days,
+    undoDays: row.undo_days,
     today,
     seenBy: null,
     onlyIn: null,

@@ -19,7 +19,7 @@ import { maybeAccount } from '../people/account.ts';
 import { matches, onlyGroups, seenPerson } from '../people/scope.ts';
 import type { SignedIn } from './actor.ts';
 import { mayHelp } from './help-routes.ts';
-import { progressVia, seenGroups } from './reach.ts';
+import { progressSight, seenGroups } from './reach.ts';
 
 const foundAtOnce = 8;
 
@@ -78,8 +78,12 @@ export async function helpSheetOf(
   const decides = request !== null && may(actor, 'decideEntry', { path: tree.path(request.group_id) });
   if (!account || !(mayHelp(actor, account) || decides)) throw notFound();
   const own = await seenGroups(db, actor);
-  const via = await progressVia(db, actor);
-  const enrolments = await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via], withLater: true });
+  const enrolments = await enrolmentsOf(db, [personId], {
+    today: actor.today,
+    sight: await progressSight(db, actor),
+    dueSoonDays: actor.dueSoonDays,
+    withLater: true,
+  });
   const wanted = enrolments.find((each) => each.courseId === courseId);
   const waiting = enrolments.find(({ units, inLine }) => units.length > 0 && inLine !== null);
   const facts: SignInFacts = {

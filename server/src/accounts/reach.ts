@@ -1,5 +1,6 @@
 import { branchesWith, type GroupId } from '@gate-roster/core';
-import type { Queryable } from '../database/connect.ts';
+import { sql, type SQL } from 'drizzle-orm';
+import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import type { SignedIn } from './actor.ts';
 
@@ -12,8 +13,24 @@ export async function seenGroups(db: Queryable, actor: SignedIn): Promise<Set<Gr
   return tops === null ? null : groupsInBranches(db, tops);
 }
 
-/** The groups through which the actor sees progress; null: all. */
-export async function progressVia(db: Queryable, actor: SignedIn): Promise<Set<GroupId> | null> {
+/** What a leader sees of progress; null: everything. */
+export type ProgressSight = {
+  /** Groups whose people they see. */
+  own: readonly GroupId[];
+  /** Groups through which an enrolment of these people may be open for the leader to see it: their own, and those above. */
+  via: readonly GroupId[];
+} | null;
+
+export async function progressSight(db: Queryable, actor: SignedIn): Promise<ProgressSight> {
   const tops = branchesWith(actor, 'seeProgress');
-  return tops === null ? null : groupsInBranches(db, tops);
+  if (tops === null) return null;
+  const own = [...(await groupsInBranches(db, tops))];
+  const above = await rows<{ id: GroupId }>(
+    db,
+    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(tops)})`,
+  );
+  return { own, via: [...new Set([...own, ...above.map(({ id }) => id)])] };
 }
+
+/** Is any of these groups one through which the reader sees? */
+export const seenThrough = (sight: ProgressSight, groups: SQL): SQL => (sight === null ? sql`true` : sql`${groups} && ${ids(sight.via)}`);

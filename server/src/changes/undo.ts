@@ -13,8 +13,6 @@ import { accessOfShift, type ShiftEffects } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
-export const undoDays = 180;
-
 /**
  * The inverse of a change: what it began ends, what it ended begins again. Only what still is as the
  * change left it; the rest is counted as a conflict and stays.
@@ -44,7 +42,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   );
   const { restorable } = shift;
   const effects = noEffects();
-  const isOver = made.undone_by !== null || addDays(made.made_day, undoDays) < context.today || subjects.length === 0;
+  const isOver = made.undone_by !== null || addDays(made.made_day, actor.undoDays) < context.today || subjects.length === 0;
   if (isOver)
     effects.conflicts.push({ code: made.undone_by === null && subjects.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
   const gone = subjects.filter(({ person_id }) => person_id !== null && erased.has(person_id)).length;

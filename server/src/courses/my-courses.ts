@@ -1,22 +1,29 @@
 import type { MyCourse } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
+import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
-import { enrolmentsOf } from '../progress/enrolments.ts';
+import { type Enrolment, enrolmentsOf } from '../progress/enrolments.ts';
 
 /** The own courses: overdue and begun ones on top, then open, later, done. */
 export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCourse[]> {
-  const enrolments = await enrolmentsOf(db, [actor.personId], { today: actor.today, via: await cardVia(db, actor), withLater: true });
-  const finished = await rows<{ course_id: number; units_done: number }>(
+  const enrolments = await enrolmentsOf(db, [actor.personId], {
+    today: actor.today,
+    sight: await cardSight(db, actor),
+    dueSoonDays: actor.dueSoonDays,
+    withLater: true,
+  });
+  const finished = await rows<{ course_id: number; unit_id: number }>(
     db,
     sql`
-    select e.course_id, count(*)::int as units_done from enrolment e join unit u on u.course_id = e.course_id
+    select e.course_id, u.id as unit_id from enrolment e join unit u on u.course_id = e.course_id
     where e.person_id = ${actor.personId} and e.is_current and exists (select 1 from activity a where a.unit_id = u.id)
-      and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
-    group by 1`,
+      and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))`,
   );
-  const unitsDone = new Map(finished.map(({ course_id, units_done }) => [course_id, units_done]));
+  /** Of the units that are open, or of all while none is. */
+  const unitsDone = ({ courseId, units }: Enrolment): number =>
+    finished.filter(({ course_id, unit_id }) => course_id === courseId && (units.length === 0 || units.includes(unit_id))).length;
   const setBy = new Map(
     (
       await rows<{ id: number; group_id: number; name: string }>(
@@ -39,22 +46,25 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       doneDay: each.doneDay,
       score: each.score,
       units: each.units.length > 0 ? each.units.length : each.allUnits,
-      unitsDone: unitsDone.get(each.courseId) ?? 0,
+      unitsDone: unitsDone(each),
       setBy: setBy.get(each.courseId) ?? null,
       inLine: each.inLine,
+      noLicence: each.lacksSeat && each.inLine === null,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
 }
 
 /** A lasting card opens only what its group's branch opens; null: everything. */
-export async function cardVia(db: Queryable, { onlyIn }: SignedIn): Promise<number[] | null> {
-  return onlyIn === null ? null : [...(await groupsInBranches(db, [onlyIn]))];
+export async function cardSight(db: Queryable, { onlyIn }: SignedIn): Promise<ProgressSight> {
+  if (onlyIn === null) return null;
+  const own = [...(await groupsInBranches(db, [onlyIn]))];
+  return { own, via: own };
 }
 
 function rank(course: MyCourse): number {
   if (course.status === 'done') return 4;
   if (!course.open) return 6;
-  if (course.inLine !== null) return 5;
+  if (course.inLine !== null || course.noLicence) return 5;
   if (course.lateness === 'overdue') return 0;
   if (course.lateness === 'due soon') return 1;
   return course.status === 'under way' ? 2 : 3;

@@ -7,7 +7,7 @@ import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
 import { onlyGroups } from '../people/scope.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { cardVia, myCourses } from './my-courses.ts';
+import { cardSight, myCourses } from './my-courses.ts';
 
 export const launchHours = 8;
 
@@ -28,18 +28,19 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
           (select coalesce(jsonb_agg(jsonb_build_object('id', h.row_id, 'groupId', h.group_id, 'title', h.title, 'url', h.url, 'uploadId', h.upload_id) order by b.depth, h.row_id), '[]')
             from group_branch b join handout h on h.group_id = b.ancestor_id and h.until_at is null where b.group_id = g.id) as handouts
         from membership m join group_now g on g.id = m.group_id where m.person_id = ${actor.personId} and m.until_at is null
-          and ${onlyGroups(sql`m.group_id`, await cardVia(db, actor))} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true) order by g.name collate people_order`,
+          and ${onlyGroups(sql`m.group_id`, (await cardSight(db, actor))?.own ?? null)} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true)
+          and not exists (select 1 from group_branch r join group_now a on a.id = r.ancestor_id where r.group_id = g.id and (a.state <> 'active' or a.first_day > ${actor.today} or a.last_day < ${actor.today})) order by g.name collate people_order`,
       );
       return { groups, courses: await myCourses(db, actor) };
     },
 
     async launch({ actor, params: { courseId } }) {
-      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, via: await cardVia(db, actor) })).filter(
+      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, sight: await cardSight(db, actor) })).filter(
         (each) => each.courseId === courseId,
       );
       found(enrolment);
       if (enrolment?.units.length === 0) throw new ProblemError('not-open');
-      if (enrolment && enrolment.inLine !== null) throw new ProblemError('in-line');
+      if (enrolment?.lacksSeat) throw new ProblemError(enrolment.inLine === null ? 'no-licence' : 'in-line');
       const id = randomUUID();
       await db.execute(
         sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`,

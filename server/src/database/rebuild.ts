@@ -1,12 +1,27 @@
-import type { Day } from '@gate-roster/core';
+import { type Day, dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
+import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
 import { rebuildBranches } from '../groups/branches.ts';
 import { rebuildSetBranches, refreshSets } from '../people/membership-sets.ts';
 import { forgetStandings } from '../progress/standings.ts';
-import type { Transaction } from './connect.ts';
+import { type Database, maybeRow, type Queryable, type Transaction } from './connect.ts';
 
-/** Makes everything that is derived anew from the truth; standings are kept again as soon as somebody looks for them. Reads and writes wait meanwhile. */
+/** Raised whenever what is derived gets other columns or another meaning. */
+const derivedVersion = 2;
+
+/** Makes everything derived from scratch when another version of the code made it. Of several processes one does it, and the others wait. */
+export async function rebuildWhenOld(db: Database, now: Date): Promise<void> {
+  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const isCurrent = async (at: Queryable): Promise<boolean> =>
+    (await maybeRow(at, sql`select 1 from derived_version where version = ${derivedVersion}`)) !== null;
+  if (!site || (await isCurrent(db))) return;
+  await oneAfterTheOther(db, async (tx) => {
+    if (!(await isCurrent(tx))) await rebuildDerived(tx, dayOfMoment(now, site.time_zone));
+  });
+}
+
+/** Makes everything that is derived from scratch from the truth; tallies are cached again as soon as somebody looks for them. Reads and writes wait meanwhile. */
 export async function rebuildDerived(tx: Transaction, today: Day): Promise<void> {
   await tx.execute(sql`lock table person, membership_set, entitlement in exclusive mode`);
   await rebuildBranches(tx);
@@ -14,6 +29,8 @@ export async function rebuildDerived(tx: Transaction, today: Day): Promise<void>
   await refreshSets(tx, 'all', today);
   await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: 'all' });
   await forgetStandings(tx);
+  await tx.execute(sql`delete from derived_version`);
+  await tx.execute(sql`insert into derived_version (version) values (${derivedVersion})`);
   await tx.execute(
     sql`analyze group_branch, membership_set, membership_set_group, set_in_branch, person, entitlement, entitlement_due, enrolment, membership, personal`,
   );

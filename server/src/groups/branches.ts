@@ -1,10 +1,12 @@
+import { branchDays, type Placement } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 
-/** Makes the closure anew from the parents. */
+/** Makes the closure from scratch from the parents. */
 export async function rebuildBranches(tx: Transaction): Promise<void> {
   await tx.execute(sql`delete from group_branch`);
   await insertPaths(tx, null);
+  await refreshBranchDays(tx, null);
 }
 
 /** The closure of groups whose place is new, or that are gone or back, with all below them; and of the sets that touch them. */
@@ -17,6 +19,7 @@ export async function refreshBranches(tx: Transaction, placed: readonly number[]
   ).map(({ id }) => id);
   await tx.execute(sql`delete from group_branch where group_id = any(${ids(affected)})`);
   await insertPaths(tx, affected);
+  await refreshBranchDays(tx, affected);
   await tx.execute(sql`
     delete from set_in_branch where set_id in (select set_id from membership_set_group where group_id = any(${ids(affected)}))`);
   await tx.execute(sql`
@@ -32,4 +35,19 @@ async function insertPaths(tx: Transaction, groups: readonly number[] | null): P
       select up.group_id, g.id, g.parent_id, up.depth + 1 from up join group_now g on g.id = up.parent_id
     )
     insert into group_branch (ancestor_id, group_id, depth) select ancestor_id, group_id, depth from up`);
+}
+
+/** On which days groups lay below which others, from the whole history of the tree; `groups` null: of all. */
+async function refreshBranchDays(tx: Transaction, groups: readonly number[] | null): Promise<void> {
+  await tx.execute(sql`delete from branch_day where ${groups === null ? sql`true` : sql`group_id = any(${ids(groups)})`}`);
+  const placements = await rows<Placement>(
+    tx,
+    sql`
+    select v.group_id as "groupId", v.parent_id as "parentId", (v.from_at at time zone o.time_zone)::date as "from", (v.until_at at time zone o.time_zone)::date as until
+    from group_version v cross join organisation o order by v.row_id`,
+  );
+  const found = branchDays(placements, groups ?? new Set(placements.map(({ groupId }) => groupId)));
+  await tx.execute(sql`
+    insert into branch_day (ancestor_id, group_id, from_day, until_day) select "ancestorId", "groupId", "from", until
+    from jsonb_to_recordset(${JSON.stringify(found)}::jsonb) as r("ancestorId" bigint, "groupId" bigint, "from" date, until date)`);
 }

@@ -2,7 +2,7 @@ import type { GroupLeader, GroupSheet, Invited, TreeRow } from '@gate-roster/con
 import { branchesWith, emptyTally, may, type Power } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { accessRows } from '../access/grid.ts';
-import { branchTops, progressVia } from '../accounts/reach.ts';
+import { branchTops, progressSight } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seatFigures } from '../seats/line.ts';
 import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
@@ -48,9 +48,9 @@ export function groupHandlers({ db }: Deps): Handlers {
     },
 
     async treeProgress({ actor }) {
-      const via = await progressVia(db, actor);
-      const groups = via ? [...via] : [...(await groupsInBranches(db, null))];
-      const found = await tallyPerGroup(db, { groups, withSubgroups: true, via: via && [...via], today: actor.today });
+      const sight = await progressSight(db, actor);
+      const groups = sight?.own ?? [...(await groupsInBranches(db, null))];
+      const found = await tallyPerGroup(db, { groups, withSubgroups: true, sight, today: actor.today });
       return { groups: [...found].map(([id, tally]) => ({ id, tally })) };
     },
 
@@ -59,7 +59,6 @@ export function groupHandlers({ db }: Deps): Handlers {
       const withSubgroups = query.subgroups === 'yes';
       const target = { path: path.map(({ id }) => id) };
       const mayDo = (power: Power): boolean => may(actor, power, target);
-      const via = await progressVia(db, actor);
       const group = await oneRow<
         Pick<
           GroupSheet,
@@ -117,8 +116,8 @@ export function groupHandlers({ db }: Deps): Handlers {
         sql`
         select (select count(*)::int from person p where ${isCounted(groupId, withSubgroups)}) as counted,
           (select count(distinct person_id)::int from leadership where until_at is null and group_id in (${groupsOf(groupId, withSubgroups)})) as leaders,
-          (select count(*)::int from (select m.person_id from membership m join person p on p.id = m.person_id where m.until_at is null
-            and m.group_id in (${groupsOf(groupId, withSubgroups)}) and ${isCounted(groupId, withSubgroups)} group by 1 having count(*) > 1) several) as "inSeveral"`,
+          (select count(*)::int from person p where ${isCounted(groupId, withSubgroups)}
+            and (select count(*) from membership_set_group g where g.set_id = p.set_id and g.group_id in (${groupsOf(groupId, withSubgroups)})) > 1) as "inSeveral"`,
       );
       const notCounted = await rows<{ reason: 'paused'; people: number }>(
         db,
@@ -127,7 +126,7 @@ export function groupHandlers({ db }: Deps): Handlers {
         from person p join person_state s on s.person_id = p.id and s.until_at is null where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)} group by 1 order by 2 desc`,
       );
       const progress = mayDo('seeProgress')
-        ? (await tallyPerGroup(db, { groups: [groupId], withSubgroups, via: via && [...via], today: actor.today })).get(groupId)
+        ? (await tallyPerGroup(db, { groups: [groupId], withSubgroups, sight: await progressSight(db, actor), today: actor.today })).get(groupId)
         : undefined;
       const cells = (await accessRows(db, actor, [groupId]))[0]?.cells ?? [];
       const open = cells.filter(({ state }) => state === 'here' || state === 'above' || state === 'part');
@@ -143,7 +142,7 @@ export function groupHandlers({ db }: Deps): Handlers {
         progress: progress ?? emptyTally,
         courses: {
           open: open.length,
-          fromAbove: open.filter(({ grants }) => grants.length === 0).length,
+          fromAbove: open.filter(({ openedHere }) => !openedHere).length,
           blocked: cells.filter(({ state }) => state === 'blocked').length,
         },
         may: {

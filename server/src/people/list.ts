@@ -1,7 +1,7 @@
 import type { PeopleFilter, PersonRow } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { progressVia, seenGroups } from '../accounts/reach.ts';
+import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { groupsOf, onlyGroups, peopleWhere, reasonNotCounted } from './scope.ts';
@@ -45,11 +45,10 @@ export async function peoplePage(
     order by ${order.by}`,
   );
   const shown = found.slice(0, page.limit);
-  const via = await progressVia(db, actor);
   const enrolments = await enrolmentsOf(
     db,
     shown.map(({ id }) => id),
-    { today: actor.today, via: via && [...via] },
+    { today: actor.today, sight: await progressSight(db, actor), dueSoonDays: actor.dueSoonDays },
   );
   const byPerson = new Map<number, typeof enrolments>(shown.map(({ id }) => [id, []]));
   for (const each of enrolments) if (!each.exempt) byPerson.get(each.personId)?.push(each);

@@ -35,6 +35,8 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
     select held.person_id, coalesce(held.key, ''),
       s.active and held.key is not null and held.key <> '',
       coalesce(held.has_days, false) or not s.active or s.last_day is not null or exists (select 1 from access_grant g where g.person_id = held.person_id and g.until_at is null)
+        or exists (select 1 from enrolment e join course_terms t on t.course_id = e.course_id and t.until_at is null and t.archived
+          where e.person_id = held.person_id and e.is_current and e.status = 'under way')
     from held join lateral (
       select state = 'active' and coalesce(first_day <= ${today}, true) and coalesce(last_day >= ${today}, true) as active, last_day
       from person_state where person_id = held.person_id and until_at is null

@@ -5,7 +5,6 @@ import {
   type CourseGrants,
   may,
   mayActOnAccount,
-  opensLater,
   type Power,
   resolve,
   type Tree,
@@ -13,7 +12,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
-import { progressVia, seenGroups } from '../accounts/reach.ts';
+import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
@@ -49,7 +48,7 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
     from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at, g.name`,
   );
   const tree = await wholeTree(db);
-  const mayProgress = groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }));
+  const mayProgress = actor.role === 'administrator' || groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }));
   const { active_at, role, ...rest } = person;
   const account = found(await maybeAccount(db, tree, personId));
   const leads = await rows<{ id: number; name: string; powers: Power[]; lastDay: string | null }>(
@@ -89,30 +88,28 @@ async function coursesWithWhy(
 ): Promise<PersonSheet['courses']> {
   const [learner] = await learners(db, [personId]);
   if (!learner) return [];
-  const via = await progressVia(db, actor);
-  const enrolments = new Map(
-    (await enrolmentsOf(db, [personId], { today: actor.today, via: via && [...via] })).map((each) => [each.courseId, each]),
-  );
+  const sight = await progressSight(db, actor);
+  const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
+  const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
   const seats = await seatsOf(db, personId, own);
   const names = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course`)).map(({ id, name }) => [id, name]));
   return (await grantsByCourse(db, null)).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
     const access = resolve(rules, learner, actor.today);
-    // A course that is open only by a way outside the leader's branches is not open as far as they may know.
-    const shown = own === null || access.paths.some(({ groupId }) => groupId !== null && own.has(groupId));
     const enrolment = enrolments.get(about.course.id);
     return {
       id: about.course.id,
       name: names.get(about.course.id) ?? '',
-      open: shown && access.units.length > 0,
-      units: shown ? access.units.length : 0,
+      open: (enrolment?.units.length ?? 0) > 0,
+      units: enrolment?.units.length ?? 0,
       allUnits: about.course.units.length,
-      opensLater: access.units.length > 0 || own !== null ? null : opensLater(rules, learner, actor.today),
+      opensLater: enrolment?.opensOn ?? null,
       due: enrolment?.due ?? null,
       status: enrolment?.status ?? 'not begun',
       lateness: enrolment?.lateness ?? 'on time',
       score: enrolment?.score ?? null,
       inLine: enrolment?.inLine ?? null,
+      noLicence: enrolment !== undefined && enrolment.lacksSeat && enrolment.inLine === null,
       seat: seats.get(about.course.id) ?? null,
       why: whySteps(about, access.chain, tree, own),
     };

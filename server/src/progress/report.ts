@@ -2,17 +2,17 @@ import type { ProgressReport } from '@gate-roster/contract';
 import { addDays, emptyTally, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { progressVia } from '../accounts/reach.ts';
+import { type ProgressSight, progressSight, seenThrough } from '../accounts/reach.ts';
 import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { isCounted, isMember } from '../people/scope.ts';
+import { onDay } from './standings.ts';
 import { learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
 
 const weeksShown = 12;
 
 /** Group by course for a scope: the group itself, and with subgroups the two levels below it. One computation for screen, file and chart. */
 export async function progressReport(db: Database, actor: SignedIn, groupId: number, withSubgroups: boolean): Promise<ProgressReport> {
-  const via = await progressVia(db, actor);
-  const seen = via && [...via];
+  const sight = await progressSight(db, actor);
   const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
     db,
     sql`
@@ -20,7 +20,7 @@ export async function progressReport(db: Database, actor: SignedIn, groupId: num
     from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`,
   );
   const groups = shown.map(({ id }) => id);
-  const question = { groups, withSubgroups, via: seen, today: actor.today };
+  const question = { groups, withSubgroups, sight, today: actor.today };
   const [byCourse, totals, learners] = await Promise.all([
     tallies(db, { ...question, byCourse: true }),
     tallyPerGroup(db, question),
@@ -47,7 +47,7 @@ export async function progressReport(db: Database, actor: SignedIn, groupId: num
         return tally && tally.all > 0 ? tally : null;
       }),
     })),
-    weeks: await doneByWeek(db, actor, groupId, withSubgroups, seen),
+    weeks: await doneByWeek(db, actor, groupId, withSubgroups, sight),
   };
 }
 
@@ -61,7 +61,7 @@ async function doneByWeek(
   actor: SignedIn,
   groupId: number,
   withSubgroups: boolean,
-  via: readonly number[] | null,
+  sight: ProgressSight,
 ): Promise<ProgressReport['weeks']> {
   const weekday = (new Date(`${actor.today}T00:00:00Z`).getUTCDay() + 6) % 7;
   const first = addDays(actor.today, -weekday - 7 * (weeksShown - 1));
@@ -70,7 +70,8 @@ async function doneByWeek(
     sql`
     select date_trunc('week', e.done_day)::date as monday, count(*)::int as done from enrolment e join person p on p.id = e.person_id
     where e.is_current and not e.exempt and e.done_day >= ${first} and p.counted and p.set_id in (select set_id from (${scopeOf([groupId], withSubgroups)}) scope)
-      and ${via === null ? sql`true` : sql`e.via_groups && ${ids(via)}`} group by 1`,
+      and (${seenThrough(sight, sql`e.via_groups`)} or exists (select 1 from entitlement x
+        where x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(actor.today)} and ${seenThrough(sight, sql`x.via_groups`)})) group by 1`,
   );
   const byMonday = new Map(found.map(({ monday, done }) => [monday, done]));
   return Array.from({ length: weeksShown }, (_, index) => addDays(first, index * 7)).map((monday) => ({

@@ -1,6 +1,6 @@
 import { completion, meanScore, notBegun, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { progressVia } from '../accounts/reach.ts';
+import { progressSight } from '../accounts/reach.ts';
 import { ids, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { csv } from '../http/csv.ts';
@@ -63,7 +63,7 @@ export function progressHandlers({ db }: Deps): Handlers {
     async progressPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       found((await rows(db, sql`select id from course where id = ${query.courseId}`))[0]);
-      const via = await progressVia(db, actor);
+      const sight = await progressSight(db, actor);
       const after = query.after === undefined ? null : readCursor(query.after);
       // People are paged by name; those without this enrolment fall out, so a page may be shorter than asked.
       const people = await rows<{ id: number; givenName: string; familyName: string }>(
@@ -78,7 +78,8 @@ export function progressHandlers({ db }: Deps): Handlers {
         (
           await enrolmentsWhere(db, sql`p.id = any(${ids(page.map(({ id }) => id))})`, sql`c.id = ${query.courseId}`, {
             today: actor.today,
-            via: via && [...via],
+            sight,
+            dueSoonDays: actor.dueSoonDays,
           })
         ).map((each) => [each.personId, each]),
       );

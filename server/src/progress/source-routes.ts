@@ -56,7 +56,7 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
       );
       const today = dayOfMoment(now(), launch.time_zone);
       const open =
-        (await enrolmentsOf(db, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id)?.units ??
+        (await enrolmentsOf(db, [launch.person_id], { today, sight: null })).find(({ courseId }) => courseId === launch.course_id)?.units ??
         [];
       const units = await rows<{
         id: number;

@@ -1,6 +1,8 @@
 import { type Day, dayOfMoment } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
+import type { ProgressSight } from '../accounts/reach.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { lacksSeat, ownDueDays } from './due-days.ts';
 
 /*
  * The standing of a membership set: what the enrolments of its counted learners come to, per course and in all. Everybody has
@@ -22,10 +24,11 @@ export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, 
  * Works standings out. Entitled and work are added up per set and course; *not begun* is entitled without work, and where all
  * of a set are due on one day, overdue is whoever of them is neither done nor exempt. Only people with windows or due days
  * of their own are looked at one by one. Whoever stands in line for a seat is never overdue.
- * @param via A leader sees only enrolments opened through these groups; null: all.
+ * @param sight What the reader sees; null: everything.
  * @returns A statement for rows of set_id, course_id, the columns of a tally, and whole.
  */
-export function workedOut(sets: readonly number[], via: readonly number[] | null, today: Day): SQL {
+export function workedOut(sets: readonly number[], sight: ProgressSight, today: Day): SQL {
+  const via = sight?.via ?? null;
   // Mostly it is a group of the set itself, and those are few.
   const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`(${column} && s.seen or ${column} && ${ids(via)})`);
   /** How many of these are not seen by everybody who sees the set's groups. */
@@ -43,7 +46,7 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
       from membership_set s where s.id = any(${ids(sets)}) and s.counted > 0
     ),
     open as materialized (
-      select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, not x.due_is_own and x.due_day < ${today} as is_late, s.counted_alike, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
+      select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, not x.due_is_own and x.due_day < ${today} as is_late, x.needs_seat, x.payers, x.other_payers, s.counted_alike, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
       from entitlement x join sets s on s.id = x.set_id where ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
     worked as materialized (
@@ -56,7 +59,7 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
       from worked w left join open o on o.set_id = w.set_id and o.course_id = w.course_id where o.id is not null or w.is_visible
     ),
     own as materialized (
-      select x.id, p.set_id, x.course_id, x.due_day, x.due_is_own, p.id as person_id, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
+      select x.id, p.set_id, x.course_id, x.due_day, x.due_is_own, x.needs_seat, x.payers, x.other_payers, p.id as person_id, ${hidden(sql`x.via_groups`, sql`1`)} as hidden
       from entitlement x join person p on p.id = x.person_id join sets s on s.id = p.set_id
       where p.counted and p.own_windows and ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
@@ -65,6 +68,17 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
       from enrolment e join person p on p.id = e.person_id join sets s on s.id = p.set_id left join own w on w.person_id = e.person_id and w.course_id = e.course_id
       where e.is_current and p.counted and p.own_windows and (w.id is not null or ${visible(sql`e.via_groups`)}) group by 1, 2
     ),
+    candidates as materialized (
+      select x.id, x.set_id, x.course_id, x.due_day, x.due_is_own, x.person_id
+      from (
+        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, o.needs_seat, o.payers, o.other_payers, p.id as person_id
+        from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows where o.due_is_own
+        union all
+        select id, set_id, course_id, due_day, due_is_own, needs_seat, payers, other_payers, person_id from own where due_is_own or due_day < ${today}
+      ) x left join enrolment e on e.person_id = x.person_id and e.course_id = x.course_id and e.is_current
+      where not coalesce(${isSettled}, false) and not (x.needs_seat and ${lacksSeat(sql`x.person_id`)})
+    ),
+    due as materialized (${ownDueDays(sql`select id as window_id, person_id from candidates where due_is_own`, today)}),
     parts as (
       select set_id, course_id, counted_alike::bigint as "all", 0 as done, 0 as under_way, 0 as exempt, case when is_late then counted_alike else 0 end as overdue, 0 as score_sum, 0 as scored, hidden from open
       union all
@@ -74,20 +88,14 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
       union all
       select set_id, course_id, loose, done, under_way, exempt, 0, score_sum, scored, hidden from own_work
       union all
-      select o.set_id, o.course_id, 0, 0, 0, 0, -count(*), 0, 0, 0
-      from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows
-      join seat_line l on l.person_id = p.id and l.course_id = o.course_id and l.until_at is null
-      left join enrolment e on e.person_id = p.id and e.course_id = o.course_id and e.is_current
-      where o.is_late and not coalesce(${isSettled}, false) group by 1, 2
+      select x.set_id, x.course_id, 0, 0, 0, 0, -count(*), 0, 0, 0
+      from open x join person p on p.set_id = x.set_id and p.counted and not p.own_windows
+      left join enrolment e on e.person_id = p.id and e.course_id = x.course_id and e.is_current
+      where x.is_late and x.needs_seat and not coalesce(${isSettled}, false) and ${lacksSeat(sql`p.id`)} group by 1, 2
       union all
       select d.set_id, d.course_id, 0, 0, 0, 0, count(*), 0, 0, 0
-      from (
-        select o.id, o.set_id, o.course_id, o.due_day, o.due_is_own, p.id as person_id from open o join person p on p.set_id = o.set_id and p.counted and not p.own_windows where o.due_is_own
-        union all
-        select id, set_id, course_id, due_day, due_is_own, person_id from own where due_is_own or due_day < ${today}
-      ) d left join enrolment e on e.person_id = d.person_id and e.course_id = d.course_id and e.is_current
-      where not exists (select 1 from seat_line l where l.person_id = d.person_id and l.course_id = d.course_id and l.until_at is null)
-        and not coalesce(${isSettled}, false) and (case when d.due_is_own then own_due_day(d.id, d.person_id) else d.due_day end) < ${today} group by 1, 2
+      from candidates d left join due on due.window_id = d.id and due.person_id = d.person_id
+      where (case when d.due_is_own then due.due else d.due_day end) < ${today} group by 1, 2
     )
     select set_id, course_id, sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue,
       sum(score_sum)::float8 as score_sum, sum(scored)::int as scored, sum(hidden) = 0 as whole from parts group by 1, 2`;
@@ -97,11 +105,11 @@ export function workedOut(sets: readonly number[], via: readonly number[] | null
  * Sets of a scope without a kept standing that serves this asker: of the day, not marked, and for a leader one of which they
  * see all.
  */
-export async function setsToWorkOut(db: Queryable, scope: SQL, via: readonly number[] | null, today: Day): Promise<number[]> {
+export async function setsToWorkOut(db: Queryable, scope: SQL, sight: ProgressSight, today: Day): Promise<number[]> {
   const isSeen =
-    via === null
+    sight === null
       ? sql`true`
-      : sql`k.whole and not exists (select 1 from membership_set_group g where g.set_id = k.set_id and g.group_id <> all(${ids(via)}))`;
+      : sql`k.whole and not exists (select 1 from membership_set_group g where g.set_id = k.set_id and g.group_id <> all(${ids(sight.via)}))`;
   const found = await rows<{ id: number }>(
     db,
     sql`

@@ -57,7 +57,7 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
     on conflict (enrolment_id, activity_id) do update set finished = r.finished or excluded.finished, score = greatest(r.score, excluded.score), tries = r.tries + 1, last_at = greatest(r.last_at, excluded.last_at)`);
 
   const today = dayOfMoment(now, launch.time_zone);
-  const open = (await enrolmentsOf(tx, [launch.person_id], { today, via: null })).find(({ courseId }) => courseId === launch.course_id);
+  const open = (await enrolmentsOf(tx, [launch.person_id], { today, sight: null })).find(({ courseId }) => courseId === launch.course_id);
   const activities = await rows<ActivityFacts>(
     tx,
     sql`select a.id, a.unit_id as "unitId", a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,

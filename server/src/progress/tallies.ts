@@ -1,6 +1,7 @@
 import { type Day, emptyTally, type Tally } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import type { ProgressSight } from '../accounts/reach.ts';
 import { setsToWorkOut, tallyColumns, workedOut } from './standings.ts';
 
 export interface TallyQuestion {
@@ -8,8 +9,7 @@ export interface TallyQuestion {
   groups: readonly number[];
   withSubgroups: boolean;
   byCourse: boolean;
-  /** A leader sees only enrolments opened through these groups; null: all. */
-  via: readonly number[] | null;
+  sight: ProgressSight;
   today: Day;
 }
 
@@ -34,9 +34,9 @@ export async function tallies(db: Database, question: TallyQuestion): Promise<Gr
   return db.transaction((tx) => talliesWithin(tx, question), { isolationLevel: 'repeatable read', accessMode: 'read only' });
 }
 
-async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse, via, today }: TallyQuestion): Promise<GroupTally[]> {
+async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse, sight, today }: TallyQuestion): Promise<GroupTally[]> {
   const scope = scopeOf(groups, withSubgroups);
-  const toWorkOut = await setsToWorkOut(tx, scope, via, today);
+  const toWorkOut = await setsToWorkOut(tx, scope, sight, today);
   const columns = sql`set_id, ${byCourse ? sql`course_id` : sql`0 as course_id`}, ${tallyColumns}`;
   const keptOnes = sql`select ${columns} from standing where course_id ${byCourse ? sql`<>` : sql`=`} 0 and day = ${today} and set_id <> all(${ids(toWorkOut)})`;
   const found = await rows<
@@ -46,7 +46,7 @@ async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse,
     sql`
     select scope.group_id, t.course_id, sum(t."all")::int as "all", sum(t.done)::int as done, sum(t.under_way)::int as under_way, sum(t.exempt)::int as exempt,
       sum(t.overdue)::int as overdue, sum(t.score_sum)::float8 as score_sum, sum(t.scored)::int as scored
-    from (${toWorkOut.length === 0 ? keptOnes : sql`${keptOnes} union all select ${columns} from (${workedOut(toWorkOut, via, today)}) w`}) t
+    from (${toWorkOut.length === 0 ? keptOnes : sql`${keptOnes} union all select ${columns} from (${workedOut(toWorkOut, sight, today)}) w`}) t
     join (${scope}) scope on scope.set_id = t.set_id group by 1, 2`,
   );
   return found.map((row) => ({

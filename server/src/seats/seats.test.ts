@@ -162,16 +162,18 @@ test('a home that is deleted takes its licence and seats along, and brings them 
   expect(await query(`select count(*)::int as n from seat where until_at is null and licence_id = 2`)).toEqual(used);
 });
 
-test('when the day turns a licence that is over lets go of its seats, and whoever needs one stands in line', async () => {
+test('when the day turns a licence that is over lets go of its seats, and nobody is in line while no licence can pay', async () => {
   const { today } = await mirela.call('me', {});
   await mirela.apply({ kind: 'edit-licence', licenceId: boats, values: { lastDay: addDays(today, 1) } });
-  const all = (await inUse()) + (await line()).length;
   clock = new Date(clock.getTime() + 2 * 86_400_000);
   expect(await turnDay(site.deps.db, clock)).toBe(true);
   expect(await query(`select 1 from seat where until_at is null and licence_id = ${boats}`)).toEqual([]);
-  expect(
-    await query<{ n: number }>(`select count(*)::int as n from seat_line where until_at is null and course_id = ${boatHandling}`),
-  ).toEqual([{ n: all }]);
+  expect(await query(`select 1 from seat_line where until_at is null and course_id = ${boatHandling}`)).toEqual([]);
+  const [person] = await query<{ id: number }>(
+    `select e.person_id::int as id from seat e join person p on p.id = e.person_id where e.licence_id = ${boats} and p.counted order by e.id limit 1`,
+  );
+  const sheet = await mirela.call('person', { params: { personId: person?.id ?? 0 } });
+  expect(sheet.courses.find(({ id }) => id === boatHandling)).toMatchObject({ open: true, seat: null, inLine: null, noLicence: true });
 });
 
 test('a leader sees and limits what lies in the branch, and hears of the rest only whether there is room', async () => {

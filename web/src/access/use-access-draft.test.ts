@@ -2,7 +2,7 @@ import type { AccessCell, AccessGrid } from '@gate-roster/contract';
 import { ref } from 'vue';
 import { useAccessDraft } from './use-access-draft.ts';
 
-const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, grants: [], decidedAt: null };
+const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, openedHere: false, grants: [], decidedAt: null };
 const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ id: 77, effect: 'block', mayEnd: true }] };
 const row = (id: number, parentId: number | null, cell: AccessCell = closed): AccessGrid['rows'][number] => ({
   id,

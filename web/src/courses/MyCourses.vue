@@ -36,7 +36,7 @@ async function open(course: MyCourse): Promise<void> {
     opening.value = null;
   }
 }
-const canOpen = (course: MyCourse): boolean => course.open && course.inLine === null;
+const canOpen = (course: MyCourse): boolean => course.open && course.inLine === null && !course.noLicence;
 const isFirst = (index: number, course: MyCourse): boolean => index === 0 && canOpen(course) && course.status !== 'done';
 </script>
 
@@ -91,6 +91,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
             </p>
           </template>
           <p v-else-if="course.inLine !== null" class="soft">{{ words.learner.inLine(course.inLine) }}</p>
+          <p v-else-if="course.noLicence" class="soft">{{ words.learner.noLicence }}</p>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
         </article>
       </template>

@@ -130,7 +130,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
               words.progress.statusOf(course.status, course.lateness)
             }}</span>
             {{ words.progress.details(course.score, course.status === 'done' ? null : course.due) }}
-            <span :class="{ late: course.inLine !== null }">{{ words.courses.seat(course) }}</span>
+            <span :class="{ late: course.inLine !== null || course.noLicence }">{{ words.courses.seat(course) }}</span>
           </p>
           <ol v-if="why === course.id" class="why">
             <li v-for="(step, index) in course.why" :key="index" :class="{ soft: step.verdict !== 'decided' }">

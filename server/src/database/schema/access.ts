@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
-import { day, daysInOrder, history, id, idList, ref, span, stands } from './columns.ts';
+import { day, daysInOrder, history, id, idList, moment, ref, span, stands } from './columns.ts';
 import { course, courseSet } from './courses.ts';
 import { groups } from './groups.ts';
 import { membershipSet, person } from './people.ts';
@@ -27,6 +27,8 @@ export const grant = pgTable(
     note: text(),
     makerBranchId: ref(() => groups.id),
     madeBy: ref(() => person.id),
+    /** When it was first made: an undo that brings it back, or a change of some of it, leaves this as it was. */
+    madeAt: moment().notNull().defaultNow(),
     ...history,
   },
   (t) => [
@@ -65,6 +67,12 @@ export const entitlement = pgTable(
     /** When due for everybody alike; see entitlement_due where it depends on when one could begin. */
     dueDay: day(),
     dueIsOwn: boolean().notNull().default(false),
+    /** Every way to it has to be paid for, by these licences or (others) by any that covers course and path. */
+    needsSeat: boolean().notNull().default(false),
+    payers: idList()
+      .notNull()
+      .default(sql`'{}'`),
+    otherPayers: boolean().notNull().default(false),
   },
   (t) => [
     index('entitlement_set').on(t.setId, t.courseId),
@@ -85,7 +93,9 @@ export const entitlementDue = pgTable(
       .notNull()
       .references(() => entitlement.id, { onDelete: 'cascade' }),
     groupId: ref(() => groups.id),
-    /** The grant's own first day, or the day it was made. */
+    /** The grant that opened the path; worked out, hence no reference. */
+    grantId: bigint({ mode: 'number' }),
+    /** The grant's own first day, or the day it was made; not before the course came into the set it names. */
     grantDay: day(),
     dueDay: day(),
     dueDays: integer(),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, index, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import { bigint, check, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
 import { day, id, moment, ref } from './columns.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
@@ -61,5 +61,8 @@ export const restoredRow = pgTable(
   },
   (t) => [primaryKey({ columns: [t.kind, t.wasRow] })],
 );
+
+/** By which version of the code everything derived was last made from scratch; another version makes it again when it starts. */
+export const derivedVersion = pgTable('derived_version', { version: integer().primaryKey() });
 
 export const dayTurn = pgTable('day_turn', { day: day().primaryKey(), doneAt: moment().notNull().defaultNow() });

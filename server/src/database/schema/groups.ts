@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { bytes, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bytes, day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 
 export const organisation = pgTable(
   'organisation',
@@ -8,6 +8,10 @@ export const organisation = pgTable(
     id: smallint().primaryKey().default(1),
     name: text().notNull(),
     timeZone: text().notNull(),
+    /** An open enrolment is due soon from so many days before its due day on. */
+    dueSoonDays: smallint().notNull().default(7),
+    /** A change can be undone for so many days. */
+    undoDays: smallint().notNull().default(180),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [check('organisation_only_one', sql`${t.id} = 1`)],
@@ -78,6 +82,18 @@ export const groupBranch = pgTable(
     depth: integer().notNull(),
   },
   (t) => [primaryKey({ columns: [t.ancestorId, t.groupId] }), index('group_branch_group').on(t.groupId)],
+);
+
+/** On which days a group lay below which others, from `fromDay` up to, not including, `untilDay`. Derived from the history of the tree. */
+export const branchDay = pgTable(
+  'branch_day',
+  {
+    ancestorId: ref(() => groups.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+    fromDay: day(),
+    untilDay: day(),
+  },
+  (t) => [index('branch_day_group').on(t.groupId, t.ancestorId)],
 );
 
 /** A link or a small file for the people of a group. */

@@ -38,6 +38,8 @@ export const enrolment = pgTable(
     finishedActivities: smallint().notNull().default(0),
     exempt: boolean().notNull().default(false),
     exemptReason: text(),
+    /** Done only because access narrowed to what was finished; taken back when it widens. */
+    doneByNarrowing: boolean().notNull().default(false),
     doneElsewhere: boolean().notNull().default(false),
     elsewhereReason: text(),
     seatId: ref(() => seat.id),
