@@ -283,6 +283,8 @@ export const look = z.object({
   gains: z.array(courseEffect),
   loses: z.array(courseEffect),
   still: z.array(courseEffect),
+  becomeDone: z.array(courseEffect),
+  noLongerDone: z.array(courseEffect),
   /** Distinct people who gain something now or later. */
   gaining: z.number().int(),
   losing: z.number().int(),
@@ -301,6 +303,8 @@ export const look = z.object({
     needed: z.number().int(),
     /** null: the reader may know only whether there is room. */
     free: z.number().int().nullable(),
+    /** Of those in line now, how many get one. */
+    fromLine: z.number().int(),
     ended: z.number().int(),
     moved: z.number().int(),
     /** How many people would stand in line, and in which rows of the file. */
@@ -315,11 +319,14 @@ export const whoList = z.enum([
   'gains',
   'loses',
   'still',
+  'becomeDone',
+  'noLongerDone',
   'joins',
   'leaves',
   'changed',
   'takenBack',
   'seatsNeeded',
+  'fromLine',
   'seatsEnded',
   'inLine',
 ]);

@@ -3,9 +3,10 @@ import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { oneAfterTheOther } from './changes/one-after-the-other.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
-import { type Database, maybeRow, rows } from './database/connect.ts';
+import { type Database, ids, maybeRow, rows } from './database/connect.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
+import { refreshStatus } from './progress/status-after.ts';
 import { settle } from './seats/settle.ts';
 
 const checkMilliseconds = 60_000;
@@ -34,6 +35,8 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       today,
     );
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
+    // A statement, group or membership that begins or ends today begins a window today.
+    await refreshStatus(tx, today, sql`(x.first_day = ${today}::date or p.id = any(${ids(turning.map(({ person_id }) => person_id))}))`);
     await settle(tx, today, {
       people: turning.map(({ person_id }) => person_id),
       courses: 'all',

@@ -1459,8 +1459,10 @@ const changes = {
   noneYet: 'Nothing was done yet. Whatever changes people, groups or access is listed here, and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
-  loses: (count: number) => (count === 1 ? 'person loses something.' : count === 0 ? 'people lose anything.' : 'people lose a course.'),
+  loses: (count: number) => (count === 1 ? 'person loses a course.' : 'people lose a course.'),
   still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
+  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: all that stays open to them is finished.`,
+  noLongerDone: (count: number) => `${many(count, 'is', 'are')} under way again: more is open to them.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
   takenBack: (count: number) => `${many(count, 'person is', 'people are')} taken back. Who has signed in since is ended, not deleted.`,
   join: (count: number) => many(count, 'joins', 'join'),
@@ -1475,7 +1477,8 @@ const changes = {
   /** A leader hears of what lies above them only whether there is room. */
   seatsFree: (free: number | null, isShort: boolean) =>
     free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
-  inLine: (count: number) => `${many(count, 'person', 'people')} would stand in line for a seat.`,
+  fromLine: (count: number) => `${many(count, 'person', 'people')} in line would get a seat.`,
+  inLine: (count: number) => `${many(count, 'person', 'people')} would be in line for a seat.`,
   inLineRows: (rows: readonly number[]) => {
     const first = rows.slice(0, 12).map(String);
     const more = rows.length - first.length;

@@ -88,6 +88,9 @@ export interface Effects {
   loses: CourseEffect[];
   /** Named by a block or a removal, and still in by another way. */
   still: CourseEffect[];
+  /** Everything that stays open to them is finished, so that they are done; and those who were, and would not be any more. */
+  becomeDone: CourseEffect[];
+  noLongerDone: CourseEffect[];
   joins: GroupEffect[];
   leaves: GroupEffect[];
   /** People who would be made, whose details would change, and (undo) who would be taken back. */
@@ -113,6 +116,8 @@ export const noEffects = (): Effects => ({
   gains: [],
   loses: [],
   still: [],
+  becomeDone: [],
+  noLongerDone: [],
   joins: [],
   leaves: [],
   newPeople: 0,
@@ -145,6 +150,13 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
       (each) => `${each.courseId}@${each.day ?? ''}`,
       (each) => each.who,
     ),
+    done: [effects.becomeDone, effects.noLongerDone].map((list) =>
+      byKey(
+        list,
+        (each) => String(each.courseId),
+        (each) => each.who,
+      ),
+    ),
     joins: byKey(
       effects.joins,
       (each) => String(each.groupId),
@@ -161,7 +173,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     rows: effects.rows.map(({ row }) => row),
     bad: effects.rowCounts['needs a look'],
     groups: effects.groups,
-    seats: [effects.seats.given, effects.seats.ended, effects.seats.moved].map((keys) => keys.toSorted((a, b) => a - b)),
+    seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved].map((keys) => keys.toSorted((a, b) => a - b)),
     line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
     letters: effects.letters,
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),

@@ -19,7 +19,20 @@ export interface CourseGrants {
   grants: readonly Grant[];
 }
 
-export type AccessEffects = { gains: CourseEffect[]; loses: CourseEffect[]; still: CourseEffect[] };
+/** Learners to whom other units of a course would be open today than are now; none of them: it would be closed. */
+export interface OpenTurn {
+  courseId: number;
+  who: LearnerClass['who'] | MovingLearner['who'];
+  units: readonly number[];
+}
+
+export interface AccessEffects {
+  gains: CourseEffect[];
+  loses: CourseEffect[];
+  still: CourseEffect[];
+  /** For working out whose status would change. */
+  openTurns: OpenTurn[];
+}
 
 /** Who gains, loses and still has a course when grants end and others begin. */
 export function lookAtGrants(
@@ -39,8 +52,8 @@ export function lookAtGrants(
     const closing = [...begun.filter(({ effect }) => effect === 'block'), ...ended.filter(({ effect }) => effect === 'open')];
     const compared = new Compared(before, after, today);
     for (const each of classes) {
-      const { after: afterwards, turns } = compared.of(each.learner, each.learner);
-      tally.addTurns(course.id, each, turns);
+      const { after: afterwards, turns, openTurn } = compared.of(each.learner, each.learner);
+      tally.addTurns(course.id, each, turns, openTurn);
       if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0)
         tally.add('still', course.id, null, each);
     }
@@ -76,8 +89,8 @@ export function lookAtShift(
     const courseId = before.course.id;
     const compared = new Compared(before, after, today);
     for (const each of moving) {
-      const { after: afterwards, turns } = compared.of(each.before, each.after);
-      tally.addTurns(courseId, each, turns);
+      const { after: afterwards, turns, openTurn } = compared.of(each.before, each.after);
+      tally.addTurns(courseId, each, turns, openTurn);
       const left = (each.before?.memberships ?? []).filter(
         (held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId),
       );
@@ -120,6 +133,8 @@ interface Turns {
 interface Comparison {
   after: readonly Window[];
   turns: Turns;
+  /** The units that are open today afterwards; null: the same as before. */
+  openTurn: readonly number[] | null;
 }
 
 /** One course before and after, for many learners: those who are alike on both sides are compared once. */
@@ -143,7 +158,13 @@ class Compared {
     if (known) return known;
     const before = was && markBefore !== null ? this.#before.windowsOf(markBefore, was) : [];
     const after = is && markAfter !== null ? this.#after.windowsOf(markAfter, is) : [];
-    const found = { after, turns: markBefore === markAfter ? {} : this.#turns(before, after) };
+    const [openBefore, openAfter] = [unitsOn(before, this.#today), unitsOn(after, this.#today)];
+    const isSame = markBefore === markAfter;
+    const found = {
+      after,
+      turns: isSame ? {} : this.#turns(before, after),
+      openTurn: isSame || openBefore.join() === openAfter.join() ? null : openAfter,
+    };
     this.#known.set(key, found);
     return found;
   }
@@ -157,15 +178,19 @@ class Compared {
 
 type Counted = { who: LearnerClass['who'] | MovingLearner['who']; people: number };
 
-class EffectTally {
-  readonly #found: Record<keyof AccessEffects, Map<string, CourseEffect>> = { gains: new Map(), loses: new Map(), still: new Map() };
+type CourseList = 'gains' | 'loses' | 'still';
 
-  addTurns(courseId: number, each: Counted, { gainedOn, lostOn }: Turns): void {
+class EffectTally {
+  readonly #found: Record<CourseList, Map<string, CourseEffect>> = { gains: new Map(), loses: new Map(), still: new Map() };
+  readonly #openTurns: OpenTurn[] = [];
+
+  addTurns(courseId: number, each: Counted, { gainedOn, lostOn }: Turns, openTurn: readonly number[] | null): void {
+    if (openTurn) this.#openTurns.push({ courseId, who: each.who, units: openTurn });
     if (gainedOn !== undefined) this.add('gains', courseId, gainedOn, each);
     if (lostOn !== undefined) this.add('loses', courseId, lostOn, each);
   }
 
-  add(list: keyof AccessEffects, courseId: number, day: Day | null, { who, people }: Counted): void {
+  add(list: CourseList, courseId: number, day: Day | null, { who, people }: Counted): void {
     if (people === 0) return;
     const key = `${courseId}@${day ?? ''}`;
     const effect = this.#found[list].get(key) ?? { courseId, day, who: emptyWho(), people: 0 };
@@ -180,7 +205,12 @@ class EffectTally {
   result(): AccessEffects {
     const sorted = (list: Map<string, CourseEffect>): CourseEffect[] =>
       [...list.values()].sort((a, b) => a.courseId - b.courseId || (a.day ?? '').localeCompare(b.day ?? ''));
-    return { gains: sorted(this.#found.gains), loses: sorted(this.#found.loses), still: sorted(this.#found.still) };
+    return {
+      gains: sorted(this.#found.gains),
+      loses: sorted(this.#found.loses),
+      still: sorted(this.#found.still),
+      openTurns: this.#openTurns,
+    };
   }
 }
 

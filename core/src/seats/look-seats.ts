@@ -1,6 +1,6 @@
 import type { CourseId, PersonId } from '../access/grant.ts';
 import type { GroupId } from '../groups/tree.ts';
-import type { SeatNeed, SeatPerson } from './licence.ts';
+import type { SeatId, SeatNeed, SeatPerson } from './licence.ts';
 import type { SeatRoom } from './seat-room.ts';
 import { settleSeats } from './settle-seats.ts';
 
@@ -10,25 +10,37 @@ export interface SeatEffects {
   needed: number;
   /** How many of those that could be charged are free; null: the reader may not know more than whether there is room. */
   free: number | null;
+  /** Who would get a seat, and of those in line now, who would. */
   given: PersonId[];
+  fromLine: PersonId[];
   ended: PersonId[];
   moved: PersonId[];
   /** Who would stand in line, in the order of the line; `row` of the file that brings them. */
   line: { key: PersonId; courseId: CourseId; row: number }[];
 }
 
-export const noSeats = (): SeatEffects => ({ needed: 0, free: 0, given: [], ended: [], moved: [], line: [] });
+export const noSeats = (): SeatEffects => ({ needed: 0, free: 0, given: [], fromLine: [], ended: [], moved: [], line: [] });
 
 /**
  * Seats of people as they would be afterwards.
  * @param seen Groups whose limits the reader may know; null: all.
+ * @param undone Seats that come back whatever their licence says, and who comes before the line, when a change is undone.
  */
-export function lookAtSeats(room: SeatRoom, people: readonly SeatPerson[], seen: ((groupId: GroupId) => boolean) | null): SeatEffects {
-  const { begin, move, end, queue } = settleSeats(room, people);
+export function lookAtSeats(
+  room: SeatRoom,
+  people: readonly SeatPerson[],
+  seen: ((groupId: GroupId) => boolean) | null,
+  undone: { seats: readonly SeatId[]; first: readonly PersonId[] } = { seats: [], first: [] },
+): SeatEffects {
+  const outcome = settleSeats(room, people, new Set(undone.seats), new Set(undone.first));
+  const { move, end, queue } = outcome;
   const byKey = new Map(people.map((person) => [person.key, person]));
   const needOf = ({ key, courseId }: { key: PersonId; courseId: CourseId }): SeatNeed | undefined =>
     byKey.get(key)?.needs.find((need) => need.courseId === courseId);
 
+  const wasInLine = ({ key, courseId }: { key: PersonId; courseId: CourseId }): boolean => byKey.get(key)?.places.has(courseId) ?? false;
+  const fromLine = outcome.begin.filter(wasInLine);
+  const begin = outcome.begin.filter((each) => !wasInLine(each));
   // Of whoever stands in line for several courses that one licence pays for, one seat is needed.
   const short = new Set(queue.map((each) => `${each.key}/${needOf(each)?.ways[0]?.licenceId ?? `course ${each.courseId}`}`));
   const groupsOf = new Map<number, Set<GroupId>>();
@@ -48,6 +60,7 @@ export function lookAtSeats(room: SeatRoom, people: readonly SeatPerson[], seen:
     needed: begin.length + short.size,
     free,
     given: begin.map(({ key }) => key),
+    fromLine: fromLine.map(({ key }) => key),
     ended: end.map(({ key }) => key),
     moved: move.map(({ key }) => key),
     line: queue.map(({ key, courseId }) => ({ key, courseId, row: byKey.get(key)?.fileRow ?? 0 })),

@@ -11,25 +11,30 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { mayEnd } from './grid.ts';
-import { grantsByCourse, learnerClasses } from './load-rules.ts';
+import { coursesOfGrants, grantsByCourse, learnerClasses } from './load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import { withStatus } from '../changes/shift.ts';
 import { seatsOfGrants } from '../seats/seats-of-look.ts';
 
 /** Opens and blocks courses for groups, and ends grants; several at once as one change. */
 export const planGrantAccess: Planner<'grant-access'> = async (context, change) => {
-  const standing = await rows<{ row_id: number; group_id: number | null; course_id: number | null; maker_branch_id: number | null }>(
+  const standing = await rows<{ row_id: number; group_id: number | null; maker_branch_id: number | null }>(
     context.db,
     sql`
-    select row_id, group_id, course_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`,
+    select row_id, group_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`,
   );
   // A grant on another branch does not exist for this actor; one that stands on theirs may still be somebody else's word.
   const known = standing.filter(({ group_id }) => group_id !== null && mayOpen(context, group_id));
   const ending = known.filter(({ group_id, maker_branch_id }) => mayEnd(context.actor, context.tree, group_id ?? 0, maker_branch_id));
   for (const draft of change.begin) if (!mayOpen(context, draft.groupId)) throw notFound();
 
-  const courseIds = [...new Set([...change.begin.map(({ courseId }) => courseId), ...ending.flatMap(({ course_id }) => course_id ?? [])])];
+  const ended = await coursesOfGrants(
+    context.db,
+    ending.map(({ row_id }) => row_id),
+  );
+  const courseIds = [...new Set([...change.begin.map(({ courseId }) => courseId), ...ended])];
   const courses = await grantsByCourse(context.db, courseIds);
   if (courses.length < courseIds.length) throw notFound();
   const begin = change.begin.map((draft, index) => ({ draft, courseIds: [draft.courseId], grant: asGrant(context, draft, -1 - index) }));
@@ -41,12 +46,12 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
   const delta = { end: ending.map(({ row_id }) => row_id), begin: begin.map((each) => ({ courseIds: each.courseIds, grant: each.grant })) };
   const effects = {
     ...noEffects(),
-    ...lookAtGrants(context.tree, courses, classes, delta, context.today),
+    ...(await withStatus(context.db, lookAtGrants(context.tree, courses, classes, delta, context.today))),
     seats: await seatsOfGrants(context, classes, delta),
   };
   effects.conflicts = conflicts(
     context,
-    { gone: change.end.length - known.length, fromAbove: known.length - ending.length },
+    { gone: change.end.length - known.length, fromAbove: known.length - ending.length, ending: ending.length },
     begin,
     courses,
   );
@@ -138,7 +143,7 @@ function checkUnits(draft: GrantDraft, known: readonly number[]): void {
 
 function conflicts(
   context: PlanContext,
-  ends: { gone: number; fromAbove: number },
+  ends: { gone: number; fromAbove: number; ending: number },
   begin: readonly { draft: GrantDraft; grant: Grant }[],
   courses: Awaited<ReturnType<typeof grantsByCourse>>,
 ): Conflict[] {
@@ -176,7 +181,7 @@ function conflicts(
     courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant))),
   ).length;
   if (same > 0) found.push({ code: 'same already', blocks: same === begin.length, count: same });
-  if (begin.length === 0 && courses.length === 0 && found.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
+  if (begin.length === 0 && ends.ending === 0 && found.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
   return found;
 }
 

@@ -71,6 +71,18 @@ export async function endedGrants(db: Queryable, rowIds: readonly number[]): Pro
   return [...found.values()];
 }
 
+/** The courses about which these grants speak, directly or through a course set; whether or not they are in force. */
+export async function coursesOfGrants(db: Queryable, rowIds: readonly number[]): Promise<CourseId[]> {
+  const found = await rows<{ id: CourseId }>(
+    db,
+    sql`
+    select course_id as id from access_grant where row_id = any(${ids(rowIds)}) and course_id is not null
+    union select s.course_id from access_grant g join course_set_course s on s.course_set_id = g.course_set_id and s.until_at is null where g.row_id = any(${ids(rowIds)})
+    order by 1`,
+  );
+  return found.map(({ id }) => id);
+}
+
 /** Grants (`g`) under a condition, once for each course (`c`) they speak about. */
 async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: CourseId; grant: Grant }[]> {
   const found = await rows<GrantRow>(

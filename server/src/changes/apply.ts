@@ -42,6 +42,7 @@ import { onlyGroups, seenPerson } from '../people/scope.ts';
 import { planSetPersonState } from '../people/set-person-state.ts';
 import { planEditTag, planMergeTags, planTagPeople } from '../people/tags.ts';
 import { planEditLicence, planLimitSeats, planMakeLicence } from '../seats/change-licences.ts';
+import { refreshStatus } from '../progress/status-after.ts';
 import { settle, type Unsettled } from '../seats/settle.ts';
 import { oneAfterTheOther } from './one-after-the-other.ts';
 import type { Plan, PlanContext, Planner, Summary, Touched } from './plan.ts';
@@ -207,8 +208,16 @@ async function bringUpToDate(
     const sets = await setsOf(tx, [...branches, ...placed]);
     await refreshEntitlements(tx, { sets: [...new Set([...newSets, ...sets])], persons: ownPeople, courses: 'all' });
   }
-  // A word spoken at a group reaches nobody but its branch.
-  if (courses.length > 0) await refreshEntitlements(tx, { sets: await setsOf(tx, groups), persons: 'all', courses });
+  // A statement at a group reaches nobody but its branch.
+  const told = courses.length > 0 ? await setsOf(tx, groups) : [];
+  if (courses.length > 0) await refreshEntitlements(tx, { sets: told, persons: 'all', courses });
+  const sets = [...told, ...(await setsOf(tx, [...branches, ...placed]))];
+  if (concerned.size + sets.length + courses.length > 0)
+    await refreshStatus(
+      tx,
+      today,
+      sql`(p.id = any(${ids(concerned)}) or p.set_id = any(${ids(sets)}) or (p.own_windows and e.course_id = any(${ids(courses)})))`,
+    );
   const room = touched.seats === true || placed.length + branches.length > 0;
   const isOtherwise = room || concerned.size + courses.length > 0;
   const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
@@ -266,7 +275,9 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     bySet.get(set_id)?.push(id);
   const text = digestText(effects, (sets) => sets.flatMap((set) => bySet.get(set) ?? []));
 
-  const courseIds = [...effects.gains, ...effects.loses, ...effects.still].map(({ courseId }) => courseId);
+  const courseIds = [...effects.gains, ...effects.loses, ...effects.still, ...effects.becomeDone, ...effects.noLongerDone].map(
+    ({ courseId }) => courseId,
+  );
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(courseIds)})`)).map(
@@ -300,6 +311,8 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     gains: effects.gains.map(named),
     loses: effects.loses.map(named),
     still: effects.still.map(named),
+    becomeDone: effects.becomeDone.map(named),
+    noLongerDone: effects.noLongerDone.map(named),
     gaining: await distinctPeople(db, effects, effects.gains),
     losing: await distinctPeople(db, effects, effects.loses),
     joins: effects.joins.map(onGroup),
@@ -321,6 +334,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     seats: {
       needed: effects.seats.needed,
       free: effects.seats.free,
+      fromLine: new Set(effects.seats.fromLine).size,
       ended: effects.seats.ended.length,
       moved: effects.seats.moved.length,
       inLine: new Set(effects.seats.line.map(({ key }) => key)).size,

@@ -75,7 +75,7 @@ export function changeHandlers({ db, settings }: Deps): Handlers {
       const people = await rows<{ id: number; name: string }>(
         db,
         sql`
-        select person_id as id, given_name || ' ' || family_name as name from personal_now where person_id = any(${ids(page)}) order by family_name collate people_order, given_name collate people_order`,
+        select person_id as id, given_name || ' ' || family_name as name from personal_now where person_id = any(${ids(page)}) and ${seenPerson(actor, sql`person_id`)} order by family_name collate people_order, given_name collate people_order`,
       );
       const classes = [...new Set(parts.flatMap(({ newcomers }) => newcomers))];
       return {
@@ -109,6 +109,7 @@ function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; c
   if (list === 'takenBack') return persons(effects.takenBack);
   if (list === 'changed') return persons(effects.changedPeople);
   if (list === 'seatsNeeded') return persons([...effects.seats.given, ...effects.seats.line.map(({ key }) => key)]);
+  if (list === 'fromLine') return persons(effects.seats.fromLine);
   if (list === 'seatsEnded') return persons(effects.seats.ended);
   if (list === 'inLine') return persons(effects.seats.line.map(({ key }) => key));
   if (list === 'joins' || list === 'leaves')

@@ -12,9 +12,10 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learnerClasses, learners, peopleWithGrants, type PersonLearner } from '../access/load-rules.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, type Queryable, rows } from '../database/connect.ts';
+import { statusTurns } from '../progress/status-after.ts';
 import type { Otherwise } from '../seats/load-seats.ts';
-import { seatsOfLook } from '../seats/seats-of-look.ts';
+import { seatsOfLook, type Undone } from '../seats/seats-of-look.ts';
 import type { PlanContext } from './plan.ts';
 
 /** How the world would be otherwise; what is left out stays as it is. */
@@ -27,10 +28,18 @@ export interface Shift {
   seats?: Otherwise | undefined;
   /** Two accounts that become one. */
   merged?: { keptId: number; goneId: number };
+  /** What an undo takes back: seats that its change gave, and work that goes back to whom it was. */
+  undone?: Undone | undefined;
   people?: { personIds: readonly number[]; afterwards: (person: PersonLearner) => PersonLearner };
 }
 
-export type ShiftEffects = AccessEffects & Pick<Effects, 'seats'>;
+export type ShiftEffects = Omit<AccessEffects, 'openTurns'> & Pick<Effects, 'seats' | 'becomeDone' | 'noLongerDone'>;
+
+/** The same with whose status would follow. */
+export async function withStatus<E extends AccessEffects>(db: Queryable, effects: E) {
+  const { openTurns, ...rest } = effects;
+  return { ...rest, ...(await statusTurns(db, openTurns)) };
+}
 
 /** Who gains, loses and still has what, class by class: people are looked at one by one only where they move by themselves. */
 export async function accessOfShift(context: PlanContext, shift: Shift): Promise<ShiftEffects> {
@@ -99,8 +108,15 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
     }
   }
   return {
-    ...lookAtShift(courses, moving, today),
-    seats: await seatsOfLook(context, { tree: after, courses: said, moving, otherwise: shift.seats, merged: shift.merged }),
+    ...(await withStatus(db, lookAtShift(courses, moving, today))),
+    seats: await seatsOfLook(context, {
+      tree: after,
+      courses: said,
+      moving,
+      otherwise: shift.seats,
+      merged: shift.merged,
+      undone: shift.undone,
+    }),
   };
 }
 

@@ -1,15 +1,16 @@
 import { addDays, addTo, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
+import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { deleteCourses } from '../courses/make-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { notedActs } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
-import { seatsWith } from '../seats/change-licences.ts';
-import { seatsOfGrants } from '../seats/seats-of-look.ts';
-import { accessOfShift, type ShiftEffects } from './shift.ts';
+import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
+import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
+import { seatsOfChange } from '../seats/settle.ts';
+import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
@@ -57,7 +58,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
       people: [...new Set(left.flatMap(({ person_id }) => person_id ?? []))],
       groups: [...new Set(left.flatMap(({ person_id, group_id }) => (person_id === null ? (group_id ?? []) : [])))],
     });
-  if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, shift));
+  if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, changeId, shift));
   effects.takenBack = restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : []));
   effects.changedPeople = [
     ...new Set(
@@ -143,7 +144,7 @@ async function erasedPeople({ db }: PlanContext, subjects: readonly Subject[]): 
   return new Set(found.map(({ id }) => id));
 }
 
-async function effectsOf(context: PlanContext, { restorable, after }: Restoring): Promise<object> {
+async function effectsOf(context: PlanContext, changeId: number, { restorable, after }: Restoring): Promise<object> {
   const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
   const groups = of('group');
   const members = of('membership');
@@ -157,17 +158,17 @@ async function effectsOf(context: PlanContext, { restorable, after }: Restoring)
   const gone = groups.filter(({ before_row, after_row }) => before_row === null && after_row !== null).length;
   const back = groups.filter(({ before_row, after_row }) => before_row !== null && after_row === null).length;
   return {
-    ...(await accessOf(context, { restorable, after })),
+    ...(await accessOf(context, changeId, { restorable, after })),
     leaves: byGroup(ends),
     joins: byGroup(begins),
     groups: { made: 0, moved: groups.length - gone - back, gone, back },
   };
 }
 
-async function accessOf(context: PlanContext, { restorable, after }: Restoring): Promise<Partial<ShiftEffects>> {
+async function accessOf(context: PlanContext, changeId: number, { restorable, after }: Restoring): Promise<Partial<ShiftEffects>> {
   const { db, tree, seen, today } = context;
   const grants = restorable.filter(({ kind }) => kind === 'grant');
-  const others = restorable.some(({ kind }) => ['group', 'membership', 'person state'].includes(kind));
+  const others = restorable.some(({ kind }) => ['group', 'membership', 'person state', 'person', 'enrolment'].includes(kind));
   const end = grants.flatMap(({ after_row }) => after_row ?? []);
   const begin = await endedGrants(
     db,
@@ -177,17 +178,10 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
   if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
   if (grants.length > 0 && !others) {
-    const courses = await rows<{ course_id: number }>(
-      db,
-      sql`select distinct course_id from access_grant where course_id is not null and row_id = any(${ids(grants.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat()))})`,
-    );
-    const about = await grantsByCourse(
-      db,
-      courses.map(({ course_id }) => course_id),
-    );
+    const about = await grantsByCourse(db, await coursesOfGrants(db, bothRows(grants)));
     const classes = await learnerClasses(db, tops, seen);
     return {
-      ...lookAtGrants(tree, about, classes, { end, begin }, today),
+      ...(await withStatus(db, lookAtGrants(tree, about, classes, { end, begin }, today))),
       seats: await seatsOfGrants(context, classes, { end, begin }),
     };
   }
@@ -195,9 +189,10 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
   const states = await statesBefore(context, restorable);
   const ending = new Set(members.flatMap(({ after_row, person_id, group_id }) => (after_row === null ? [] : [`${person_id}/${group_id}`])));
   const beginning = new Map<number, PersonLearner['memberships'][number][]>();
-  for (const { before_row, person_id, group_id } of members)
-    if (before_row !== null && person_id !== null && group_id !== null)
-      addTo(beginning, person_id, { groupId: group_id, firstDay: null, lastDay: null });
+  for (const { personId, ...held } of await membershipsOf(context, turningRows(restorable, 'membership').begin))
+    addTo(beginning, personId, held);
+  const takenBack = new Set(restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])));
+  const work = restorable.filter(({ kind }) => kind === 'enrolment');
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
   return accessOfShift(context, {
     tree: after,
@@ -205,11 +200,17 @@ async function accessOf(context: PlanContext, { restorable, after }: Restoring):
     branches: [...new Set([...changed, ...tops])].filter((id) => tree.has(id)),
     grants: { end, begin },
     seats,
+    undone: {
+      seats: await seatsOfChange(db, changeId),
+      first: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])],
+      begun: await begunWithout(context, work),
+    },
     people: {
-      personIds: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys()])],
+      personIds: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])],
       afterwards: (person) => ({
         ...person,
         ...states.get(person.personId),
+        ...(takenBack.has(person.personId) ? { active: false, ended: true, firstDay: null, lastDay: null } : {}),
         memberships: [
           ...person.memberships.filter(({ groupId }) => !ending.has(`${person.personId}/${groupId}`)),
           ...(beginning.get(person.personId) ?? []),
@@ -223,6 +224,40 @@ const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: numb
   const list = subjects.filter(({ kind }) => kind === wanted);
   return { end: list.flatMap(({ after_row }) => after_row ?? []), begin: list.flatMap(({ before_row }) => before_row ?? []) };
 };
+
+const bothRows = (subjects: readonly Subject[]): number[] =>
+  subjects.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
+
+/** Memberships that come back, with their days. */
+async function membershipsOf(
+  { db }: PlanContext,
+  rowIds: readonly number[],
+): Promise<(PersonLearner['memberships'][number] & { personId: number })[]> {
+  return rows(
+    db,
+    sql`select person_id as "personId", group_id as "groupId", first_day as "firstDay", last_day as "lastDay" from membership where row_id = any(${ids(rowIds)})`,
+  );
+}
+
+/** Work that a merge moved goes back to whom it was: who then has begun which course, and who has not. */
+async function begunWithout({ db }: PlanContext, work: readonly Subject[]): Promise<Undone['begun']> {
+  const before = new Map(
+    work.flatMap(({ after_row, before: was }) => (after_row === null ? [] : [[after_row, (was as { person: number }).person]])),
+  );
+  const found = await rows<{ id: number; person_id: number; course_id: number; status: string }>(
+    db,
+    sql`
+    select e.id, e.person_id, e.course_id, e.status from enrolment e
+    where (e.person_id, e.course_id) in (select person_id, course_id from enrolment where id = any(${ids(before.keys())}))`,
+  );
+  const begun = found.filter(({ status }) => status !== 'not begun');
+  const owner = ({ id, person_id }: { id: number; person_id: number }): number => before.get(id) ?? person_id;
+  const has = (personId: number, courseId: number): boolean =>
+    begun.some((each) => owner(each) === personId && each.course_id === courseId);
+  return begun.flatMap((each) =>
+    [each.person_id, owner(each)].map((personId) => ({ personId, courseId: each.course_id, has: has(personId, each.course_id) })),
+  );
+}
 
 async function statesBefore(
   { db }: PlanContext,
@@ -273,11 +308,7 @@ async function write(
 
   const unused = rowsOf('person', 'after_row');
   await endAccounts(tx, writer, unused);
-  const grants = [...rowsOf('grant', 'before_row'), ...rowsOf('grant', 'after_row')];
-  const courses = await rows<{ course_id: number }>(
-    tx,
-    sql`select distinct course_id from access_grant where row_id = any(${ids(grants)}) and course_id is not null`,
-  );
+  const courses = [...(await coursesOfGrants(tx, bothRows(of('grant')))), ...(await coursesOfLicences(tx, bothRows(of('licence'))))];
   await tx.execute(
     sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeId} order by id desc limit 1) where id = ${changeId}`,
   );
@@ -285,7 +316,7 @@ async function write(
   const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));
   return {
     people: [...new Set([...peopleOf('membership', 'person state', 'enrolment'), ...unused])],
-    courses: courses.map(({ course_id }) => course_id),
+    courses: [...new Set(courses)],
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit')].length > 0,

@@ -60,7 +60,7 @@ export async function unusedCourses(db: Transaction | Parameters<typeof rows>[0]
     db,
     sql`
     select id from course c where id = any(${ids(courseIds)}) and not exists (select 1 from enrolment e where e.course_id = c.id)
-      and not exists (select 1 from access_grant g where g.course_id = c.id) and not exists (select 1 from course_set_course s where s.course_id = c.id) and not exists (select 1 from licence l where l.course_id = c.id)`,
+      and not exists (select 1 from access_grant g where g.course_id = c.id) and not exists (select 1 from course_set_course s where s.course_id = c.id) and not exists (select 1 from licence_version l where l.course_id = c.id)`,
   );
   return new Set(found.map(({ id }) => id));
 }

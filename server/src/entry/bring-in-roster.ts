@@ -22,6 +22,7 @@ import { setImmediate } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learners, peopleWithGrants, rulesOf } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import { withStatus } from '../changes/shift.ts';
 import { type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { ProblemError } from '../http/problem.ts';
@@ -212,7 +213,7 @@ async function accessEffects(
   context: PlanContext,
   people: readonly RosterPerson[],
   leaving: Roster['leaving'],
-): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'newcomers' | 'seats'>> {
+): Promise<Pick<Plan['effects'], 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'newcomers' | 'seats'>> {
   const newcomers = classesOfNew(people);
   const arriving = newcomers.map(({ memberships, rows: { length } }, index): MovingLearner => ({
     who: { newcomers: index },
@@ -245,7 +246,7 @@ async function accessEffects(
   );
   const all = [...arriving, ...moving];
   return {
-    ...lookAtMoves(rulesOf(context.tree, about), all, context.today),
+    ...(await withStatus(context.db, lookAtMoves(rulesOf(context.tree, about), all, context.today))),
     newcomers: newcomers.map(({ rows: { length } }) => length),
     seats: await seatsOfLook(context, {
       tree: context.tree,

@@ -126,7 +126,9 @@ export function groupHandlers({ db }: Deps): Handlers {
         from person p join person_state s on s.person_id = p.id and s.until_at is null where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)} group by 1 order by 2 desc`,
       );
       const progress = mayDo('seeProgress')
-        ? (await tallyPerGroup(db, { groups: [groupId], withSubgroups, sight: await progressSight(db, actor), today: actor.today })).get(groupId)
+        ? (await tallyPerGroup(db, { groups: [groupId], withSubgroups, sight: await progressSight(db, actor), today: actor.today })).get(
+            groupId,
+          )
         : undefined;
       const cells = (await accessRows(db, actor, [groupId]))[0]?.cells ?? [];
       const open = cells.filter(({ state }) => state === 'here' || state === 'above' || state === 'part');

@@ -1,14 +1,5 @@
 import type { PersonSheet, WhyStep } from '@gate-roster/contract';
-import {
-  type Actor,
-  courseRules,
-  type CourseGrants,
-  may,
-  mayActOnAccount,
-  type Power,
-  resolve,
-  type Tree,
-} from '@gate-roster/core';
+import { type Actor, courseRules, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';

@@ -56,7 +56,7 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
           on_leaving: values.onLeaving,
         },
       ]);
-      return { seats: true };
+      return { seats: true, courses: [...licence.covers] };
     },
   };
 };
@@ -92,9 +92,10 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
       fields: fields.map((field) => field.replaceAll(/_(.)/gu, (_, letter: string) => letter.toUpperCase())),
       counts: { seats: next.seats },
     }),
-    async write(_tx, writer) {
+    async write(tx, writer) {
       await writer.replace('licence', [{ rowId: standing.row_id, values: next }]);
-      return { seats: true };
+      const covers = await rows<{ id: number }>(tx, sql`select course_id as id from licence_course where licence_id = ${licenceId}`);
+      return { seats: true, courses: covers.map(({ id }) => id) };
     },
   };
 };
@@ -146,6 +147,17 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
   };
 };
 
+/** The courses that licences pay for, by the rows in which they stood. */
+export async function coursesOfLicences(db: PlanContext['db'], rowIds: readonly number[]): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    select course_id as id from licence_version where row_id = any(${ids(rowIds)}) and course_id is not null
+    union select s.course_id from licence_version l join course_set_course s on s.course_set_id = l.course_set_id and s.until_at is null where l.row_id = any(${ids(rowIds)})`,
+  );
+  return found.map(({ id }) => id);
+}
+
 /** Limits are set from above: the power has to stand at a group over this one. */
 export const mayLimit = (actor: PlanContext['actor'], path: readonly number[]): boolean =>
   actor.role === 'administrator' || (path.length > 1 && may(actor, 'handOutSeats', { path: path.slice(0, -1) }));
@@ -165,7 +177,10 @@ export async function seatsWith({ db, tree, today, seen }: PlanContext, otherwis
   if (!book) return noEffects().seats;
   const people = await rows<{ id: number }>(
     db,
-    sql`select person_id as id from seat where until_at is null union select person_id from seat_line where until_at is null`,
+    sql`
+    select person_id as id from seat where until_at is null union select person_id from seat_line where until_at is null
+    union select p.id from entitlement x join person p on (not p.own_windows and p.set_id = x.set_id) or (p.own_windows and p.id = x.person_id)
+    where x.needs_seat and p.counted`,
   );
   const held = await heldSeats(
     db,

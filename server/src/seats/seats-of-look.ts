@@ -15,6 +15,16 @@ import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
 import { type HeldSeats, heldSeats, loadSeatBook, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
+/** What an undo takes back with the change. */
+export interface Undone {
+  /** Seats that came by the change: they come back whatever their licence says. */
+  seats: readonly number[];
+  /** Who only gets back what they had, and so comes before the line. */
+  first: readonly number[];
+  /** Courses that somebody has begun, and with the undo has not; and the other way round. */
+  begun: readonly { personId: number; courseId: number; has: boolean }[];
+}
+
 /** How the world would be, for those whom a change concerns. */
 export interface Afterwards {
   tree: Tree;
@@ -24,14 +34,15 @@ export interface Afterwards {
   rowsOfNew?: readonly (readonly number[])[];
   rowOf?: ReadonlyMap<number, number>;
   otherwise?: Otherwise | undefined;
+  undone?: Undone | undefined;
   /** Whose seats join another's. */
   merged?: { keptId: number; goneId: number } | undefined;
 }
 
 /** What a change would do to seats. Without licences that is one small question. */
 export async function seatsOfLook(
-  { db, today, seen }: Pick<PlanContext, 'db' | 'today' | 'seen'>,
-  { tree, courses, moving, rowsOfNew = [], rowOf, otherwise, merged }: Afterwards,
+  { db, today, seen, tree: treeNow }: Pick<PlanContext, 'db' | 'today' | 'seen'> & { tree?: Tree },
+  { tree, courses, moving, rowsOfNew = [], rowOf, otherwise, merged, undone }: Afterwards,
 ): Promise<SeatEffects> {
   const book = await loadSeatBook(db, tree, courses, today, otherwise);
   if (!book) return noSeats();
@@ -42,6 +53,9 @@ export async function seatsOfLook(
     ...ofSets.map(({ personId }) => personId),
     ...(merged ? [merged.goneId] : []),
   ]);
+  for (const { personId, courseId, has } of undone?.begun ?? [])
+    if (has) held(personId).begun.add(courseId);
+    else held(personId).begun.delete(courseId);
   const doubled = merged ? joinHeld(held(merged.keptId), held(merged.goneId)) : 0;
   // Of what is charged outside their branch a leader learns nothing: it stays as it is.
   const outside = (seats: HeldSeats['seats']): number[] => (seen ? seats.flatMap(({ groupId }) => (seen(groupId) ? [] : [groupId])) : []);
@@ -49,14 +63,42 @@ export async function seatsOfLook(
     ...known.map(({ id, after }) => seatPerson(book, { ...after, personId: id }, today, held(id), rowOf?.get(id))),
     ...ofSets.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
   ].map((person) => ({ ...person, groups: [...person.groups, ...outside([...person.seats])] }));
+  // Where a seat may come back, or there is other room, it may go to somebody in line.
+  const mayFree = otherwise !== undefined || (treeNow !== undefined && tree !== treeNow) || people.some(({ seats }) => seats.length > 0);
+  const unseen = mayFree ? await addLine({ db, today }, book, tree, people, seen) : new Set<number>();
   let key = 0;
   for (const { who, after } of moving) {
     if (!('newcomers' in who) || !after) continue;
     for (const fileRow of rowsOfNew[who.newcomers] ?? [])
       people.push(seatPerson(book, { ...after, personId: --key }, today, { seats: [], places: new Map(), begun: new Set() }, fileRow));
   }
-  const effects = lookAtSeats(book.room, people, seen);
+  const all = lookAtSeats(book.room, people, seen, undone);
+  const effects = { ...all, fromLine: all.fromLine.filter((id) => !unseen.has(id)), line: all.line.filter((each) => !unseen.has(each.key)) };
   return { ...effects, ended: [...effects.ended, ...Array.from({ length: doubled }, () => merged?.goneId ?? 0)] };
+}
+
+/** Adds those in line who are not looked at yet. @returns Whom of them the reader may not know of. */
+async function addLine(
+  { db, today }: Pick<PlanContext, 'db' | 'today'>,
+  book: SeatBook,
+  tree: Tree,
+  people: SeatPerson[],
+  seen: PlanContext['seen'],
+): Promise<Set<number>> {
+  const known = people.map(({ key }) => key);
+  const found = await rows<{ id: number }>(
+    db,
+    sql`select distinct person_id as id from seat_line where until_at is null and person_id <> all(${ids(known)})`,
+  );
+  const list = found.map(({ id }) => id);
+  const held = await heldSeats(db, list);
+  const unseen = new Set<number>();
+  for (const learner of await learners(db, list)) {
+    const memberships = learner.memberships.filter(({ groupId }) => tree.has(groupId));
+    people.push(seatPerson(book, { ...learner, memberships }, today, held(learner.personId)));
+    if (seen && !memberships.some(({ groupId }) => seen(groupId))) unseen.add(learner.personId);
+  }
+  return unseen;
 }
 
 /** One takes over what the other has. @returns How many seats both have, of which one comes back. */

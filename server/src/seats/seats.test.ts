@@ -48,7 +48,7 @@ test('a file says before which rows would stand in line, in its order, and its u
   expect(await line()).toEqual([]);
   const change = roster(['Anka One', 'Berit Two', 'Cato Three', 'Dag Four']);
   const { seats } = await look(change);
-  expect(seats).toEqual({ needed: 4, free: 2, ended: 0, moved: 0, inLine: 2, rows: [4, 5] });
+  expect(seats).toEqual({ needed: 4, free: 2, fromLine: 0, ended: 0, moved: 0, inLine: 2, rows: [4, 5] });
   const { changeId } = await mirela.apply(change);
   expect(await line()).toEqual(['Cato Three', 'Dag Four']);
   expect(await inUse()).toBe(before + waiting.length + 2);
@@ -61,8 +61,8 @@ test('more seats go to the first in line, fewer take none away and are shown as 
   const waiting = await line();
   expect(waiting).toHaveLength(5);
   const more = await look(seatsTo(94));
-  expect(more.seats).toMatchObject({ needed: 2, inLine: 0 });
-  const { people } = await mirela.call('lookPeople', { body: { change: seatsTo(94), list: 'seatsNeeded', courseId: null, after: null } });
+  expect(more.seats).toMatchObject({ needed: 0, fromLine: 2, inLine: 0 });
+  const { people } = await mirela.call('lookPeople', { body: { change: seatsTo(94), list: 'fromLine', courseId: null, after: null } });
   expect(people.map(({ name }) => name).sort()).toEqual(waiting.slice(0, 2).sort());
   const { changeId } = await mirela.apply(seatsTo(94));
   expect(await line()).toEqual(waiting.slice(2));
@@ -79,7 +79,7 @@ test('a limit holds at its level while there are seats above it', async () => {
   const waiting = await line();
   expect(waiting.length).toBeGreaterThan(0);
   const { seats } = await look({ kind: 'limit-seats', licenceId: boats, limits: [{ groupId: quay, most: null }] });
-  expect(seats.needed).toBe(waiting.length);
+  expect(seats.fromLine).toBe(waiting.length);
 });
 
 test('of twenty who join at once as many get a seat as there are, the others are told and line up', async () => {

@@ -1,7 +1,7 @@
 import { type Day, type SeatOutcome, settleSeats } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
-import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
 
@@ -58,8 +58,7 @@ async function whom(tx: Transaction, { people, courses, room }: Unsettled): Prom
   const found = await rows<{ id: number }>(
     tx,
     sql`
-    with paid as materialized (select row_id from access_grant where until_at is null and licences is not null),
-    open as materialized (select x.set_id, x.person_id from entitlement x where ${about} and exists (select 1 from paid where row_id = any(x.by_grants))),
+    with open as materialized (select x.set_id, x.person_id from entitlement x where ${about} and x.needs_seat),
     first as (
       select unnest(${ids(people)}) as id
       union select p.id from person p join open o on o.set_id = p.set_id where p.counted and not p.own_windows
@@ -73,7 +72,8 @@ async function whom(tx: Transaction, { people, courses, room }: Unsettled): Prom
   return found.map(({ id }) => id);
 }
 
-async function seatsOfChange(tx: Transaction, changeId: number): Promise<number[]> {
+/** Seats in use that a change gave. */
+export async function seatsOfChange(tx: Queryable, changeId: number): Promise<number[]> {
   return (await rows<{ id: number }>(tx, sql`select id from seat where change_id = ${changeId} and until_at is null`)).map(({ id }) => id);
 }
 

@@ -23,9 +23,9 @@ const {
 const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
-type List = 'gains' | 'loses' | 'still';
+type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone';
 type Moves = 'joins' | 'leaves';
-type Seats = 'seatsNeeded' | 'seatsEnded' | 'inLine';
+type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const names = ref<Names | null>(null);
 
@@ -50,19 +50,23 @@ async function openNames(
     next: page.next,
   };
 }
+const most = (list: readonly { people: number }[]): number => list.reduce((sum, { people }) => Math.max(sum, people), 0);
 const sections = computed(() =>
   look.value
     ? ([
         ['gains', look.value.gaining],
         ['loses', look.value.losing],
-        ['still', look.value.still.reduce((most, { people }) => Math.max(most, people), 0)],
+        // Who still gets in matters where somebody is kept out.
+        ['still', look.value.losing > 0 ? most(look.value.still) : 0],
+        ['becomeDone', most(look.value.becomeDone)],
+        ['noLongerDone', most(look.value.noLongerDone)],
       ] as [List, number][])
     : [],
 );
 const seats = computed(() => {
   const about = look.value?.seats;
   if (!about) return [];
-  const { needed, free, inLine, rows, ended } = about;
+  const { needed, free, fromLine, inLine, rows, ended } = about;
   return [
     {
       list: 'seatsNeeded' as Seats,
@@ -71,6 +75,7 @@ const seats = computed(() => {
       more: words.changes.seatsFree(free, inLine > 0),
       tone: '',
     },
+    { list: 'fromLine' as Seats, count: fromLine, said: words.changes.fromLine(fromLine), more: '', tone: 'good' },
     {
       list: 'inLine' as Seats,
       count: inLine,
@@ -179,7 +184,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
             {{ words.changes.who }}
           </button>
         </p>
-        <ul v-if="look[list].length > 1 || look[list][0]?.day" class="plain-list courses">
+        <ul v-if="look[list].length > 0" class="plain-list courses">
           <li v-for="effect in look[list].slice(0, 12)" :key="`${effect.courseId}${effect.day}`">
             {{ effect.course }}<template v-if="effect.day">{{ words.changes.fromDay(showDay(effect.day)) }}</template
             >{{ ': ' }}

@@ -1,0 +1,73 @@
+import { type CourseEffect, type Day, type Effects, emptyWho, type OpenTurn } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { onDay } from './standings.ts';
+
+/*
+ * A status follows from the units that are open. Done stays, but where it came about only because access narrowed to what was
+ * finished: that is dated the day it narrowed, and taken back when access widens (`product.md`, Enrolment).
+ */
+
+/** Enrolments `e` whose status can follow from other units being open. */
+const canTurn = sql`e.is_current and not e.exempt and (e.status = 'under way' or e.done_by_narrowing)`;
+
+/** How much of what the course `c` asks of an enrolment `e` is finished, when these units are open. */
+const finishedOf = (units: SQL): SQL => sql`(
+  select count(*)::int as needed, (count(*) filter (where r.finished))::int as finished
+  from activity a join unit u on u.id = a.unit_id left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id
+  where u.course_id = c.id and (case when c.done_by_activities is null then a.unit_id = any(${units}) else a.id = any(c.done_by_activities) end)
+)`;
+const isDone = sql`(f.needed > 0 and f.finished = f.needed and coalesce(e.score >= c.pass_score, c.pass_score is null))`;
+
+/** Brings the status of people's enrolments up to date with what is open to them today. `which` is a condition on persons `p` and windows `x`. */
+export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Promise<void> {
+  await tx.execute(sql`
+    with turning as (
+      select e.id, e.status, f.finished, ${isDone} as is_done
+      from person p join enrolment e on e.person_id = p.id and ${canTurn} join course c on c.id = e.course_id
+      join entitlement x on x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(today)}
+      cross join lateral ${finishedOf(sql`x.units`)} f
+      where ${which}
+    )
+    update enrolment e set finished_activities = t.finished, status = case when t.is_done then 'done' else 'under way' end, done_by_narrowing = t.is_done,
+      done_at = case when not t.is_done then null when e.status = 'done' then e.done_at else now() end,
+      done_day = case when not t.is_done then null when e.status = 'done' then e.done_day else ${today}::date end
+    from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`);
+}
+
+/** Whose status would follow, when these units were open to them. */
+export async function statusTurns(db: Queryable, turns: readonly OpenTurn[]): Promise<Pick<Effects, 'becomeDone' | 'noLongerDone'>> {
+  const open = turns.filter(({ units }) => units.length > 0);
+  type Asked = { course: number; units: readonly number[]; set: number | null; person: number | null };
+  const asked = open.flatMap(({ courseId, who, units }): Asked[] => {
+    const about = { course: courseId, units };
+    if ('set' in who) return [{ ...about, set: who.set, person: null }];
+    const persons = 'persons' in who ? who.persons : 'person' in who ? [who.person] : [];
+    return persons.map((person) => ({ ...about, set: null, person }));
+  });
+  if (asked.length === 0) return { becomeDone: [], noLongerDone: [] };
+  const found = await rows<{ person_id: number; course_id: number; is_done: boolean }>(
+    db,
+    sql`
+    with asked as materialized (select * from jsonb_to_recordset(${JSON.stringify(asked)}::jsonb) as r(course bigint, units bigint[], "set" bigint, person bigint)),
+    meant as (
+      select p.id as person_id, a.course, a.units from asked a join person p on p.set_id = a."set" where p.counted and not p.own_windows
+      union all select person, course, units from asked where person is not null
+    )
+    select e.person_id, e.course_id, ${isDone} as is_done from meant m join enrolment e on e.person_id = m.person_id and e.course_id = m.course and ${canTurn}
+    join course c on c.id = e.course_id cross join lateral ${finishedOf(sql`m.units`)} f
+    where ${isDone} <> (e.status = 'done') order by e.course_id, e.person_id`,
+  );
+  const byCourse = (isWanted: boolean): CourseEffect[] => {
+    const effects = new Map<number, CourseEffect>();
+    for (const { person_id, course_id, is_done } of found) {
+      if (is_done !== isWanted) continue;
+      const effect = effects.get(course_id) ?? { courseId: course_id, day: null, who: emptyWho(), people: 0 };
+      effect.who.persons.push(person_id);
+      effect.people++;
+      effects.set(course_id, effect);
+    }
+    return [...effects.values()];
+  };
+  return { becomeDone: byCourse(true), noLongerDone: byCourse(false) };
+}
