@@ -23,6 +23,12 @@ export const me = z.object({
 export type Me = z.output<typeof me>;
 
 const oneTimeToken = z.string().min(20).max(60);
+/** A token, or the word of a card or of somebody who helps, with the sign-in name. */
+const oneTimeKey = z.union([
+  z.strictObject({ token: oneTimeToken }),
+  z.strictObject({ signInName: z.string().trim().min(1).max(254), word: z.string().trim().min(6).max(20) }),
+]);
+const address = z.string().trim().min(3).max(254);
 const signInName = z.string().trim().min(1).max(254);
 
 export const accountRoutes = defineRoutes({
@@ -100,7 +106,7 @@ export const accountRoutes = defineRoutes({
     room: 'accounts',
     who: 'anyone',
     summary: 'Whose one-time sign-in this is; it is not used up by asking',
-    body: z.strictObject({ token: oneTimeToken }),
+    body: oneTimeKey,
     response: z.object({ name: z.string(), organisation: z.string(), kind: z.enum(['link', 'card', 'lasting']) }),
   },
   useOneTime: {
@@ -109,8 +115,98 @@ export const accountRoutes = defineRoutes({
     room: 'accounts',
     who: 'anyone',
     summary: 'Sign in once; with a password of one’s own for the next time',
+    body: z.strictObject({ key: oneTimeKey, password: password.nullable() }),
+    response: me,
+  },
+  forgot: {
+    method: 'POST',
+    path: '/api/v1/forgot',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Send a letter by which a new password can be chosen; the answer is the same whether or not there is an account',
+    body: z.strictObject({ signInName: address }),
+    response: 'nothing',
+  },
+  addressLink: {
+    method: 'POST',
+    path: '/api/v1/address/look',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Which account the link of a letter would confirm; asking changes nothing',
+    body: z.strictObject({ token: oneTimeToken }),
+    response: z.object({
+      organisation: z.string(),
+      address: z.string(),
+      signInName: z.string(),
+      group: z.string().nullable(),
+      madeOn: z.string(),
+      /** Who has cards only signs in afresh by this link; everybody else chooses a new password. */
+      needsPassword: z.boolean(),
+      /** Another account has confirmed this address: this one can only be joined with it. */
+      isTaken: z.boolean(),
+      /** Sign-in name of the caller's own account, when they are signed in to another one. */
+      mine: z.string().nullable(),
+    }),
+  },
+  confirmAddress: {
+    method: 'POST',
+    path: '/api/v1/address',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'This is my account: ends every session, card, link and password there was, and confirms the address',
     body: z.strictObject({ token: oneTimeToken, password: password.nullable() }),
     response: me,
+  },
+  refuseAddress: {
+    method: 'POST',
+    path: '/api/v1/address/not-mine',
+    room: 'accounts',
+    who: 'anyone',
+    summary: 'Not mine: the address is taken off the account',
+    body: z.strictObject({ token: oneTimeToken }),
+    response: 'nothing',
+  },
+  joinAddress: {
+    method: 'POST',
+    path: '/api/v1/address/join',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'Join with my account: what the other account has moves to the caller’s own, and the other ends',
+    body: z.strictObject({ token: oneTimeToken, requestId: z.uuid() }),
+    response: z.object({ changeId: id }),
+  },
+  myAccount: {
+    method: 'GET',
+    path: '/api/v1/my/account',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'The own sign-in name and address, and accounts joined with it lately',
+    response: z.object({
+      signInName: z.string().nullable(),
+      address: z.string().nullable(),
+      isConfirmed: z.boolean(),
+      /** An address that a letter was sent to, and that nobody has confirmed yet. */
+      pending: z.string().nullable(),
+      joined: z.array(z.object({ changeId: id, on: z.string() })),
+    }),
+  },
+  undoJoin: {
+    method: 'DELETE',
+    path: '/api/v1/my/joined/:changeId',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'Part the own account again from one that was joined with it in the last 14 days',
+    params: z.object({ changeId: idInPath }),
+    response: 'nothing',
+  },
+  changeAddress: {
+    method: 'PUT',
+    path: '/api/v1/my/address',
+    room: 'accounts',
+    who: 'signed in',
+    summary: 'Ask for another own address: a letter goes there, and it counts once it is confirmed',
+    body: z.strictObject({ address, current: z.string().min(1).max(200) }),
+    response: 'nothing',
   },
   invitationOf: {
     method: 'POST',

@@ -63,7 +63,7 @@ export const joinGiven = z.strictObject({
   answers: z.record(z.string().max(40), z.string().max(1000)),
 });
 
-const outcome = z.enum(['in', 'asking', 'letter', 'already']);
+const outcome = z.enum(['in', 'asking', 'already']);
 /** Courses for which one now stands in line for a seat. */
 const inLine = z.array(z.string());
 
@@ -300,6 +300,8 @@ export const entryRoutes = defineRoutes({
     response: z.object({
       known: z.array(knownPerson),
       takenSignInNames: z.array(z.string()),
+      /** Of this issuer, and of somebody whom the reader may not see. */
+      takenIdNumbers: z.array(z.string()),
       presets: z.array(z.enum(['head', 'helper', 'auditor'])),
     }),
   },
@@ -309,7 +311,7 @@ export const entryRoutes = defineRoutes({
     room: 'entry',
     who: 'leader',
     summary: 'Put rows of a large file on the server, a part at a time; kept for seven days',
-    params: z.object({ fileId: z.uuid(), part: z.coerce.number().int().min(0).max(1000) }),
+    params: z.object({ fileId: z.uuid(), part: z.coerce.number().int().min(0).max(2000) }),
     body: z.strictObject({ rows: z.array(rosterRow).min(1).max(rowsAtOnce) }),
     response: 'nothing',
   },

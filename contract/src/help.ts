@@ -95,9 +95,9 @@ export const helpRoutes = defineRoutes({
     path: '/api/v1/people/:personId/let-in-now',
     room: 'accounts',
     who: 'leader',
-    summary: 'A sign-in for whoever stands beside one, good for a minute',
+    summary: 'A sign-in for somebody who stands beside the helper or is on the telephone, good for ten minutes',
     params: personParams,
-    response: z.object({ link: z.string(), until: moment }),
+    response: z.object({ link: z.string(), word: z.string(), until: moment }),
   },
   changePeople: {
     method: 'GET',

@@ -13,6 +13,7 @@ export const problems = {
   'still-asking': { status: 403, title: 'The account waits for a decision' },
   'given-wrong': { status: 422, title: 'What was given is not what was asked' },
   'needs-confirming': { status: 422, title: 'The address has to be shown to be one’s own first' },
+  'address-taken': { status: 409, title: 'Another account has confirmed this address' },
   'link-over': { status: 410, title: 'The link was used, or is over' },
   'no-address': { status: 422, title: 'There is no address to write to' },
   'wrong-file': { status: 422, title: 'The file is not of a kind that can be kept' },
@@ -26,6 +27,7 @@ export const problems = {
   'in-line': { status: 422, title: 'The course waits for a free seat' },
   'no-licence': { status: 422, title: 'No licence pays for this course here' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
+  'disk-full': { status: 507, title: 'The database has no room left' },
   failed: { status: 500, title: 'Something failed on the server' },
   'database-away': { status: 503, title: 'The database does not answer' },
 } as const satisfies Record<string, { status: number; title: string }>;

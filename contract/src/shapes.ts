@@ -2,7 +2,12 @@ import { z } from 'zod';
 
 /** Shapes that several rooms share. */
 export const id = z.number().int().positive();
-export const idInPath = z.coerce.number().int().positive();
+/** Digits only: `0x10` and `1e3` are no ids. */
+export const idInPath = z
+  .string()
+  .regex(/^[1-9]\d{0,15}$/u)
+  .or(z.number().int().positive())
+  .transform(Number);
 export const day = z.iso.date();
 export const moment = z.iso.datetime();
 export const yesNo = z.enum(['yes', 'no']);

@@ -18,6 +18,7 @@ export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';
 export * from './entry/roster-fields.ts';
+export { leastPassword } from './entry/read-row.ts';
 export * from './entry/read-table.ts';
 export * from './entry/dates.ts';
 export * from './entry/detect-columns.ts';

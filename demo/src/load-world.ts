@@ -133,12 +133,14 @@ async function copyPeople(
   await copy(
     client,
     'personal',
-    ['person_id', 'given_name', 'family_name', 'email', 'sign_in_name', 'id_number', 'id_issuer'],
+    ['person_id', 'given_name', 'family_name', 'email', 'confirmed_email', 'sign_in_name', 'id_number', 'id_issuer'],
     people.map((person) => [
       person.id,
       person.givenName,
       person.familyName,
       person.email,
+      // Some have not confirmed the address that their leader gave.
+      person.role === 'none' && person.activeDaysAgo === null ? null : person.email,
       person.signInName,
       person.idNumber,
       person.idNumber === null ? null : 1,

@@ -260,7 +260,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
         {
           given: () => ({
             body: {
-              token: 'x'.repeat(32),
+              ...(name === 'useOneTime' ? { key: { token: 'x'.repeat(32) } } : { token: 'x'.repeat(32) }),
               ...(name === 'useOneTime'
                 ? { password: null }
                 : name === 'acceptInvitation'
@@ -273,6 +273,24 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
       ],
     ]),
   ) as Record<'oneTime' | 'useOneTime' | 'invitationOf' | 'acceptInvitation', { given: () => object; expected: Expected }[]>),
+  forgot: [{ given: () => ({ body: { signInName: 'nobody@nowhere.example' } }), expected: is(204, 204, 204, 204, 204, 204) }],
+  ...(Object.fromEntries(
+    (['addressLink', 'confirmAddress', 'refuseAddress'] as const).map((name) => [
+      name,
+      [
+        {
+          given: () => ({ body: { token: 'x'.repeat(32), ...(name === 'confirmAddress' ? { password: 'long enough it is' } : {}) } }),
+          expected: is(410, 410, 410, 410, 410, 410),
+        },
+      ],
+    ]),
+  ) as Record<'addressLink' | 'confirmAddress' | 'refuseAddress', { given: () => object; expected: Expected }[]>),
+  joinAddress: [
+    { given: () => ({ body: { token: 'x'.repeat(32), requestId: randomUUID() } }), expected: is(410, 410, 410, 410, 410, 401) },
+  ],
+  myAccount: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  undoJoin: [{ given: ({ foreignChange }) => ({ params: { changeId: foreignChange } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  changeAddress: [{ given: () => ({ body: { address: 'a@b.example', current: 'x' } }), expected: is(422, 422, 422, 422, 422, 401) }],
   rosterKnown: [
     {
       given: () => ({ params: { groupId: gullhaven }, body: { emails: [], idNumbers: [], signInNames: [] } }),

@@ -4,6 +4,7 @@ import type { Logger } from 'pino';
 import { oneAfterTheOther } from './changes/one-after-the-other.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, ids, maybeRow, rows } from './database/connect.ts';
+import { dropOldFiles } from './entry/roster-files.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { refreshStatus } from './progress/status-after.ts';
@@ -44,6 +45,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       changeId: null,
       undoOf: null,
     });
+    await dropOldFiles(tx);
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.
     const leading = await rows<{ person_id: number }>(
       tx,

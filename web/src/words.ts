@@ -77,7 +77,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
 } = {
   'bad-request': 'The server did not understand this. Check what you typed.',
   'not-signed-in': 'You are not signed in any more. Sign in again; this page stays as it is.',
-  'wrong-sign-in': 'Sign-in name and password do not fit together.',
+  'wrong-sign-in': 'Wrong sign-in name or password.',
   'bad-signature': 'This system is not known here.',
   'wrong-origin': 'This came from another site and was refused.',
   'looking-only': 'You are only looking as somebody else. Nothing can be changed or taken away.',
@@ -85,7 +85,8 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'still-asking': 'You asked to join, and nobody has decided yet.',
   'given-wrong': 'Something is missing or not as it was asked for.',
   'needs-confirming': 'First show that the address is yours: a letter with a link goes to it.',
-  'link-over': 'This link was used already, was taken back, or is too old. Ask for another one.',
+  'link-over': 'This link has expired or was used already. Ask for another one.',
+  'address-taken': 'Another account has confirmed this address. Sign in to that account, then use the link again.',
   'no-address': 'There is no address on file to write to.',
   'wrong-file': 'This cannot be kept. A file has at most 2 MB; a picture is PNG, JPEG or WebP.',
   'not-found': 'This is not here, or not yours to see.',
@@ -99,6 +100,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'in-line': 'You are in line for a seat in this course. It opens when a seat is free.',
   'no-licence': 'No licence pays for this course in your group. Ask your leader.',
   'too-many-tries': 'Too many tries. Wait a little.',
+  'disk-full': 'The server has no room left. Nothing was saved. Tell your administrator.',
   failed: 'Something failed on the server. Nothing was half done. Try again.',
   'database-away': 'The server cannot reach its database. Try again in a moment.',
   offline: 'The server cannot be reached. Try again in a moment.',
@@ -183,6 +185,42 @@ const accounts = {
   },
 };
 
+const addresses = {
+  title: 'Is this your account?',
+  about: (address: string) => `Somebody used ${address} for this account. Only you can say whether it is yours.`,
+  signInName: 'Sign-in name',
+  group: 'Group',
+  noGroup: 'In no group',
+  madeOn: 'Made on',
+  mine: 'This is my account',
+  mineWhat: 'Choose a new password. Everybody who was signed in to this account is signed out.',
+  cardsOnlyMine: 'This signs you in. Everybody else who was signed in to this account is signed out.',
+  notMine: 'Not mine',
+  notMineWhat: 'The address is removed from the account. You get no more email about it.',
+  notMineDone: 'The address was removed. You get no more email about this account.',
+  join: (mine: string) => `Join with my account ${mine}`,
+  joinWhat: 'Its groups, work and seats move to your own account. The other account ends. You can undo this for 14 days.',
+  joined: 'Joined. Its groups and work are now in your account.',
+  signInFirst: 'You already have an account with this address. Sign in to it, then join the two.',
+  signIn: 'Sign in to join the two',
+  forgot: 'I forgot my password',
+  forgotWhat: 'Type your email address or sign-in name. If there is an account with a confirmed address, a link goes there.',
+  forgotSend: 'Send link',
+  forgotSent: 'Check your email. If the address belongs to an account, a link is on its way. Without an address, ask your leader.',
+  trySignInName: 'If your address is not confirmed yet, try your sign-in name.',
+  own: 'Email address',
+  none: 'No address',
+  confirmed: 'Confirmed',
+  unconfirmed: 'Not confirmed yet. Use the link in the email that was sent there.',
+  pending: (address: string) => `A link was sent to ${address}. It counts once you confirm it.`,
+  change: 'Change address',
+  newAddress: 'New email address',
+  changeWhat: 'A link goes to the new address. Until you confirm it, nothing changes.',
+  sent: 'Check your email for a link.',
+  joinedOn: (day: string) => `Joined with another account on ${day}`,
+  undoJoin: 'Undo',
+};
+
 const enter = {
   title: (name: string) => `Hello ${name}`,
   signInOnce: (organisation: string) =>
@@ -192,12 +230,16 @@ const enter = {
   choosePassword: 'Choose a password for the next time',
   later: 'Leave it empty to choose one later under Settings.',
   act: 'Sign in',
-  over: 'This link is over',
-  invitedTo: (group: string) => `Come into ${group}?`,
+  over: 'This link has expired',
+  byWord: 'Sign in with a word',
+  byWordWhat: 'Type the sign-in name and the word on your card, or the word you were told.',
+  word: 'Word',
+  go: 'Continue',
+  invitedTo: (group: string) => `Join ${group}?`,
   asks: (organisation: string, leads: boolean) =>
-    leads ? `${organisation} asks you to help lead this group.` : `${organisation} asks you into this group.`,
-  known: 'You have an account already: say yes, then sign in as you always do.',
-  yes: 'Say yes',
+    leads ? `${organisation} invites you to help lead this group.` : `${organisation} invites you to this group.`,
+  known: 'You already have an account. Accept, then sign in as usual.',
+  yes: 'Accept',
   isIn: 'You are in.',
   seenAs: (name: string) => `You see this as ${name} sees it. Nothing can be changed.`,
   backToMyself: 'Be yourself again',
@@ -912,7 +954,11 @@ const entry = {
       case 'known by another name':
         return 'Somebody known has this number or address under another name';
       case 'known by another number':
-        return 'Whoever has this address is known by another ID number';
+        return 'The person with this address has another ID number';
+      case 'email of several':
+        return 'Several people have this address. Give the ID number or sign-in name';
+      case 'ID number taken':
+        return 'This ID number belongs to somebody outside your groups';
       case 'two known people':
         return 'The number is one known person’s, the address another’s';
       case 'administrator':
@@ -959,8 +1005,11 @@ const letterKindWords: Record<LetterKind, string> = {
   'sign in': 'Help to sign in',
   'let in': 'Let in',
   'turned away': 'Turned away',
-  confirm: 'Is this your address',
-  'join link': 'Join with a known address',
+  confirm: 'Confirm an address to join',
+  'confirm address': 'Is this your account',
+  reset: 'New password',
+  waiting: 'Something waits for you',
+  'address changed': 'Address changed',
 };
 const letterFieldWords: Record<LetterField, string> = {
   name: 'given name',
@@ -1250,10 +1299,11 @@ const help = {
   } satisfies Record<HelpAct, string>,
   copy: 'Copy the answer',
   notYours: 'This is not yours to mend: the account is not only in your groups, or you lack the power. An administrator can.',
-  beside: 'Let them point their camera at this:',
+  beside: 'Let them point their camera at this code:',
+  besideWord: (signInName: string) => `On the telephone, let them choose “Sign in with a word”, type ${signInName} and:`,
   besideQr: (name: string) => `QR code that signs in ${name}`,
   secondsLeft: (seconds: number) => `${some(seconds, 'second', 'seconds')} left`,
-  besideOver: 'It is over. Make another one if they are not in.',
+  besideOver: 'It has expired. Make another one if they are not in.',
   fromPerson: 'Cannot get in?',
   inFind: 'Help someone in',
   readOut: 'Cannot get in? Read this number out to whoever helps you:',
@@ -1486,7 +1536,8 @@ const changes = {
   },
   noSeatMoves: 'Nobody gets or loses a seat by this.',
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
-  letters: (count: number) => many(count, 'letter is written', 'letters are written'),
+  letters: (count: number) => many(count, 'letter is sent', 'letters are sent'),
+  confirming: (count: number) => `${many(count, 'address is', 'addresses are')} asked to confirm the account`,
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
   branch: 'In the branch',
   person: 'About whom',
@@ -1522,6 +1573,11 @@ const changes = {
     'not a leader': () => 'They do not lead here any more. Look again.',
     'power lacked': () => 'You cannot give or take a power that you lack here.',
     'address taken': () => 'Somebody has this address already.',
+    'sign-in name too short': () => 'A sign-in name has at least 3 characters.',
+    'sign-in name too long': () => 'A sign-in name has at most 60 characters.',
+    'sign-in name signs': () => 'A sign-in name has letters, digits, dots, dashes and underscores, and begins with a letter or digit.',
+    'sign-in name reserved': () => 'This sign-in name is reserved. Choose another.',
+    'sign-in name offensive': () => 'Choose another sign-in name.',
     'sign-in name taken': () => 'Somebody has this sign-in name already.',
     'name missing': () => 'A name is needed.',
     erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
@@ -1545,6 +1601,8 @@ const changes = {
     'list not whole': (count) => `${some(count, 'row needs', 'rows need')} a look first: somebody in them could be taken out by mistake.`,
     'too many leave': (count) =>
       `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Look whether the list is whole.`,
+    'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end, since its home goes:`,
+    'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
     'too many passwords': (count) => `${count} passwords are too many at once; 2,000 go. Leave the column out and print sign-in cards.`,
   } satisfies Record<Conflict['code'], (count: number) => string>,
   /** What was done, and what became of seats by it. */
@@ -1605,6 +1663,8 @@ const changes = {
         return `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${who()}.`;
       case 'set-person-state':
         return `${{ active: 'Let the account work of', paused: 'Paused', ended: 'Ended' }[entry.fields[0] ?? ''] ?? 'Changed'} ${who()}.`;
+      case 'join-accounts':
+        return 'Joined another account with their own.';
       case 'merge-people':
         return `Merged two accounts of ${entry.people[0]?.name ?? people.erasedName}.`;
       case 'erase-person':
@@ -1678,6 +1738,7 @@ export const words = {
   settings,
   accounts,
   enter,
+  addresses,
   leaders,
   begin,
   makeCourses,

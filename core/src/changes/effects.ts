@@ -53,6 +53,11 @@ export interface Conflict {
     | 'power lacked'
     | 'address taken'
     | 'sign-in name taken'
+    | 'sign-in name too short'
+    | 'sign-in name too long'
+    | 'sign-in name signs'
+    | 'sign-in name reserved'
+    | 'sign-in name offensive'
     | 'name missing'
     | 'erased'
     | 'needs an address'
@@ -74,12 +79,16 @@ export interface Conflict {
     | 'letter empty'
     | 'list not whole'
     | 'too many leave'
-    | 'too many passwords';
+    | 'too many passwords'
+    | 'licence goes'
+    | 'paid above';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */
   people?: readonly PersonId[];
   groups?: readonly GroupId[];
+  /** Names of other things it is about. */
+  names?: readonly string[];
 }
 
 /** What a change would do. */
@@ -108,8 +117,9 @@ export interface Effects {
   newGroups: { id: GroupId; name: string }[];
   groups: { made: number; moved: number; gone: number; back: number };
   seats: SeatEffects;
-  /** Addresses that would get a letter. */
+  /** Addresses that would get a letter; and those that would first be asked whether the account is theirs. */
   letters: number;
+  confirming: number;
 }
 
 export const noEffects = (): Effects => ({
@@ -131,6 +141,7 @@ export const noEffects = (): Effects => ({
   groups: { made: 0, moved: 0, gone: 0, back: 0 },
   seats: noSeats(),
   letters: 0,
+  confirming: 0,
 });
 
 export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);
@@ -173,9 +184,11 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     rows: effects.rows.map(({ row }) => row),
     bad: effects.rowCounts['needs a look'],
     groups: effects.groups,
-    seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved].map((keys) => keys.toSorted((a, b) => a - b)),
+    seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved].map((keys) =>
+      keys.toSorted((a, b) => a - b),
+    ),
     line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
-    letters: effects.letters,
+    letters: [effects.letters, effects.confirming],
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
   });
 }

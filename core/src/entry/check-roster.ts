@@ -37,6 +37,8 @@ export interface RosterFacts {
   known: readonly KnownPerson[];
   /** In lower case; of anybody, seen or not: two cannot have one. */
   takenSignInNames: ReadonlySet<string>;
+  /** ID numbers of this issuer that somebody has whom the actor may not see. */
+  takenIdNumbers?: ReadonlySet<string>;
   /** May the actor make somebody a leader with these powers there? */
   mayAppoint: (preset: Preset) => boolean;
   /** Changes of details that somebody declined: `row/field`. */
@@ -64,6 +66,8 @@ export type RowReason =
   | { code: 'ends before it starts' }
   | { code: 'known by another name' }
   | { code: 'known by another number' }
+  | { code: 'email of several' }
+  | { code: 'ID number taken' }
   | { code: 'two known people' }
   | { code: 'administrator' }
   | { code: 'not yours' };

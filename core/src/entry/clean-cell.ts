@@ -4,7 +4,7 @@ const invisible = /(?![\t\n\r])[\p{Cc}\u00AD\u200B\u200E\u200F\u202A-\u202E\u206
 const strayJoiner =
   /(?<![\p{Script=Arabic}\p{Script=Devanagari}\p{Script=Bengali}\p{Script=Malayalam}\p{Script=Sinhala}\p{Emoji}])[\u200C\u200D]/gu;
 /** An export puts a quote before what a spreadsheet would run as a formula. */
-const madeHarmless = /^'(?=[=+\-@\t\r])/u;
+const madeHarmless = /^'(?=[=+\-@\t\r\uFF1D\uFF0B\uFF0D\uFF20])/u;
 
 /** A cell without what nobody sees in it; inner line ends stay. @example cleanCell('Ada\u200B ') // 'Ada' */
 export function cleanCell(text: string): string {

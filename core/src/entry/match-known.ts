@@ -1,3 +1,4 @@
+import { addTo } from '../lists/add-to.ts';
 import { sameName } from '../people/person-name.ts';
 import type { DetailChange, KnownPerson, Problem, RosterFacts } from './check-roster.ts';
 import { emailKey } from './email.ts';
@@ -5,17 +6,23 @@ import type { ReadRow } from './read-row.ts';
 
 /** Who a row means among those who are known: by ID number, then by email, by sign-in name alone only where nothing contradicts. */
 export function knownFinder(
-  facts: Pick<RosterFacts, 'known' | 'takenSignInNames'>,
+  facts: Pick<RosterFacts, 'known' | 'takenSignInNames' | 'takenIdNumbers'>,
 ): (read: ReadRow) => { person: KnownPerson } | Problem | null {
   const by = (key: (person: KnownPerson) => string | null): Map<string, KnownPerson> =>
     new Map(facts.known.flatMap((person) => (key(person) === null ? [] : [[key(person) ?? '', person] as const])));
-  const byEmail = by(({ email }) => email && emailKey(email));
+  /** An address identifies nobody by itself: several people may carry one. */
+  const byEmail = new Map<string, KnownPerson[]>();
+  for (const person of facts.known) if (person.email) addTo(byEmail, emailKey(person.email), person);
   const byIdNumber = by(({ idNumber }) => idNumber);
   const bySignInName = by(({ signInName }) => signInName && signInName.toLowerCase());
   return (read) => {
     const withId = read.idNumber === null ? undefined : byIdNumber.get(read.idNumber);
-    const withEmail = read.email === null ? undefined : byEmail.get(emailKey(read.email));
+    const ofEmail = read.email === null ? [] : (byEmail.get(emailKey(read.email)) ?? []);
+    const withEmail = withId && ofEmail.includes(withId) ? withId : ofEmail[0];
     const withName = read.signInName === null ? undefined : bySignInName.get(read.signInName.toLowerCase());
+    if (!withId && ofEmail.length > 1) return { reason: { code: 'email of several' }, field: 'email' };
+    if (read.idNumber !== null && !withId && facts.takenIdNumbers?.has(read.idNumber))
+      return { reason: { code: 'ID number taken' }, field: 'idNumber' };
     if (withId && withEmail && withId !== withEmail) return { reason: { code: 'two known people' }, field: 'email' };
     const person = withId ?? withEmail;
     const isTaken = read.signInName !== null && facts.takenSignInNames.has(read.signInName.toLowerCase());

@@ -1,5 +1,16 @@
-/** The letters that the application writes by itself; each has a text of its own, which a branch may write anew. */
-export const letterKinds = ['invitation', 'welcome', 'sign in', 'let in', 'turned away', 'confirm', 'join link'] as const;
+/** The letters that the application writes by itself; a branch may have its own text for each. */
+export const letterKinds = [
+  'invitation',
+  'welcome',
+  'sign in',
+  'let in',
+  'turned away',
+  'confirm',
+  'confirm address',
+  'reset',
+  'waiting',
+  'address changed',
+] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
 /** What a text may name between braces. */
@@ -20,7 +31,10 @@ export const needsLink: Record<LetterKind, boolean> = {
   'let in': false,
   'turned away': false,
   confirm: true,
-  'join link': true,
+  'confirm address': true,
+  reset: true,
+  waiting: true,
+  'address changed': false,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -72,34 +86,49 @@ export function letterHtml({ subject, body }: LetterText): string {
   return `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${paragraphs.join('')}</body></html>`;
 }
 
-/** The texts to begin with. */
+/** Letters that may go to an address which nobody has confirmed: they ask for just that, or were asked for there. */
+export const toUnconfirmed: readonly LetterKind[] = ['invitation', 'confirm', 'confirm address', 'waiting'];
+
+/** Default texts. */
 export const firstTexts: Record<LetterKind, LetterText> = {
   invitation: {
     subject: 'Invitation to {group}',
-    body: 'Hello {name},\n\nyou are asked to come into {group} at {organisation}.\n\n{words}\n\nFollow this link until {until} to say yes:\n\n{link}\n\nNothing happens if you leave it.\n',
+    body: 'Hello {name},\n\nyou are invited to join {group} at {organisation}.\n\n{words}\n\nUse this link until {until} to accept:\n\n{link}\n\nYou can ignore this email.\n',
   },
   welcome: {
     subject: 'Your account at {organisation}',
-    body: 'Hello {name},\n\nyou have an account at {organisation} now, for {group}. This link signs you in once, until {until}; then choose a password of your own:\n\n{link}\n\nIf you do not know what this is about, leave it.\n',
+    body: 'Hello {name},\n\nyou now have an account at {organisation}, in {group}. This link signs you in once, until {until}; then choose your own password:\n\n{link}\n\nIf you do not know what this is about, you can ignore this email.\n',
   },
   'sign in': {
     subject: 'Sign in to {organisation}',
-    body: 'Hello {name},\n\nthis link signs you in to {organisation} once, until {until}; then you can choose a new password:\n\n{link}\n\nIf you did not ask for it, leave it: nothing has changed.\n',
+    body: 'Hello {name},\n\nthis link signs you in to {organisation} once, until {until}; then you can choose a new password:\n\n{link}\n\nIf you did not ask for it, you can ignore this email: nothing has changed.\n',
   },
   'let in': {
     subject: 'You are in {group}',
-    body: 'Hello {name},\n\nyou asked to join {group} at {organisation}, and you are in now.\n\n{words}\n\nSign in here:\n\n{link}\n',
+    body: 'Hello {name},\n\nyou asked to join {group} at {organisation}, and you are now in.\n\n{words}\n\nSign in here:\n\n{link}\n',
   },
   'turned away': {
-    subject: 'About {group}',
-    body: 'Hello {name},\n\nyou asked to join {group} at {organisation}. It was decided otherwise.\n\n{words}\n',
+    subject: 'Your request to join {group}',
+    body: 'Hello {name},\n\nyour request to join {group} at {organisation} was not accepted.\n\n{words}\n',
   },
   confirm: {
-    subject: 'Is this your address?',
-    body: 'Hello,\n\nsomebody, probably you, gave this address to join {group} at {organisation}. Follow this link until {until} to go on:\n\n{link}\n\nIf it was not you, leave it: nothing happens.\n',
+    subject: 'Confirm your email address',
+    body: 'Hello,\n\nsomebody, probably you, gave this address to join {group} at {organisation}. Use this link until {until} to continue:\n\n{link}\n\nIf it was not you, you can ignore this email.\n',
   },
-  'join link': {
-    subject: 'Join {group}',
-    body: 'Hello {name},\n\nsomebody, probably you, gave this address to join {group} at {organisation}. This address has an account. Follow this link until {until} to come in with it:\n\n{link}\n\nIf it was not you, leave it: nothing happens.\n',
+  'confirm address': {
+    subject: 'Is this your account at {organisation}?',
+    body: 'Hello {name},\n\nan account in {group} at {organisation} was made with this address. Use this link until {until} to see which account it is, and to say whether it is yours:\n\n{link}\n\nYou can ignore this email.\n',
+  },
+  reset: {
+    subject: 'Choose a new password',
+    body: 'Hello {name},\n\nthis link lets you choose a new password at {organisation}, until {until}:\n\n{link}\n\nIf you did not ask for it, you can ignore this email: nothing has changed.\n',
+  },
+  waiting: {
+    subject: 'Something waits for you in {group}',
+    body: 'Hello {name},\n\nsomething waits for you in {group} at {organisation}. Use this link until {until} to confirm your address and see it:\n\n{link}\n\nYou can ignore this email.\n',
+  },
+  'address changed': {
+    subject: 'Your email address was changed',
+    body: 'Hello {name},\n\nthe email address of your account at {organisation} was changed, and this address no longer belongs to it. If it was not you, tell {leader} or an administrator.\n',
   },
 };

@@ -3,6 +3,7 @@ import {
   type Grant,
   type GrantDraft,
   lookAtGrants,
+  later,
   may,
   noEffects,
   speakingBranch,
@@ -75,10 +76,11 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         const [row] = await rows<{ row_id: number }>(
           tx,
           sql`
-          insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by)
+          insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by, made_at)
           values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
             ${draft.units === null ? null : ids(draft.units)}, ${due && 'day' in due.at ? due.at.day : null}, ${due && 'days' in due.at ? due.at.days : null},
-            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${grant.makerBranch}, ${context.actor.personId}) returning row_id`,
+            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${grant.makerBranch}, ${context.actor.personId},
+            coalesce((select min(made_at) from access_grant where row_id = any(${ids(ending.map(({ row_id }) => row_id))}) and group_id = ${draft.groupId} and course_id = ${draft.courseId} and effect = ${draft.effect}), now())) returning row_id`,
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
@@ -177,6 +179,24 @@ function conflicts(
     return resolve(courseRules(context.tree, about.course, about.grants), atTop, context.today).units.length === 0;
   }).length;
   if (notTheirs > 0) found.push({ code: 'course by leader', blocks: true, count: notTheirs });
+  const paidAbove = begin.filter(({ draft, grant }) => {
+    const about = courses.find(({ course }) => course.id === draft.courseId);
+    if (grant.effect === 'block' || grant.makerBranch === null || grant.payers || !about) return false;
+    const member = {
+      personId: null,
+      active: true,
+      firstDay: null,
+      lastDay: null,
+      memberships: [{ groupId: draft.groupId, firstDay: null, lastDay: null }],
+    };
+    const { paths } = resolve(
+      courseRules(context.tree, about.course, [...about.grants, grant]),
+      member,
+      later(context.today, draft.firstDay ?? context.today),
+    );
+    return paths.some(({ openedBy, payers }) => openedBy === grant.id && payers !== null);
+  }).length;
+  if (paidAbove > 0) found.push({ code: 'paid above', blocks: false, count: paidAbove });
   const same = begin.filter(({ draft, grant }) =>
     courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant))),
   ).length;

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
+import { mayMakeCode } from '../entry/codes.ts';
 import { holdsAll } from './set-leaders.ts';
 
 /** What hangs on somebody who leads, as far as the actor may see it. */
@@ -17,7 +18,7 @@ export interface HangingOn {
     asking: number;
   }[];
   contact: { groupId: number; rowId: number }[];
-  codes: { groupId: number; rowId: number; codeId: number; code: string; isChosen: boolean }[];
+  codes: { groupId: number; rowId: number; codeId: number; code: string; isChosen: boolean; groupIds: number[]; powers: Power[] | null }[];
 }
 
 /** Groups that somebody leads (with how many others lead that very group), and groups whose people are told to ask them. */
@@ -37,11 +38,13 @@ export async function hangingOn(db: Queryable, personId: number, seen: ((groupId
   const codes = await rows<HangingOn['codes'][number]>(
     db,
     sql`
-    select v.group_id as "groupId", v.row_id as "rowId", v.code_id as "codeId", v.code, v.is_chosen as "isChosen" from join_code_version v join group_now g on g.id = v.group_id
+    select v.group_id as "groupId", v.row_id as "rowId", v.code_id as "codeId", v.code, v.is_chosen as "isChosen", v.group_ids as "groupIds", v.powers from join_code_version v join group_now g on g.id = v.group_id
     where v.made_by = ${personId} and v.until_at is null order by g.name collate people_order, v.code_id`,
   );
   const visible = ({ groupId }: { groupId: number }): boolean => seen === null || seen(groupId);
-  return { leads: leads.filter(visible), contact: contact.filter(visible), codes: codes.filter(visible) };
+  // Who reads a code can use it: one that also opens groups outside is none of theirs.
+  const isWhollySeen = ({ groupIds }: { groupIds: readonly number[] }): boolean => seen === null || groupIds.every(seen);
+  return { leads: leads.filter(visible), contact: contact.filter(visible), codes: codes.filter(isWhollySeen) };
 }
 
 /**
@@ -67,6 +70,14 @@ export const planHandOver: Planner<'hand-over'> = async (context, change) => {
   };
   const missing = change.lines.filter((line) => !hangsOn[line.what](line));
   if (missing.length > 0) effects.conflicts.push({ code: 'not a leader', blocks: true, count: missing.length });
+  // Ending or handing on a code asks for what making it does.
+  if (
+    codes.some((line) => {
+      const code = codeOf(line);
+      return code && !mayMakeCode(actor, tree, { groupIds: code.groupIds.filter((id) => tree.has(id)), powers: code.powers });
+    })
+  )
+    effects.conflicts.push({ code: 'power lacked', blocks: true, count: 1 });
   if (leads.some((line) => !holdsAll(context, line.groupId, held(line)?.powers ?? [])))
     effects.conflicts.push({ code: 'power lacked', blocks: true, count: 1 });
   if (change.cover && change.cover.lastDay < change.cover.firstDay)

@@ -14,14 +14,20 @@ import type { SignedIn } from './actor.ts';
 import { hangingOn } from './hand-over.ts';
 import { findForHelp, helpSheetOf } from './help-someone.ts';
 import { seenGroups } from './reach.ts';
-import { makeOneTimeLink } from './tokens.ts';
+import { slowDown } from './slow-down.ts';
+import { makeOneTimeLink, makeWord } from './tokens.ts';
 
 const letterHours = 24;
 const handedOverHours = 1;
-const besideOneMinutes = 1;
+/** Time to type what is read out over the telephone. */
+const besideOneMinutes = 10;
 
 /** What helps somebody into their account, or keeps them out of it. */
-export function helpHandlers({ db, settings, now }: Deps): Handlers {
+/** Letters that helpers may have sent to one person. */
+const lettersToOne = { points: 5, seconds: 24 * 3600 };
+
+export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
+  const byPerson = slowDown(pool, 'help-letter', lettersToOne);
   return {
     async hangingOn({ actor, params: { personId } }) {
       await visiblePerson(db, actor, personId);
@@ -48,8 +54,9 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
         sql`select email, given_name as name from personal_now where person_id = ${account.personId}`,
       );
       if (!to?.email) throw new ProblemError('no-address');
-      const token = await makeOneTimeLink(db, personId, letterHours, { byLetter: true });
-      await writeLetters(db, 'sign in', [
+      await byPerson.take(String(personId));
+      const token = await makeOneTimeLink(db, personId, letterHours, { address: to.email });
+      await writeLetters(db, settings.publicUrl, 'sign in', [
         {
           personId,
           address: to.email,
@@ -66,7 +73,7 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
 
     async oneTimeSignIn({ actor, params: { personId } }) {
       const account = await actableAccount(db, actor, await wholeTree(db), personId);
-      const token = await makeOneTimeLink(db, personId, handedOverHours);
+      const token = await makeOneTimeLink(db, personId, handedOverHours, { madeBy: actor.personId });
       await noteAct(db, actor.personId, 'one-time-sign-in', personId, groupsOf(account));
       return {
         link: `${settings.publicUrl}/enter#${token}`,
@@ -76,10 +83,12 @@ export function helpHandlers({ db, settings, now }: Deps): Handlers {
 
     async letInNow({ actor, params: { personId } }) {
       const account = await actableAccount(db, actor, await wholeTree(db), personId);
-      const token = await makeOneTimeLink(db, personId, besideOneMinutes / 60, { madeBy: actor.personId });
+      const word = makeWord();
+      const token = await makeOneTimeLink(db, personId, besideOneMinutes / 60, { madeBy: actor.personId, word });
       await noteAct(db, actor.personId, 'let-in-now', personId, groupsOf(account));
       return {
         link: `${settings.publicUrl}/enter#${token}`,
+        word: `${word.slice(0, 4)}-${word.slice(4)}`,
         until: new Date(now().getTime() + besideOneMinutes * 60_000).toISOString(),
       };
     },

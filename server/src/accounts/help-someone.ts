@@ -132,7 +132,7 @@ async function accountFacts(
     select s.state, s.first_day, s.last_day, exists (select 1 from credential c where c.person_id = p.id) as has_password, n.email, p.signed_in_at is not null as signed_in,
       (select max(at) from sign_in_trouble t where t.person_id = p.id and t.at > coalesce(p.signed_in_at, '-infinity')) as wrong_at,
       (select max(expire) from rate_limit where key like 'sign-in:%' and points >= 5 and expire > extract(epoch from now()) * 1000
-        and (key like 'sign-in:' || replace(replace(lower(n.sign_in_name::text), '_', '\\_'), '%', '\\%') || '|%' or key like 'sign-in:' || replace(replace(lower(n.email::text), '_', '\\_'), '%', '\\%') || '|%')) as slowed,
+        and key like 'sign-in:account ' || p.id || '|%') as slowed,
       (select l.made_at from letter l where l.person_id = p.id and l.id = (select max(id) from letter where person_id = p.id) and l.state = 'bounced') as bounced_at,
       p.counted::int as groups,
       array(select g.name from membership m join group_now g on g.id = m.group_id where m.person_id = p.id and m.until_at is null and not p.counted and ${onlyGroups(sql`g.id`, own)}) as resting

@@ -55,7 +55,7 @@ test('making a group with a leader who has no account makes and invites them in 
   const token = await lastLink('ada@lind.example');
   expect(await mirela.call('oneTime', { body: { token } })).toMatchObject({ name: 'Ada Lind' });
   const ada = await site.as(null);
-  const me = await ada.call('useOneTime', { body: { token, password: 'a-password-of-her-own' } });
+  const me = await ada.call('useOneTime', { body: { key: { token }, password: 'a-password-of-her-own' } });
   expect(me.leaderships.map(({ name }) => name).sort()).toEqual(['Night crew', 'Skerry light']);
   expect((await ada.send('oneTime', { body: { token } })).status).toBe(410);
   // Others have built on it: she signed in, so her account is ended, not deleted, and the groups go.

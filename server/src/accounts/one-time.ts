@@ -1,13 +1,17 @@
 import { randomUUID } from 'node:crypto';
-import { dayOfMoment, nameKey, type Power, tidyName } from '@gate-roster/core';
+import { dayOfMoment, mayActOnAccount, nameKey, type Power, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { recordChange } from '../changes/apply.ts';
 import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
+import { wholeTree } from '../groups/queries.ts';
+import { maybeAccount } from '../people/account.ts';
 import { makePeople } from '../people/make-people.ts';
-import { hashOf } from './tokens.ts';
+import { isInvited } from '../entry/invite.ts';
+import { maybeActor } from './actor.ts';
+import { hashOf, wordHash } from './tokens.ts';
 
 export interface TokenOwner {
   id: number;
@@ -16,53 +20,121 @@ export interface TokenOwner {
   kind: 'link' | 'card' | 'lasting';
 }
 
-/** Whose one-time sign-in a token is; it stays as it is. @throws ProblemError `link-over`. */
-export async function personOfToken(db: Queryable, token: string): Promise<TokenOwner> {
-  const found = await maybeRow<TokenOwner>(
-    db,
-    sql`
-    select n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, o.name as organisation, l.kind from one_time_link l join personal_now n on n.person_id = l.person_id cross join organisation o
-    where l.hash = ${hashOf(token)} and l.used_at is null and l.ends_at > now()`,
-  );
-  if (!found) throw new ProblemError('link-over');
-  return found;
+interface OneTimeLink {
+  hash: string;
+  person_id: number;
+  kind: TokenOwner['kind'];
+  group_id: number | null;
+  made_by: number | null;
+  address: string | null;
+  email: string | null;
 }
 
 /**
- * Uses the token up, but for a lasting card's; of two at once, one gets in.
+ * A link, card or word that still signs in. It is asked again at its use whether it may: whoever made it must still be allowed to
+ * act on the account, and a letter must have gone to the address that the account has now.
+ */
+async function linkThatWorks(db: Queryable, now: Date, which: SQL): Promise<OneTimeLink> {
+  const link = await maybeRow<OneTimeLink>(
+    db,
+    sql`
+    select l.hash, l.person_id, l.kind, l.group_id, l.made_by, l.address, n.email from one_time_link l join personal_now n on n.person_id = l.person_id
+    where ${which} and l.used_at is null and l.ends_at > now()`,
+  );
+  if (!link) throw new ProblemError('link-over');
+  if (link.address !== null && link.address.toLowerCase() !== link.email?.toLowerCase()) throw new ProblemError('link-over');
+  if (link.made_by !== null) {
+    const maker = await maybeActor(db, link.made_by, now);
+    const account = maker && (await maybeAccount(db, await wholeTree(db), link.person_id));
+    if (!maker || !account || !mayActOnAccount(maker, account)) throw new ProblemError('link-over');
+  }
+  return link;
+}
+
+const byToken = (token: string): SQL => sql`l.hash = ${hashOf(token)}`;
+const byWord = ({ signInName, word }: { signInName: string; word: string }): SQL =>
+  sql`l.word_hash = ${wordHash(word)} and n.sign_in_name = ${signInName.trim()}`;
+
+/** What somebody holds to sign in once: a token, or a word with the sign-in name. */
+export type OneTimeKey = { token: string } | { signInName: string; word: string };
+const whichLink = (key: OneTimeKey): SQL => ('token' in key ? byToken(key.token) : byWord(key));
+
+/** Whose one-time sign-in a key is; it stays as it is. @throws ProblemError `link-over`. */
+export async function ownerOfKey(db: Queryable, now: Date, key: OneTimeKey): Promise<TokenOwner> {
+  const link = await linkThatWorks(db, now, whichLink(key));
+  return oneRow<TokenOwner>(
+    db,
+    sql`
+    select n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, o.name as organisation, ${link.kind} as kind
+    from personal_now n cross join organisation o where n.person_id = ${link.person_id}`,
+  );
+}
+
+/**
+ * Uses the key up, but for a lasting card's; of two at once, one gets in.
  * @returns Whose it was; for a lasting card with the group whose courses it opens.
  */
-export async function usePersonToken(
+export async function useKey(
   db: Database,
-  token: string,
+  now: Date,
+  key: OneTimeKey,
   passwordHash: string | null,
 ): Promise<{ personId: number; cardGroup: number | null }> {
   return db.transaction(async (tx) => {
-    const used = await maybeRow<{ person_id: number; by_letter: boolean; group_id: number | null }>(
+    const { hash } = await linkThatWorks(tx, now, whichLink(key));
+    const used = await maybeRow<{ person_id: number; group_id: number | null }>(
       tx,
       sql`
       update one_time_link set used_at = case when kind = 'lasting' then null else now() end
-      where hash = ${hashOf(token)} and used_at is null and ends_at > now() returning person_id, by_letter, group_id`,
+      where hash = ${hash} and used_at is null and ends_at > now() returning person_id, group_id`,
     );
     if (!used) throw new ProblemError('link-over');
     // A lasting card opens one group's courses; it is no way to a password.
     if (passwordHash !== null && used.group_id === null) await setPassword(tx, used.person_id, passwordHash);
-    if (used.by_letter) await confirmAddress(tx, used.person_id);
     await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${used.person_id}`);
     return { personId: used.person_id, cardGroup: used.group_id };
   });
 }
 
-/** Whoever followed a letter has shown its address to be their own. */
+/** Whoever followed a letter to it has shown the address to be their own. @throws ProblemError `address-taken` when another account has. */
 export async function confirmAddress(db: Queryable, personId: number): Promise<void> {
-  await db.execute(sql`update personal set confirmed_email = email where person_id = ${personId} and until_at is null`);
+  const other = await maybeRow(
+    db,
+    sql`select 1 from personal_now n join personal_now m on m.confirmed_email = n.email and m.person_id <> n.person_id where n.person_id = ${personId}`,
+  );
+  if (other) throw new ProblemError('address-taken');
+  await db.execute(
+    sql`update personal set confirmed_email = email, address_failed = false where person_id = ${personId} and until_at is null`,
+  );
 }
 
-export async function setPassword(tx: Transaction, personId: number, passwordHash: string): Promise<void> {
+/**
+ * Cards, links and words of these people sign nobody in any more, and letters that ask about their address lead nowhere.
+ * @param butNew Those that this very transaction made stay.
+ */
+export async function dropSignIns(db: Queryable, people: readonly number[], { butNew = false } = {}): Promise<void> {
+  if (people.length === 0) return;
+  const old = butNew ? sql`made_at < now()` : sql`true`;
+  await db.execute(sql`delete from one_time_link where person_id = any(${ids(people)}) and used_at is null and ${old}`);
+  await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null and ${old}`);
+  await db.execute(sql`delete from session where sess ? 'card' and (sess ->> 'personId')::bigint = any(${ids(people)})`);
+}
+
+/** Of people who come into groups, the cards and links that a leader made who does not manage people there. */
+export async function dropOthersSignIns(db: Queryable, membershipRows: readonly number[]): Promise<void> {
+  if (membershipRows.length === 0) return;
+  await db.execute(sql`
+    delete from one_time_link l using membership m, person maker
+    where m.row_id = any(${ids(membershipRows)}) and l.person_id = m.person_id and l.used_at is null and maker.id = l.made_by and maker.role = 'none'
+      and not exists (select 1 from group_branch b join leadership x on x.group_id = b.ancestor_id and x.person_id = maker.id and x.until_at is null and 'managePeople' = any(x.powers) where b.group_id = m.group_id)`);
+}
+
+/** A new password puts out whoever knew the old one, or held a card or link. */
+export async function setPassword(tx: Queryable, personId: number, passwordHash: string): Promise<void> {
   await tx.execute(
     sql`insert into credential (person_id, password_hash) values (${personId}, ${passwordHash}) on conflict (person_id) do update set password_hash = excluded.password_hash, changed_at = now()`,
   );
-  // Whoever knew the old password is out.
+  await dropSignIns(tx, [personId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
 }
 
@@ -99,7 +171,7 @@ async function standingInvitation(db: Queryable, which: SQL): Promise<Invitation
     db,
     sql`
     select i.row_id, i.group_id, g.name as "group", o.name as organisation, o.time_zone, i.email, i.given_name, i.family_name, i.powers, i.first_day, i.last_day, to_jsonb(i.also_groups) as also_groups,
-      (select person_id from personal_now where email = i.email or sign_in_name = i.email limit 1) as known
+      (select person_id from personal_now where ${isInvited(sql`i.email`)} limit 1) as known
     from invitation i join group_now g on g.id = i.group_id cross join organisation o
     where ${which} and i.until_at is null and i.ends_at > now()`,
   );

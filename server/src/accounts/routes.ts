@@ -1,4 +1,4 @@
-import { dayOfMoment, nameKey, tidyName } from '@gate-roster/core';
+import { dayOfMoment, nameKey, signInName, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { maybeRow, oneRow, rows } from '../database/connect.ts';
 import { noteAct } from '../changes/note-act.ts';
@@ -10,14 +10,20 @@ import { notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { maybeAccount } from '../people/account.ts';
 import { actorOf, maybeActor } from './actor.ts';
-import { acceptInvitation, invitationOfPerson, invitationOfToken, personOfToken, usePersonToken } from './one-time.ts';
+import { isInvited } from '../entry/invite.ts';
+import { acceptInvitation, invitationOfPerson, invitationOfToken, dropSignIns, type OneTimeKey, ownerOfKey, useKey } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
 import { beginSession, meOf } from './session.ts';
-import { signInBrake } from './slow-down.ts';
+import { signInLimiter } from './slow-down.ts';
 import { noteTrouble } from './trouble.ts';
 
 export function accountHandlers(deps: Deps): Handlers {
-  const brake = signInBrake(deps.pool);
+  const limiter = signInLimiter(deps.pool);
+  const wordTries = (name: string): string => `word of ${name.toLowerCase()}`;
+  /** A word is short, so tries are counted; a token is not to be guessed. */
+  async function triesOfWord(key: OneTimeKey, address: string): Promise<void> {
+    if ('word' in key) await limiter.take(wordTries(key.signInName), address);
+  }
   return {
     async site() {
       const site = await maybeRow<{ name: string }>(deps.db, sql`select name from organisation`);
@@ -43,9 +49,19 @@ export function accountHandlers(deps: Deps): Handlers {
           tx,
           sql`insert into person (role, set_id) select 'administrator', id from membership_set where key = '' returning id`,
         );
+        // A sign-in name never holds an @: who gives an address signs in by it, and gets a plain name beside it.
         const email = body.signInName.includes('@') ? body.signInName : null;
+        const plain =
+          email === null
+            ? body.signInName
+            : signInName(
+                { givenName: body.givenName, familyName: body.familyName },
+                () => false,
+                () => 0,
+              );
         await tx.execute(sql`
-          insert into personal (person_id, given_name, family_name, email, sign_in_name) values (${person.id}, ${body.givenName}, ${body.familyName}, ${email}, ${body.signInName})`);
+          insert into personal (person_id, given_name, family_name, email, confirmed_email, sign_in_name)
+          values (${person.id}, ${body.givenName}, ${body.familyName}, ${email}, ${email}, ${plain})`);
         await tx.execute(sql`insert into person_state (person_id, state) values (${person.id}, 'active')`);
         await tx.execute(sql`insert into credential (person_id, password_hash) values (${person.id}, ${passwordHash})`);
         await rebuildDerived(tx, dayOfMoment(deps.now(), body.timeZone));
@@ -60,18 +76,19 @@ export function accountHandlers(deps: Deps): Handlers {
 
     async signIn({ body, request }) {
       const address = request.ip ?? '';
-      await brake.check(body.signInName, address);
       const account = await maybeRow<{ id: number; password_hash: string | null; state: string }>(
         deps.db,
         sql`
         select n.person_id as id, c.password_hash, s.state from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null left join credential c on c.person_id = n.person_id
-        where n.sign_in_name = ${body.signInName} or n.email = ${body.signInName} order by (n.sign_in_name = ${body.signInName}) desc nulls last limit 1`,
+        where n.sign_in_name = ${body.signInName} or n.confirmed_email = ${body.signInName} limit 1`,
       );
+      // Counted before anything is checked, and for one account alike by whichever name it is meant.
+      const key = account ? `account ${account.id}` : body.signInName.toLowerCase();
+      await limiter.take(key, address);
       if (!(await isPassword(account?.password_hash ?? null, body.password)) || !account) {
-        await brake.failed(body.signInName, address);
         throw new ProblemError('wrong-sign-in', { number: await noteTrouble(deps.db, account?.id ?? null) });
       }
-      await brake.passed(body.signInName, address);
+      await limiter.passed(key, address);
       // Whoever knows the password may know that nobody has decided yet.
       if (account.state === 'asking') throw new ProblemError('still-asking');
       await deps.db.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${account.id}`);
@@ -114,18 +131,22 @@ export function accountHandlers(deps: Deps): Handlers {
       return meOf(deps, await actorOf(deps, request));
     },
 
-    async oneTime({ body }) {
-      const { name, organisation, kind } = await personOfToken(deps.db, body.token);
+    async oneTime({ body, request }) {
+      await triesOfWord(body, request.ip ?? '');
+      const { name, organisation, kind } = await ownerOfKey(deps.db, deps.now(), body);
       return { name, organisation, kind };
     },
 
     async useOneTime({ body, request }) {
-      const { kind } = await personOfToken(deps.db, body.token);
+      const address = request.ip ?? '';
+      await triesOfWord(body.key, address);
+      const { kind } = await ownerOfKey(deps.db, deps.now(), body.key);
+      if ('word' in body.key) await limiter.passed(wordTries(body.key.signInName), address);
       // A card lies about: whoever uses it first makes the account theirs with a password.
       if (kind === 'card' && body.password === null)
         throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A card needs a password' }] });
       const passwordHash = body.password === null ? null : await hashPassword(body.password);
-      const { personId, cardGroup } = await usePersonToken(deps.db, body.token, passwordHash);
+      const { personId, cardGroup } = await useKey(deps.db, deps.now(), body.key, passwordHash);
       return beginSession(deps, request, personId, cardGroup);
     },
 
@@ -161,7 +182,7 @@ export function accountHandlers(deps: Deps): Handlers {
           deps.db,
           sql`
           select i.row_id as id, g.name as "group", i.powers is not null as leads from invitation i join group_now g on g.id = i.group_id
-          join personal_now n on n.email = i.email or n.sign_in_name = i.email where n.person_id = ${actor.personId} and i.until_at is null and i.ends_at > now() order by i.row_id`,
+          join personal_now n on ${isInvited(sql`i.email`)} where n.person_id = ${actor.personId} and i.until_at is null and i.ends_at > now() order by i.row_id`,
         ),
       };
     },
@@ -181,17 +202,16 @@ export function accountHandlers(deps: Deps): Handlers {
       );
       const address = request.ip ?? '';
       const key = `password of ${actor.personId}`;
-      await brake.check(key, address);
-      if (!(await isPassword(stored?.password_hash ?? null, body.current))) {
-        await brake.failed(key, address);
-        throw new ProblemError('wrong-password');
-      }
+      await limiter.take(key, address);
+      if (!(await isPassword(stored?.password_hash ?? null, body.current))) throw new ProblemError('wrong-password');
+      await limiter.passed(key, address);
       const passwordHash = await hashPassword(body.next);
       await deps.db.transaction(async (tx) => {
         await tx.execute(
           sql`update credential set password_hash = ${passwordHash}, changed_at = now() where person_id = ${actor.personId}`,
         );
         await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(actor.personId)} and sid <> ${request.sessionID}`);
+        await dropSignIns(tx, [actor.personId]);
       });
       await announce(deps.db, { topics: ['session'], groups: [], personId: actor.personId });
     },

@@ -4,7 +4,7 @@ import { type PlanContext, type Planner, summaryOf, type Touched } from '../chan
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { invite } from '../entry/invite.ts';
+import { invite, isInvited } from '../entry/invite.ts';
 import { dayInWords, writeLetters } from '../letters/write-letters.ts';
 import { makePeople } from '../people/make-people.ts';
 import { makeOneTimeLink } from './tokens.ts';
@@ -92,7 +92,7 @@ async function maybeKnown({ db, seen }: PlanContext, who: NewLeader['who']): Pro
     select n.person_id as id, array(select group_id from membership where person_id = n.person_id and until_at is null
       union select group_id from leadership where person_id = n.person_id and until_at is null) as groups
     from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null and s.state <> 'ended'
-    where ${'personId' in who ? sql`n.person_id = ${who.personId}` : sql`(n.email = ${who.email.trim()} or n.sign_in_name = ${who.email.trim()})`}`,
+    where ${'personId' in who ? sql`n.person_id = ${who.personId}` : sql`${isInvited(sql`${who.email.trim()}::citext`)}`}`,
   );
   const known = found && (seen === null || found.groups.some(seen)) ? found.id : null;
   if (known === null && 'personId' in who) throw notFound();
@@ -156,6 +156,7 @@ async function makeLeader(
         givenName: tidyName(name.givenName),
         familyName: tidyName(name.familyName),
         email: who.email.trim(),
+        isConfirmed: true,
         idNumber: null,
         groupId: null,
       },
@@ -163,8 +164,8 @@ async function makeLeader(
     { issuer, byLeader: false },
   );
   const id = made?.id ?? 0;
-  const token = await makeOneTimeLink(tx, id, welcomeHours, { byLetter: true });
-  await writeLetters(tx, 'welcome', [
+  const token = await makeOneTimeLink(tx, id, welcomeHours, { address: who.email.trim() });
+  await writeLetters(tx, publicUrl, 'welcome', [
     {
       personId: id,
       address: who.email.trim(),

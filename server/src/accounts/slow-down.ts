@@ -3,10 +3,15 @@ import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { ProblemError } from '../http/problem.ts';
 
 export interface SlowDown {
-  /** @throws ProblemError `too-many-tries` with the seconds to wait, when this key has used up its tries. */
-  check: (key: string) => Promise<void>;
-  count: (key: string) => Promise<void>;
+  /**
+   * Uses up one try of a key. It is counted before anything is checked, so that of many at once no more are checked than there are.
+   * @throws ProblemError `too-many-tries` with the seconds to wait, when the tries of this key are used up.
+   */
+  take: (key: string) => Promise<void>;
+  /** The tries of a key begin again. */
   forget: (key: string) => Promise<void>;
+  /** One try is given back: it was a right one. */
+  giveBack: (key: string) => Promise<void>;
 }
 
 /** So many tries in so many seconds for each key. Counted in PostgreSQL, so for all processes together. */
@@ -21,19 +26,18 @@ export function slowDown(pool: pg.Pool, name: string, { points, seconds }: { poi
     duration: seconds,
   });
   return {
-    async check(key) {
-      const result = await limiter.get(key);
-      if (result !== null && result.consumedPoints >= points)
-        throw new ProblemError('too-many-tries', { retryAfter: Math.ceil(result.msBeforeNext / 1000) });
-    },
-    async count(key) {
-      // Going over is not an error here: `check` refuses the next try.
+    async take(key) {
       await limiter.consume(key).catch((reason: unknown) => {
-        if (!(reason instanceof RateLimiterRes)) throw reason;
+        if (reason instanceof RateLimiterRes)
+          throw new ProblemError('too-many-tries', { retryAfter: Math.ceil(reason.msBeforeNext / 1000) });
+        throw reason;
       });
     },
     async forget(key) {
       await limiter.delete(key);
+    },
+    async giveBack(key) {
+      await limiter.reward(key);
     },
   };
 }
@@ -43,26 +47,23 @@ const failuresPerAddress = 50;
 const windowSeconds = 60;
 
 /**
- * Slows down failing sign-ins per account and address, and per address; never locks an account, since another address is
- * not slowed down.
+ * Slows down sign-ins that fail, by account and network address and by network address; never locks an account, since another
+ * address is not slowed down. `account` is the same whether somebody types the sign-in name or the email address.
  */
-export function signInBrake(pool: pg.Pool): {
-  check: (name: string, address: string) => Promise<void>;
-  failed: (name: string, address: string) => Promise<void>;
-  passed: (name: string, address: string) => Promise<void>;
+export function signInLimiter(pool: pg.Pool): {
+  take: (account: string, address: string) => Promise<void>;
+  passed: (account: string, address: string) => Promise<void>;
 } {
   const byBoth = slowDown(pool, 'sign-in', { points: failuresPerAccountAndAddress, seconds: windowSeconds });
   const byAddress = slowDown(pool, 'sign-in-address', { points: failuresPerAddress, seconds: windowSeconds });
-  const both = (name: string, address: string): string => `${name.toLowerCase()}|${address}`;
   return {
-    async check(name, address) {
-      await Promise.all([byBoth.check(both(name, address)), byAddress.check(address)]);
+    async take(account, address) {
+      await byBoth.take(`${account}|${address}`);
+      await byAddress.take(address);
     },
-    async failed(name, address) {
-      await Promise.all([byBoth.count(both(name, address)), byAddress.count(address)]);
-    },
-    async passed(name, address) {
-      await byBoth.forget(both(name, address));
+    async passed(account, address) {
+      await byBoth.forget(`${account}|${address}`);
+      await byAddress.giveBack(address);
     },
   };
 }

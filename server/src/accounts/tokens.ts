@@ -1,4 +1,5 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { joinCodeAlphabet, joinCodeKey } from '@gate-roster/core';
+import { createHash, randomBytes, randomInt } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { Queryable } from '../database/connect.ts';
 
@@ -8,18 +9,31 @@ export function makeToken(): { token: string; hash: string } {
   return { token, hash: hashOf(token) };
 }
 
+/** A short word that stands on a card or is read out: eight of the letters that nobody mistakes for one another. */
+export const makeWord = (): string => Array.from({ length: 8 }, () => joinCodeAlphabet[randomInt(joinCodeAlphabet.length)]).join('');
+
+/** Typed in any case, with or without dashes and spaces. */
+export const wordHash = (typed: string): string => hashOf(`word ${joinCodeKey(typed)}`);
+
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('base64url');
 
-/** A sign-in that works once, for so many hours. @returns The token; it is not kept. */
+/**
+ * A sign-in that works once, for so many hours.
+ * @param address It goes there by letter, and works only while that is the account's address.
+ * @param madeBy The leader who makes it: it works only while they may act on the account.
+ * @param word What does the same together with the sign-in name.
+ * @returns The token; it is not kept.
+ */
 export async function makeOneTimeLink(
   db: Queryable,
   personId: number,
   hours: number,
-  { byLetter = false, madeBy = null }: { byLetter?: boolean; madeBy?: number | null } = {},
+  { address = null, madeBy = null, word = null }: { address?: string | null; madeBy?: number | null; word?: string | null } = {},
 ): Promise<string> {
   const { token, hash } = makeToken();
   await db.execute(
-    sql`insert into one_time_link (hash, person_id, ends_at, by_letter, made_by) values (${hash}, ${personId}, now() + make_interval(secs => ${hours * 3600}::int), ${byLetter}, ${madeBy})`,
+    sql`insert into one_time_link (hash, person_id, ends_at, by_letter, address, made_by, word_hash)
+      values (${hash}, ${personId}, now() + make_interval(secs => ${hours * 3600}::int), ${address !== null}, ${address}, ${madeBy}, ${word === null ? null : wordHash(word)})`,
   );
   return token;
 }

@@ -14,6 +14,7 @@ import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { planGrantAccess } from '../access/grant-access.ts';
 import type { SignedIn } from '../accounts/actor.ts';
+import { dropOthersSignIns, dropSignIns } from '../accounts/one-time.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { planHandOver } from '../accounts/hand-over.ts';
 import { planSetLeaders } from '../accounts/set-leaders.ts';
@@ -170,6 +171,16 @@ export async function recordChange(
   const writer = new ChangeWriter(tx, changeId);
   const touched = await write(tx, writer);
   const subjects = await writer.finish();
+  // Who begins to lead, or comes into a group of others, is no longer only theirs who could make a card or link for the account.
+  await dropSignIns(
+    tx,
+    subjects.flatMap(({ kind, after_row, person_id }) => (kind === 'leadership' && after_row !== null ? (person_id ?? []) : [])),
+    { butNew: true },
+  );
+  await dropOthersSignIns(
+    tx,
+    subjects.flatMap(({ kind, after_row }) => (kind === 'membership' ? (after_row ?? []) : [])),
+  );
   const groups = new Set([...entry.groups, ...subjects.flatMap(({ group_id }) => group_id ?? [])]);
   // Who leads where a group was hears of it too: afterwards it may be gone or elsewhere.
   const above = (
@@ -323,11 +334,11 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     rows: effects.rows,
     rowCounts: effects.rowCounts,
     conflicts: await Promise.all(
-      effects.conflicts.map(async ({ code, blocks, count, people = [], groups: about = [] }) => ({
+      effects.conflicts.map(async ({ code, blocks, count, people = [], groups: about = [], names = [] }) => ({
         code,
         blocks,
         count,
-        about: await namesAbout(db, actor, people, about),
+        about: [...names.slice(0, namedAtMost), ...(await namesAbout(db, actor, people, about))],
       })),
     ),
     groups: effects.groups,
@@ -341,6 +352,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
       rows: effects.seats.line.flatMap(({ row }) => (row > 0 ? [row] : [])).slice(0, rowsShown),
     },
     letters: effects.letters,
+    confirming: effects.confirming,
   };
 }
 

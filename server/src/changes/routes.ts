@@ -2,6 +2,7 @@ import { changeFitsCore, type WhoList } from '@gate-roster/contract';
 import type { Effects, Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, maybeRow, rows } from '../database/connect.ts';
+import { wrongCodeLimiter } from '../entry/codes.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -13,10 +14,18 @@ import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
 
-export function changeHandlers({ db, settings }: Deps): Handlers {
+export function changeHandlers({ db, pool, settings }: Deps): Handlers {
+  const guesses = wrongCodeLimiter(pool);
   return {
     async look({ actor, body }) {
-      return lookOf(db, actor, (await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl)).effects);
+      const change = changeFitsCore(body.change);
+      // Whether a chosen code is taken tells a code of others: each such question counts as a wrong code.
+      const isGuess =
+        (change.kind === 'make-code' || change.kind === 'edit-code') && Boolean(change.values.chosen) && actor.role !== 'administrator';
+      if (isGuess) await guesses.take(`person ${actor.personId}`);
+      const { effects } = await planChange(db, actor, change, settings.publicUrl);
+      if (isGuess && !effects.conflicts.some(({ code }) => code === 'code taken')) await guesses.giveBack(`person ${actor.personId}`);
+      return lookOf(db, actor, effects);
     },
 
     async apply({ actor, body }) {

@@ -68,7 +68,7 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'person state': sql`person_state n on n.person_id = e.person_id`,
   licence: sql`licence_version n on n.licence_id = e.licence_id`,
   'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
-  personal: sql`personal n on n.person_id = e.person_id or n.email = e.email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
+  personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };
 
 /** Ended rows that cannot begin again, since their place, name or address is taken by what this change did not begin. */

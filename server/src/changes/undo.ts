@@ -1,9 +1,10 @@
-import { addDays, addTo, isBlocked, lookAtGrants, may, noEffects, type Power } from '@gate-roster/core';
+import { addDays, addTo, isBlocked, lookAtGrants, may, mayActOnAccount, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { deleteCourses } from '../courses/make-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
+import { joinedDays } from '../accounts/address-routes.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { notedActs } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
@@ -33,9 +34,14 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   );
   if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId) || notedActs.some((kind) => kind === made.kind))
     throw notFound();
-  await mayStill(context, changeId, powerFor[made.summary.undid ?? made.kind]);
+  const isJoin = (made.summary.undid ?? made.kind) === 'join-accounts';
+  // Who joined their own accounts may part them again for two weeks, whatever groups they are in.
+  if (!(isJoin && made.actor_id === actor.personId && addDays(made.made_day, joinedDays) >= context.today))
+    await mayStill(context, changeId, powerFor[made.summary.undid ?? made.kind]);
 
-  const subjects = await subjectsOf(context, changeId);
+  const all = await subjectsOf(context, changeId);
+  const denied = isJoin ? [] : await notTheirs(context, all);
+  const subjects = all.filter((subject) => !denied.includes(subject));
   const erased = await erasedPeople(context, subjects);
   const shift = await stillAsLeft(
     context,
@@ -43,18 +49,19 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   );
   const { restorable } = shift;
   const effects = noEffects();
-  const isOver = made.undone_by !== null || addDays(made.made_day, actor.undoDays) < context.today || subjects.length === 0;
+  const isOver = made.undone_by !== null || addDays(made.made_day, actor.undoDays) < context.today || all.length === 0;
   if (isOver)
-    effects.conflicts.push({ code: made.undone_by === null && subjects.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
+    effects.conflicts.push({ code: made.undone_by === null && all.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
   const gone = subjects.filter(({ person_id }) => person_id !== null && erased.has(person_id)).length;
   const kept = new Set(restorable.map(keyOf));
   const left = subjects.filter((subject) => !kept.has(keyOf(subject)) && !(subject.person_id !== null && erased.has(subject.person_id)));
   if (gone > 0 && !isOver) effects.conflicts.push({ code: 'erased', blocks: restorable.length === 0, count: erased.size });
-  if (left.length > 0 && !isOver)
+  // What is not theirs to do any more counts as changed too, and is not named.
+  if (left.length + denied.length > 0 && !isOver)
     effects.conflicts.push({
       code: 'changed since',
       blocks: restorable.length === 0,
-      count: left.length,
+      count: left.length + denied.length,
       people: [...new Set(left.flatMap(({ person_id }) => person_id ?? []))],
       groups: [...new Set(left.flatMap(({ person_id, group_id }) => (person_id === null ? (group_id ?? []) : [])))],
     });
@@ -75,7 +82,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     summary: summaryOf({
       groups: made.summary.groups,
       courses: made.summary.courses,
-      counts: { restored: restorable.length, left: left.length + gone },
+      counts: { restored: restorable.length, left: left.length + denied.length + gone },
       undid: made.kind,
     }),
     write: (tx, writer) => write(tx, writer, context, changeId, shift),
@@ -121,6 +128,65 @@ async function mayStill({ db, actor, tree }: PlanContext, changeId: number, powe
   const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
   const mayAt = (id: number): boolean => power !== undefined && (!tree.has(id) || may(actor, power, { path: tree.path(id) }));
   if (!touched.every(({ group_id }) => mayAt(group_id)) || !touched.some(({ group_id }) => tree.has(group_id))) throw notFound();
+}
+
+/** Kinds of rows that are about the account itself. */
+const ofAccount: ReadonlySet<SubjectKind> = new Set(['personal', 'person state', 'person', 'enrolment']);
+/** Kinds of rows that carry powers: they come back only for who holds every one of them now. */
+const withPowers = { leadership: 'leadership', invitation: 'invitation', 'join code': 'join_code_version' } as const;
+
+/**
+ * Of what a leader's change touched, that which the same leader could not do directly now: accounts that are not theirs to act on
+ * any more, people they no longer see, and powers they do not hold.
+ */
+async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects: readonly Subject[]): Promise<Subject[]> {
+  if (actor.role === 'administrator' || seen === null) return [];
+  const concerned = new Set(subjects.flatMap(({ person_id }) => person_id ?? []));
+  const people = await rows<{ id: number; role: 'administrator' | 'none'; groups: number[]; led: number[] }>(
+    db,
+    sql`
+    select p.id, p.role, array(select group_id from membership where person_id = p.id and until_at is null) as groups,
+      array(select group_id from leadership where person_id = p.id and until_at is null) as led
+    from person p where p.id = any(${ids(concerned)})`,
+  );
+  const byId = new Map(people.map((person) => [person.id, person]));
+  // Somebody whom this change itself took out of a group is still theirs, as somebody of that group.
+  const returning = new Map<number, number[]>();
+  for (const { kind, person_id, group_id, before_row, after_row } of subjects)
+    if (kind === 'membership' && before_row !== null && after_row === null && person_id !== null && group_id !== null)
+      addTo(returning, person_id, group_id);
+  const pathOf = (id: number): readonly number[] => (tree.has(id) ? tree.path(id) : []);
+  const powers = await powersOf(db, subjects);
+  return subjects.filter((subject) => {
+    const { kind, person_id, group_id } = subject;
+    const carried = powers.get(keyOf(subject)) ?? [];
+    if (group_id !== null && tree.has(group_id) && !carried.every((power) => may(actor, power, { path: pathOf(group_id) }))) return true;
+    const person = person_id === null ? undefined : byId.get(person_id);
+    if (!person) return person_id !== null;
+    const groups = [...new Set([...person.groups, ...(returning.get(person.id) ?? [])])];
+    if (ofAccount.has(kind))
+      return !mayActOnAccount(actor, { personId: person.id, role: person.role, leads: person.led.length > 0, paths: groups.map(pathOf) });
+    return ![...groups, ...person.led, ...(kind === 'leadership' && group_id !== null ? [group_id] : [])].some(seen);
+  });
+}
+
+/** The powers that rows carry which would come back. */
+async function powersOf(db: PlanContext['db'], subjects: readonly Subject[]): Promise<Map<string, Power[]>> {
+  const found = new Map<string, Power[]>();
+  for (const [kind, table] of Object.entries(withPowers)) {
+    const list = subjects.filter((subject) => subject.kind === kind && subject.before_row !== null);
+    if (list.length === 0) continue;
+    const carried = await rows<{ row_id: number; powers: Power[] | null }>(
+      db,
+      sql`select row_id, powers from ${sql.identifier(table)} where row_id = any(${ids(list.flatMap(({ before_row }) => before_row ?? []))})`,
+    );
+    const byRow = new Map(carried.map(({ row_id, powers }) => [row_id, powers]));
+    for (const subject of list) {
+      const powers = byRow.get(subject.before_row ?? 0);
+      if (powers) found.set(keyOf(subject), powers);
+    }
+  }
+  return found;
 }
 
 /** What a change touched. A row that others ended and an undo put back is followed to the row that stands for it now. */
@@ -357,6 +423,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'launch',
     'letter',
     'one_time_link',
+    'address_link',
     'personal_list_person',
     'join_code_use',
     'join_request',

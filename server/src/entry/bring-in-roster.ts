@@ -29,14 +29,13 @@ import { ProblemError } from '../http/problem.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import { seatsOfLook } from '../seats/seats-of-look.ts';
 import { knownForRoster, presetsToGive } from './roster-facts.ts';
-import { rowsOfFile } from './roster-files.ts';
+import { mostPasswords, rowsOfFile } from './roster-files.ts';
 import { writeRoster } from './write-roster.ts';
 
 type BringIn = Extract<Change, { kind: 'bring-in-roster' }>;
 
 /** Percent of a group that a replaced list may take out, unless somebody says otherwise. */
 const mostLeaving = 20;
-export const mostPasswords = 2000;
 /** Rows that need a look are worth showing so far. */
 const mostShown = 500;
 /** Of the whole work; the rest is writing. */
@@ -48,10 +47,10 @@ export interface Roster {
   byLeader: boolean;
   cameBy: 'file' | 'hand';
   into: number;
+  /** Rows that were on the server already: their passwords are hashes. */
+  fileId: string | null;
   /** New and known people who come in or change. */
   people: RosterPerson[];
-  /** Addresses that a leader asks in, since they are not known in the branch. */
-  invited: RosterPerson[];
   newGroups: WishedGroup[];
   /** Membership rows that end because their people are not in the list. */
   leaving: { row_id: number; person_id: number; group_id: number }[];
@@ -70,17 +69,15 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
 
   const { tree, made } = extendTree(context.tree, change.into, mayShape(context, change) ? (change.newGroups ?? []) : []);
   const checked = await check(context, change, list, tree, issuer);
-  // Whoever is not known in a leader's branch and has an address is asked, whether or not there is an account.
-  const invited = isLeaders ? checked.people.filter(({ personId, email }) => personId === null && email !== null) : [];
-  const people = isLeaders ? checked.people.filter((person) => !invited.includes(person)) : checked.people;
+  const { people } = checked;
   const leaving = change.mode === 'replace' ? await leavingOf(context, change, checked) : [];
   const roster: Roster = {
     issuer,
     byLeader: isLeaders,
     cameBy: change.fileName === null ? 'hand' : 'file',
     into: change.into,
+    fileId: change.fileId ?? null,
     people,
-    invited,
     newGroups: usedGroups(made, checked.people),
     leaving,
     write: change.write ?? null,
@@ -90,8 +87,10 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
   effects.rows = checked.rows.filter(({ outcome }) => outcome === 'needs a look').slice(0, mostShown);
   effects.rowCounts = counts;
   effects.newPeople = people.filter(({ personId }) => personId === null).length;
-  effects.letters =
-    invited.length + (roster.write ? people.filter(({ personId, email }) => personId === null && email !== null).length : 0);
+  const written = roster.write ? people.filter(({ personId, email }) => personId === null && email !== null).length : 0;
+  // Whose address a leader gives is first asked whether the account is theirs.
+  effects.letters = isLeaders ? 0 : written;
+  effects.confirming = isLeaders ? written : 0;
   effects.changedPeople = people.flatMap(({ personId, changes, tags }) =>
     personId !== null && changes.length + tags.length > 0 ? [personId] : [],
   );
@@ -117,7 +116,6 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
         changed: people.filter(({ personId, memberships }) => personId !== null && memberships.length === 0).length,
         leftOut: counts['needs a look'],
         joining: people.filter(({ personId, memberships }) => personId !== null && memberships.length > 0).length,
-        invited: invited.length,
         left: new Set(leaving.map(({ person_id }) => person_id)).size,
       },
     }),
@@ -137,11 +135,14 @@ async function check(
   const { db, actor } = context;
   const of = (field: 'email' | 'idNumber' | 'signInName'): string[] =>
     list.flatMap(({ cells }) => (cells[field]?.trim() ? [cells[field].trim().normalize('NFC')] : []));
-  const { known, takenSignInNames } = await knownForRoster(db, actor, context.tree, issuer, {
-    emails: of('email'),
-    idNumbers: of('idNumber'),
-    signInNames: of('signInName'),
-  });
+  const { known, takenSignInNames, takenIdNumbers } = await knownForRoster(
+    db,
+    actor,
+    context.tree,
+    issuer,
+    { emails: of('email'), idNumbers: of('idNumber'), signInNames: of('signInName') },
+    change.into,
+  );
   const given = presetsToGive(actor, context.tree, change.into);
   return stepByStep(
     rosterSteps(list, {
@@ -151,6 +152,7 @@ async function check(
       dateOrder: change.dateOrder,
       known,
       takenSignInNames: new Set(takenSignInNames),
+      takenIdNumbers: new Set(takenIdNumbers),
       mayAppoint: (preset) => given.includes(preset),
       declined: new Set(change.declined),
     }),

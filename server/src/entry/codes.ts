@@ -1,10 +1,15 @@
 import type { JoinCode } from '@gate-roster/contract';
 import { type JoinAsks, joinCodeState, may, type Power, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
+import type pg from 'pg';
 import type { SignedIn } from '../accounts/actor.ts';
+import { slowDown, type SlowDown } from '../accounts/slow-down.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { ids, iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { groupsOf } from '../people/scope.ts';
+
+/** Wrong codes of one network address or person, in ten minutes. */
+export const wrongCodeLimiter = (pool: pg.Pool): SlowDown => slowDown(pool, 'join-code', { points: 30, seconds: 600 });
 
 /** A code as it stands, with those of its groups that still stand. */
 export interface StandingCode {

@@ -69,6 +69,7 @@ export const planDecideRequests: Planner<'decide-requests'> = async (context, ch
       else await endAskers(tx, writer, askers);
       await writeLetters(
         tx,
+        context.publicUrl,
         isLetIn ? 'let in' : 'turned away',
         written.map((each) => ({
           personId: each.person_id,

@@ -1,10 +1,13 @@
 import { type GroupId, type Power, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { makeToken } from '../accounts/tokens.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, rows, texts, type Transaction } from '../database/connect.ts';
 import { dayInWords, type LetterTo, writeLetters } from '../letters/write-letters.ts';
+
+/** An invitation means the account (`personal_now`) that has confirmed its address; one by sign-in name, the account of that name. */
+export const isInvited = (asked: SQL): SQL => sql`(confirmed_email = ${asked} or (${asked} not like '%@%' and sign_in_name = ${asked}))`;
 
 export const invitationDays = 30;
 
@@ -84,7 +87,7 @@ export async function writeInvitations(
     select i.row_id, i.group_id, i.hash, i.email, i.given_name, i.words, i.ends_at, known.person_id as known_id, known.email as known_email,
       (select string_agg(g.name, ', ' order by o.place) from unnest(array_prepend(i.group_id, i.also_groups)) with ordinality as o(id, place) join group_now g on g.id = o.id) as groups
     from invitation i left join lateral (
-      select person_id, email from personal_now where email = i.email or sign_in_name = i.email order by (email = i.email) desc nulls last limit 1) known on true
+      select person_id, confirmed_email as email from personal_now where ${isInvited(sql`i.email`)} limit 1) known on true
     where i.until_at is null and i.hash = any(${texts(tokens.keys())}) order by i.row_id`,
   );
   const letters = standing.flatMap((each): LetterTo[] => {
@@ -106,7 +109,7 @@ export async function writeInvitations(
       },
     ];
   });
-  await writeLetters(tx, 'invitation', letters);
+  await writeLetters(tx, publicUrl, 'invitation', letters);
 }
 
 /** Invitations by number that still stand. */

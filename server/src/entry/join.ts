@@ -16,7 +16,8 @@ export type JoinOutcome = 'in' | 'asking' | 'already';
 
 /** Whoever comes: somebody with an account, or new, with what they gave and a password of their own. */
 export type Joiner =
-  { personId: number; answers: Record<string, string> } | { given: JoinGiven; email: string | null; passwordHash: string };
+  | { personId: number; answers: Record<string, string> }
+  | { given: JoinGiven; email: string | null; isConfirmed: boolean; passwordHash: string };
 
 /**
  * Comes in by a code, or asks to. The code's use is counted in the same transaction, so that of any number at once exactly
@@ -100,7 +101,7 @@ async function register(
   tx: Transaction,
   writer: ChangeWriter,
   code: StandingCode,
-  { given, email, passwordHash }: Extract<Joiner, { given: JoinGiven }>,
+  { given, email, isConfirmed, passwordHash }: Extract<Joiner, { given: JoinGiven }>,
   asks: boolean,
 ): Promise<{ personId: number; signInName: string }> {
   const idNumber = asks || code.asks.idNumber === 'no' ? null : given.idNumber.trim() || null;
@@ -112,6 +113,7 @@ async function register(
         givenName: tidyName(given.givenName),
         familyName: tidyName(given.familyName),
         email,
+        isConfirmed,
         idNumber,
         groupId: code.powers === null ? (code.group_ids[0] ?? null) : null,
       },

@@ -17,20 +17,19 @@ import {
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { hashPassword } from '../accounts/password.ts';
-import { confirmAddress } from '../accounts/one-time.ts';
 import { beginSession } from '../accounts/session.ts';
 import { slowDown } from '../accounts/slow-down.ts';
-import { hashOf, makeOneTimeLink, makeToken } from '../accounts/tokens.ts';
+import { hashOf, makeToken } from '../accounts/tokens.ts';
 import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
-import { momentInWords, writeLetters } from '../letters/write-letters.ts';
-import { groupsOf } from '../people/scope.ts';
+import { momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
+import { groupsOf, seenPerson } from '../people/scope.ts';
 import { cardFile } from './card-file.ts';
 import { cardsAhead, cardsByToken, makeCards } from './cards.ts';
-import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode } from './codes.ts';
+import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode, wrongCodeLimiter } from './codes.ts';
 import { joinByCode } from './join.ts';
 import { offerOf } from './offer.ts';
 import { coursesInLine } from '../seats/line.ts';
@@ -38,7 +37,6 @@ import { knownForRoster, presetsToGive } from './roster-facts.ts';
 import { keepPart } from './roster-files.ts';
 import { countWaiting, requestsInScope } from './requests.ts';
 
-const wrongCodes = { points: 30, seconds: 600 };
 const lettersPerAddress = { points: 5, seconds: 3600 };
 const usesAtOnce = 100;
 const confirmHours = 24;
@@ -46,15 +44,14 @@ const confirmHours = 24;
 /** Join codes, people asking, invitations. */
 export function entryHandlers(deps: Deps): Handlers {
   const { db, settings, now } = deps;
-  const guesses = slowDown(deps.pool, 'join-code', wrongCodes);
+  const guesses = wrongCodeLimiter(deps.pool);
   const confirmations = slowDown(deps.pool, 'join-letter', lettersPerAddress);
 
   /** The open code that was typed. Only wrong ones count; a right one is never refused for its address. */
   async function openCode(typed: string, address: string): Promise<StandingCode> {
     const code = await maybeCode(db, joinCodeKey(typed));
     if (code && closedBecause(code, now()) === null) return code;
-    await guesses.check(address);
-    await guesses.count(address);
+    await guesses.take(address);
     throw new ProblemError('code-over');
   }
   const today = async (): Promise<string> => {
@@ -71,16 +68,11 @@ export function entryHandlers(deps: Deps): Handlers {
     if (!link) throw new ProblemError('link-over');
     return link.email;
   }
-  async function sendLink(
-    kind: 'confirm' | 'join link',
-    to: { personId: number | null; address: string; name: string },
-    code: StandingCode,
-    link: string,
-  ): Promise<void> {
+  async function sendLink(address: string, code: StandingCode, link: string): Promise<void> {
     const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
     const until = momentInWords(new Date(now().getTime() + confirmHours * 3_600_000), time_zone);
-    await writeLetters(db, kind, [
-      { personId: to.personId, address: to.address, groupId: code.group_ids[0] ?? null, values: { name: to.name, until, link } },
+    await writeLetters(db, settings.publicUrl, 'confirm', [
+      { personId: null, address, groupId: code.group_ids[0] ?? null, values: { name: '', until, link } },
     ]);
   }
 
@@ -101,13 +93,12 @@ export function entryHandlers(deps: Deps): Handlers {
       const email = body.email.trim();
       if (emailProblem(email) !== null || (code.email_ending !== null && !fitsEnding(email, code.email_ending)))
         throw new ProblemError('given-wrong', { where: [{ place: 'email', what: 'not fitting' }] });
-      await confirmations.check(emailKey(email));
-      await confirmations.count(emailKey(email));
+      await confirmations.take(emailKey(email));
       const { token, hash } = makeToken();
       await db.execute(
         sql`insert into confirm_link (hash, code_id, email, ends_at) values (${hash}, ${code.id}, ${email}, now() + make_interval(hours => ${confirmHours}::int))`,
       );
-      await sendLink('confirm', { personId: null, address: email, name: '' }, code, `${settings.publicUrl}/join#${code.code}/${token}`);
+      await sendLink(email, code, `${settings.publicUrl}/join#${code.code}/${token}`);
     },
 
     async join({ body, request }) {
@@ -119,37 +110,26 @@ export function entryHandlers(deps: Deps): Handlers {
       if (problems.length > 0)
         throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
       const email = code.asks.email === 'no' && confirmed === null ? null : given.email.trim() || null;
-      const known =
-        email === null
-          ? null
-          : await maybeRow<{ id: number; name: string }>(
-              db,
-              sql`select person_id as id, given_name as name from personal_now where email = ${email}`,
-            );
-      if (known && email !== null) {
-        // Whoever reads the mail of an address that has an account comes in with that account, by the letter.
-        await confirmations.check(emailKey(email));
-        await confirmations.count(emailKey(email));
-        const token = await makeOneTimeLink(db, known.id, confirmHours, { byLetter: true });
-        await sendLink(
-          'join link',
-          { personId: known.id, address: email, name: known.name },
-          code,
-          `${settings.publicUrl}/enter#${token}/${code.code}`,
-        );
-        return { outcome: 'letter', signInName: null, me: null, inLine: [] };
-      }
+      // Whoever has shown the address to be theirs has an account with it already: they sign in to that one and come in with it.
+      if (confirmed !== null && (await maybeRow(db, sql`select 1 from personal_now where confirmed_email = ${confirmed}`)))
+        throw new ProblemError('address-taken');
       const passwordHash = await hashPassword(body.password);
-      const came = await joinByCode(db, now(), body.code, { given, email, passwordHash });
-      if (body.confirmed !== undefined) {
-        await db.execute(sql`update confirm_link set used_at = now() where hash = ${hashOf(body.confirmed)}`);
-        await confirmAddress(db, came.personId);
-      }
+      const came = await joinByCode(db, now(), body.code, { given, email, isConfirmed: confirmed !== null, passwordHash });
+      // They are in from here on: whatever fails now, they are told so, with the name to sign in by.
+      const after = <T>(work: Promise<T>, otherwise: T): Promise<T> =>
+        work.catch((error: unknown) => {
+          deps.log.warn({ err: error }, 'after joining');
+          return otherwise;
+        });
+      await after(
+        afterJoining(deps, code, came.personId, { email, isConfirmed: confirmed !== null, link: body.confirmed, name: given.givenName }),
+        undefined,
+      );
       return {
         outcome: came.outcome,
         signInName: came.signInName,
-        inLine: await coursesInLine(db, came.personId),
-        me: came.outcome === 'in' ? await beginSession(deps, request, came.personId) : null,
+        inLine: await after(coursesInLine(db, came.personId), []),
+        me: came.outcome === 'in' ? await after(beginSession(deps, request, came.personId), null) : null,
       };
     },
 
@@ -162,7 +142,7 @@ export function entryHandlers(deps: Deps): Handlers {
       if (code.email_ending !== null) {
         const own = await maybeRow<{ email: string }>(
           db,
-          sql`select email from personal_now where person_id = ${actor.personId} and confirmed_email = email`,
+          sql`select confirmed_email as email from personal_now where person_id = ${actor.personId} and confirmed_email is not null`,
         );
         if (!own || !fitsEnding(own.email, code.email_ending)) throw new ProblemError('needs-confirming');
       }
@@ -174,7 +154,7 @@ export function entryHandlers(deps: Deps): Handlers {
       const path = await pathTo(db, actor, groupId, 'managePeople');
       const tree = await wholeTree(db);
       const issuer = speakingBranch(actor, 'managePeople', { path: path.map(({ id }) => id) }) ?? path[0]?.id ?? groupId;
-      return { ...(await knownForRoster(db, actor, tree, issuer, body)), presets: presetsToGive(actor, tree, groupId) };
+      return { ...(await knownForRoster(db, actor, tree, issuer, body, groupId)), presets: presetsToGive(actor, tree, groupId) };
     },
 
     async putRosterPart({ actor, params: { fileId, part }, body }) {
@@ -254,7 +234,7 @@ export function entryHandlers(deps: Deps): Handlers {
       const uses = await rows<{ personId: number; name: string; at: string; place: number }>(
         db,
         sql`
-        select u.person_id as "personId", case when p.erased_at is null then trim(n.given_name || ' ' || n.family_name) else '' end as name, u.at, u.place from (
+        select u.person_id as "personId", case when p.erased_at is null and ${seenPerson(actor, sql`u.person_id`)} then trim(n.given_name || ' ' || n.family_name) else '' end as name, u.at, u.place from (
           select person_id, at, row_number() over (order by at, person_id) as place from join_code_use where code_id = ${codeId}) u
         join person p on p.id = u.person_id join personal_now n on n.person_id = u.person_id
         where ${after === undefined ? sql`true` : sql`u.place < ${after}`} order by u.place desc limit ${usesAtOnce + 1}`,
@@ -360,6 +340,20 @@ export function entryHandlers(deps: Deps): Handlers {
       return { requests: asked.map((each) => ({ ...each, askedAt: iso(each.askedAt) })) };
     },
   };
+}
+
+/** What follows once somebody new is in: the link that confirmed their address is used up, or the address is asked about. */
+async function afterJoining(
+  { db, settings }: Deps,
+  code: StandingCode,
+  personId: number,
+  { email, isConfirmed, link, name }: { email: string | null; isConfirmed: boolean; link: string | undefined; name: string },
+): Promise<void> {
+  if (link !== undefined) await db.execute(sql`update confirm_link set used_at = now() where hash = ${hashOf(link)}`);
+  if (email === null || isConfirmed) return;
+  await writeConfirming(db, settings.publicUrl, 'confirm address', [
+    { personId, address: email, groupId: code.group_ids[0] ?? null, values: { name } },
+  ]);
 }
 
 /** Does the actor manage people anywhere at all? */

@@ -1,5 +1,6 @@
 import { nameKey, type Preset, presets, type RosterPerson } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { dropSignIns } from '../accounts/one-time.ts';
 import { hashPassword } from '../accounts/password.ts';
 import { makeToken } from '../accounts/tokens.ts';
 import type { PlanContext, Touched } from '../changes/plan.ts';
@@ -9,7 +10,7 @@ import { momentInWords, writeLetters } from '../letters/write-letters.ts';
 import { makePeople } from '../people/make-people.ts';
 import { beginTags, ensureTags } from '../people/tagging.ts';
 import { checkShare, type Roster } from './bring-in-roster.ts';
-import { invite } from './invite.ts';
+import { dropFile } from './roster-files.ts';
 
 const batch = 5000;
 const welcomeDays = 7;
@@ -23,7 +24,7 @@ export async function writeRoster(tx: Transaction, writer: ChangeWriter, context
     roster.leaving.map(({ row_id }) => row_id),
   );
   const idOf = await makeNewcomers(tx, writer, context, roster, people);
-  await changeDetails(tx, writer, people, roster.issuer);
+  await changeDetails(tx, writer, people, roster);
   const memberships = people.flatMap((person) => person.memberships.map((held) => ({ personId: idOf.get(person) ?? 0, ...held })));
   for (const part of batches(memberships)) await writer.beginMemberships(part, roster.cameBy);
   await writer.begin(
@@ -40,19 +41,13 @@ export async function writeRoster(tx: Transaction, writer: ChangeWriter, context
     person.tags.flatMap((name) => ({ personId: idOf.get(person) ?? 0, tagId: tags.get(nameKey(name)) ?? 0 })),
   );
   for (const part of batches(tagged)) await beginTags(tx, writer, part);
-  await inviteOthers(
-    tx,
-    writer,
-    context,
-    roster.invited.map((person) => withStandingGroups(person, groupIds)),
-  );
   if (roster.write) await welcome(tx, context, roster, people, idOf);
+  if (roster.fileId !== null) await dropFile(tx, roster.fileId);
   const moved = [...idOf].flatMap(([person, id]) => (person.memberships.length > 0 || person.personId === null ? [id] : []));
   return {
     people: [...new Set([...moved, ...roster.leaving.map(({ person_id }) => person_id)])],
     placed: [...groupIds.values()],
     sessions: people.flatMap((person) => (person.leads.length > 0 ? [idOf.get(person) ?? 0] : [])),
-    entry: roster.invited.length > 0,
     fileRows: new Map([...idOf].map(([person, id]) => [id, person.rows[0] ?? 0])),
   };
 }
@@ -105,7 +100,7 @@ async function makeNewcomers(
   tx: Transaction,
   writer: ChangeWriter,
   context: PlanContext,
-  { issuer, byLeader, into }: Roster,
+  { issuer, byLeader, into, fileId }: Roster,
   people: readonly RosterPerson[],
 ): Promise<Map<RosterPerson, number>> {
   const idOf = new Map<RosterPerson, number>();
@@ -116,22 +111,29 @@ async function makeNewcomers(
     const made = await makePeople(
       tx,
       writer,
-      part.map((person) => ({ ...person, groupId: person.memberships[0]?.groupId ?? into })),
+      part.map((person) => ({ ...person, isConfirmed: !byLeader, groupId: person.memberships[0]?.groupId ?? into })),
       { issuer, byLeader },
     );
     part.forEach((person, index) => idOf.set(person, made[index]?.id ?? 0));
     done += part.length;
     await context.told?.(checkShare + (done / newcomers.length) * (0.9 - checkShare));
   }
-  await keepPasswords(tx, newcomers, idOf);
+  await keepPasswords(tx, newcomers, idOf, fileId !== null);
   return idOf;
 }
 
 /** A password in a file counts for new accounts only; it is kept as its hash. */
-async function keepPasswords(tx: Transaction, newcomers: readonly RosterPerson[], idOf: ReadonlyMap<RosterPerson, number>): Promise<void> {
+async function keepPasswords(
+  tx: Transaction,
+  newcomers: readonly RosterPerson[],
+  idOf: ReadonlyMap<RosterPerson, number>,
+  areHashed: boolean,
+): Promise<void> {
   const hashed = await Promise.all(
     newcomers.flatMap((person) =>
-      person.password === null ? [] : [hashPassword(person.password).then((hash) => ({ id: idOf.get(person), hash }))],
+      person.password === null
+        ? []
+        : [(areHashed ? Promise.resolve(person.password) : hashPassword(person.password)).then((hash) => ({ id: idOf.get(person), hash }))],
     ),
   );
   if (hashed.length === 0) return;
@@ -151,7 +153,12 @@ const columnOf = {
 } as const;
 
 /** Ends the personal row and begins one with the new details. */
-async function changeDetails(tx: Transaction, writer: ChangeWriter, people: readonly RosterPerson[], issuer: number): Promise<void> {
+async function changeDetails(
+  tx: Transaction,
+  writer: ChangeWriter,
+  people: readonly RosterPerson[],
+  { issuer, byLeader }: Roster,
+): Promise<void> {
   const changed = new Map(
     people.flatMap(({ personId, changes }) => (personId !== null && changes.length > 0 ? [[personId, changes] as const] : [])),
   );
@@ -163,33 +170,14 @@ async function changeDetails(tx: Transaction, writer: ChangeWriter, people: read
     const values: Record<string, unknown> = {};
     for (const { field, after } of changed.get(person_id) ?? []) values[columnOf[field]] = field === 'nameHidden' ? after === 'yes' : after;
     if ('id_number' in values) values['id_issuer'] = issuer;
+    if ('email' in values) Object.assign(values, { confirmed_email: byLeader ? null : values['email'], address_failed: false });
     return { rowId: row_id, values };
   });
   for (const part of batches(list)) await writer.replace('personal', part);
-}
-
-/** Whom a leader may not know of is asked: into all their groups with one letter, as a leader with one for each group. */
-async function inviteOthers(tx: Transaction, writer: ChangeWriter, context: PlanContext, invited: readonly RosterPerson[]): Promise<void> {
-  const asked = invited.flatMap(({ givenName, familyName, email, memberships, leads }) => {
-    const who = { givenName, familyName, email: email ?? '' };
-    const [first, ...others] = memberships;
-    return [
-      ...(first
-        ? [
-            {
-              ...who,
-              groupId: first.groupId,
-              alsoGroups: others.map(({ groupId }) => groupId),
-              powers: null,
-              firstDay: first.firstDay,
-              lastDay: first.lastDay,
-            },
-          ]
-        : []),
-      ...leads.map(({ groupId, preset, firstDay, lastDay }) => ({ ...who, groupId, powers: presets[preset], firstDay, lastDay })),
-    ];
-  });
-  for (const part of batches(asked)) await invite(tx, writer, context, part);
+  await dropSignIns(
+    tx,
+    [...changed].flatMap(([id, changes]) => (changes.some(({ field }) => field === 'email') ? [id] : [])),
+  );
 }
 
 /** Letters with a one-time sign-in to the new people who have an address, at the moment that was chosen. */
@@ -206,10 +194,11 @@ async function welcome(
   for (const part of batches(written)) {
     const links = part.map((person) => ({ person, personId: idOf.get(person) ?? 0, ...makeToken() }));
     await tx.execute(sql`
-      insert into one_time_link (hash, person_id, ends_at, by_letter)
-      select hash, person_id, ${endsAt.toISOString()}, true from jsonb_to_recordset(${JSON.stringify(links.map(({ hash, personId }) => ({ hash, person_id: personId })))}::jsonb) as r(hash text, person_id bigint)`);
+      insert into one_time_link (hash, person_id, ends_at, by_letter, address)
+      select hash, person_id, ${endsAt.toISOString()}, true, address from jsonb_to_recordset(${JSON.stringify(links.map(({ hash, personId, person }) => ({ hash, person_id: personId, address: person.email })))}::jsonb) as r(hash text, person_id bigint, address citext)`);
     await writeLetters(
       tx,
+      publicUrl,
       'welcome',
       links.map(({ person, personId, token }) => ({
         personId,

@@ -33,6 +33,18 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
     const persons = leaving.filter(({ group_id }) => group_id === groupId).map(({ person_id }) => person_id);
     return persons.length > 0 ? [{ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }] : [];
   });
+  // Only an administrator ends a licence; deleting its home does.
+  const licences = await rows<{ name: string }>(
+    db,
+    sql`select name from licence_now where group_id = any(${ids(gone)}) order by name collate people_order`,
+  );
+  if (licences.length > 0)
+    effects.conflicts.push({
+      code: 'licence goes',
+      blocks: context.actor.role !== 'administrator',
+      count: licences.length,
+      names: licences.map(({ name }) => name),
+    });
   const parents = tops.flatMap((id) => tree.node(id).parentId ?? []);
   return {
     effects,

@@ -7,6 +7,7 @@ import { pinoHttp } from 'pino-http';
 import { seatHandlers } from '../seats/routes.ts';
 import { accessHandlers } from '../access/routes.ts';
 import { helpHandlers } from '../accounts/help-routes.ts';
+import { addressHandlers } from '../accounts/address-routes.ts';
 import { accountHandlers } from '../accounts/routes.ts';
 import { changeHandlers } from '../changes/routes.ts';
 import { entryHandlers } from '../entry/routes.ts';
@@ -85,6 +86,7 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
   register(api, deps, {
     ...systemHandlers(deps),
     ...accountHandlers(deps),
+    ...addressHandlers(deps),
     ...helpHandlers(deps),
     ...listHandlers(deps),
     ...groupHandlers(deps),
@@ -116,7 +118,7 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
       return;
     }
     const problem = asProblem(error);
-    if (problem.code === 'failed') log.error({ err: problem.cause ?? problem, path: request.path }, 'a request failed');
+    if (problem.code === 'failed') log.error({ err: withoutParameters(problem.cause ?? problem), path: request.path }, 'a request failed');
     if (problem.details.retryAfter) response.setHeader('Retry-After', String(problem.details.retryAfter));
     response
       .status(problem.toJson().status)
@@ -125,6 +127,22 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
       .send(JSON.stringify(problem.toJson()));
   });
   return app;
+}
+
+/** What is logged of an error: a statement's parameters hold names that somebody searched for. */
+function withoutParameters(error: unknown): unknown {
+  if (!(error instanceof Error)) return error;
+  const { message, stack = '', name, cause } = error;
+  const cut = (text: string): string => text.replace(/\nparams: [^\n]*/gu, '');
+  const { code, constraint } = error as { code?: unknown; constraint?: unknown };
+  return {
+    type: name,
+    message: cut(message),
+    stack: cut(stack),
+    code,
+    constraint,
+    cause: cause === undefined ? undefined : withoutParameters(cause),
+  };
 }
 
 function systemHandlers(deps: Deps): Handlers {

@@ -1,9 +1,10 @@
 import { type Answer, type Received, type Route, routes, type RouteName, type Routes, type SentFile } from '@gate-roster/contract';
-import express, { type Request, type Response, type Router } from 'express';
+import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
 import { actorOf, type SignedIn } from '../accounts/actor.ts';
 import type { Deps } from './deps.ts';
 import { notFound, ProblemError } from './problem.ts';
+import { checkText, readBody } from './read-body.ts';
 
 export interface Call<R extends Route> extends Received<R> {
   deps: Deps;
@@ -16,13 +17,10 @@ export interface Call<R extends Route> extends Received<R> {
 export type Handler<N extends RouteName> = (call: Call<Routes[N]>) => Promise<Answer<Routes[N]>>;
 export type Handlers = { [N in RouteName]?: Handler<N> };
 
-const ordinaryBody = express.json({ limit: '200kb' });
-const wideBody = express.json({ limit: '16mb' });
 const wideRoutes: readonly RouteName[] = [
   'look',
   'apply',
   'lookPeople',
-  'upload',
   'makeList',
   'leaveList',
   'rosterKnown',
@@ -34,13 +32,16 @@ const wideRoutes: readonly RouteName[] = [
 export function register(router: Router, deps: Deps, handlers: Handlers): void {
   for (const [name, handler] of Object.entries(handlers) as [RouteName, Handler<RouteName>][]) {
     const route: Route = routes[name];
-    const body = wideRoutes.includes(name) ? wideBody : ordinaryBody;
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
-    router[method](route.path, ...(route.body && route.who !== 'source' ? [body] : []), async (request, response) => {
+    router[method](route.path, async (request, response) => {
       const actor = route.who === 'anyone' || route.who === 'source' ? null : await actorOf(deps, request);
       if (actor && !isCaller(route, actor)) throw notFound();
       if (actor && actor.onlyIn !== null && !ofCards.includes(name)) throw notFound();
       if (actor?.seenBy && isKeptFromLooking(name, route)) throw new ProblemError('looking-only');
+      const limit = name === 'upload' ? 'upload' : wideRoutes.includes(name) ? 'wide' : 'ordinary';
+      if (route.body && route.who !== 'source') request.body = await readBody(request, response, limit);
+      checkText(request.params, 'path');
+      checkText(request.query, 'query');
       const input = {
         params: parse(route.params, request.params, 'path', 'not-found'),
         query: parse(route.query, request.query, 'query'),

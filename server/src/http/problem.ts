@@ -42,10 +42,15 @@ export function asProblem(error: unknown): ProblemError {
   );
   if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code)))
     return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
+  if (codes.some((code) => code === '53100' || code === 'ENOSPC'))
+    return new ProblemError('disk-full', { retryAfter: 60 }, { cause: error });
   // A unique rule of the database is the last word when two writers want the same name or address.
   if (codes.includes('23505')) return new ProblemError('blocked', {}, { cause: error });
   if (codes.includes('entity.too.large')) return new ProblemError('too-large', {}, { cause: error });
   if (codes.includes(404)) return new ProblemError('not-found', {}, { cause: error });
+  // A path that leads out of its folder is none.
+  if (codes.includes(403)) return new ProblemError('not-found', {}, { cause: error });
+  if (codes.includes(415)) return new ProblemError('bad-request', {}, { cause: error });
   if (codes.includes(400)) return new ProblemError('bad-request', {}, { cause: error });
   return new ProblemError('failed', {}, { cause: error });
 }

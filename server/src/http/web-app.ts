@@ -22,6 +22,7 @@ export function webApp(folder: string): Router {
       immutable: true,
       maxAge: '1y',
       fallthrough: false,
+      dotfiles: 'ignore',
       setHeaders(response) {
         // The page's policy rules what the page loads. A script's own counts for workers alone, and theirs is short: some
         // thirty files are loaded at first, each with its headers.

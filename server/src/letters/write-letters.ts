@@ -1,5 +1,6 @@
-import { fillLetter, firstTexts, type LetterKind, type LetterText, type LetterValues } from '@gate-roster/core';
+import { fillLetter, firstTexts, type LetterKind, type LetterText, type LetterValues, toUnconfirmed } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { makeToken } from '../accounts/tokens.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { ringForWork } from '../jobs/bell.ts';
 
@@ -17,10 +18,90 @@ export interface LetterTo {
 
 /**
  * Fills in the texts and puts letters into the outbox, from which they leave when the transaction has committed.
- * To a young learner nobody writes from here: the letter goes to the guardian's address, or nowhere.
+ *
+ * To a young learner nobody writes from here: the letter goes to the guardian's address, or nowhere. To an address that its
+ * account has not confirmed goes only the letter that asks for that.
+ * @param publicUrl The address people use, for links.
  * @returns How many were written.
  */
-export async function writeLetters(db: Queryable, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
+export async function writeLetters(db: Queryable, publicUrl: string, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
+  const unconfirmed = toUnconfirmed.includes(kind) ? new Set<number>() : await unconfirmedOf(db, list);
+  const isAsked = ({ personId }: LetterTo): boolean => personId !== null && unconfirmed.has(personId);
+  const asked = await writeConfirming(
+    db,
+    publicUrl,
+    kind === 'welcome' || kind === 'sign in' || kind === 'reset' ? 'confirm address' : 'waiting',
+    list.filter(isAsked),
+  );
+  return (
+    asked +
+    (await putInOutbox(
+      db,
+      kind,
+      list.filter((to) => !isAsked(to)),
+    ))
+  );
+}
+
+const confirmDays = 7;
+const mostToAddressInDay = 3;
+const mostWaitingToPerson = 3;
+
+/**
+ * Asks whether an account is theirs, or (`waiting`) says in one line that something waits for it: once a week and three times in
+ * all for an account, and three times a day to one address from all senders.
+ */
+export async function writeConfirming(
+  db: Queryable,
+  publicUrl: string,
+  kind: 'confirm address' | 'waiting',
+  list: readonly LetterTo[],
+): Promise<number> {
+  if (list.length === 0) return 0;
+  const allowed = new Set(
+    (
+      await rows<{ nth: number }>(
+        db,
+        sql`
+        with asked as (
+          select nth, address, person_id, row_number() over (partition by address order by nth) as before from jsonb_to_recordset(${JSON.stringify(
+            list.map(({ personId, address }, nth) => ({ nth, address, person_id: personId })),
+          )}::jsonb) as r(nth int, address citext, person_id bigint)
+        )
+        select a.nth from asked a
+        where a.before + (select count(*) from letter l where l.address = a.address and l.kind in ('confirm address', 'waiting') and l.made_at > now() - interval '1 day') <= ${mostToAddressInDay}
+          and (${kind === 'confirm address'} or not exists (select 1 from letter l where l.person_id = a.person_id and l.kind = 'waiting' having count(*) >= ${mostWaitingToPerson} or max(l.made_at) > now() - interval '7 days'))`,
+      )
+    ).map(({ nth }) => nth),
+  );
+  const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const endsAt = new Date(Date.now() + confirmDays * 86_400_000);
+  const letters = list.filter((_, nth) => allowed.has(nth)).map((to) => ({ to, ...makeToken() }));
+  await db.execute(sql`
+    insert into address_link (hash, person_id, address, ends_at) select hash, person_id, address, ${endsAt.toISOString()}
+    from jsonb_to_recordset(${JSON.stringify(letters.map(({ to, hash }) => ({ hash, person_id: to.personId, address: to.address })))}::jsonb) as r(hash text, person_id bigint, address citext)`);
+  return putInOutbox(
+    db,
+    kind,
+    letters.map(({ to, token }) => ({
+      ...to,
+      values: { name: to.values.name ?? '', until: dayInWords(endsAt, time_zone), link: `${publicUrl}/address#${token}` },
+    })),
+  );
+}
+
+/** Of those written to, the people whose address is not confirmed. */
+async function unconfirmedOf(db: Queryable, list: readonly LetterTo[]): Promise<Set<number>> {
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    select n.person_id as id from personal_now n where n.confirmed_email is null and not ${isYoung(sql`n.person_id`)}
+      and n.person_id = any(${ids(new Set(list.flatMap(({ personId }) => personId ?? [])))})`,
+  );
+  return new Set(found.map(({ id }) => id));
+}
+
+async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
   if (list.length === 0) return 0;
   const { name: organisation } = await oneRow<{ name: string }>(db, sql`select name from organisation`);
   const groups = [...new Set(list.flatMap(({ groupId }) => groupId ?? []))];
@@ -34,11 +115,11 @@ export async function writeLetters(db: Queryable, kind: LetterKind, list: readon
     const group = to.groupId === null ? undefined : facts.get(to.groupId);
     const text = (to.groupId === null ? undefined : branchTexts.get(to.groupId)) ?? firstTexts[kind];
     const filled = fillLetter(text, { organisation, group: group?.name ?? '', leader: group?.leaders ?? '', ...to.values });
-    return [{ person_id: to.personId, invitation_id: to.invitationId ?? null, address, send_at: to.sendAt ?? null, ...filled }];
+    return [{ kind, person_id: to.personId, invitation_id: to.invitationId ?? null, address, send_at: to.sendAt ?? null, ...filled }];
   });
   await db.execute(sql`
-    insert into letter (person_id, invitation_id, address, subject, body, send_at) select person_id, invitation_id, address, subject, body, coalesce(send_at, now())
-    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz)`);
+    insert into letter (kind, person_id, invitation_id, address, subject, body, send_at) select kind, person_id, invitation_id, address, subject, body, coalesce(send_at, now())
+    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(kind text, person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz)`);
   await ringForWork(db);
   return letters.length;
 }

@@ -16,6 +16,8 @@ interface Stream {
   actor: SignedIn;
   /** Groups whose branches concern a leader; for a learner the groups they are in. */
   own: readonly number[];
+  /** Groups that a learner has just left: told once more. */
+  left: readonly number[];
 }
 
 /**
@@ -64,7 +66,7 @@ export class Streams {
           : await this.#groupsOf(actor.personId);
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
     response.write(`retry: ${retryMilliseconds}\nid: ${this.#sequence}\nevent: hello\ndata: ${this.#sequence}\n\n`);
-    const stream = { response, actor, own };
+    const stream: Stream = { response, actor, own, left: [] };
     this.#streams.add(stream);
     response.on('close', () => this.#streams.delete(stream));
   }
@@ -110,6 +112,7 @@ export class Streams {
 
   async #flush(heard: readonly Announcement[]): Promise<void> {
     this.#sequence++;
+    if (heard.some(({ topics }) => topics.includes('people'))) await this.#refreshLearners();
     const related = await this.#related([...new Set(heard.flatMap(({ groups }) => groups))]);
     for (const stream of [...this.#streams]) {
       if (heard.some(({ topics, personId }) => topics.includes('session') && personId === stream.actor.personId)) {
@@ -119,10 +122,26 @@ export class Streams {
       const topics = new Set(
         heard.filter((announcement) => concerns(announcement, stream, related)).flatMap((announcement) => announcement.topics),
       );
+      stream.left = [];
       this.#send(
         stream,
         liveTopics.filter((topic) => topics.has(topic) && topic !== 'session'),
       );
+    }
+  }
+
+  /** Learners who joined or left groups: this time they are told of both, from then on of those they are in. */
+  async #refreshLearners(): Promise<void> {
+    const learners = [...this.#streams].filter(({ actor }) => actor.role !== 'administrator' && actor.leaderships.length === 0);
+    if (learners.length === 0) return;
+    const held = await rows<{ person_id: number; group_id: number }>(
+      this.#db,
+      sql`select person_id, group_id from membership where until_at is null and person_id = any(${ids(learners.map(({ actor }) => actor.personId))})`,
+    );
+    for (const stream of learners) {
+      const now = held.filter(({ person_id }) => person_id === stream.actor.personId).map(({ group_id }) => group_id);
+      stream.left = stream.own.filter((id) => !now.includes(id));
+      stream.own = now;
     }
   }
 
@@ -149,10 +168,10 @@ export class Streams {
   }
 }
 
-function concerns(announcement: Announcement, { actor, own }: Stream, related: ReadonlyMap<number, ReadonlySet<number>>): boolean {
+function concerns(announcement: Announcement, { actor, own, left }: Stream, related: ReadonlyMap<number, ReadonlySet<number>>): boolean {
   if (actor.role === 'administrator') return true;
   // Another learner's work is not this learner's business.
   if (actor.leaderships.length === 0 && announcement.topics.includes('progress') && !announcement.topics.includes('access'))
     return announcement.personId === actor.personId;
-  return announcement.groups.some((group) => own.some((top) => related.get(group)?.has(top)));
+  return announcement.groups.some((group) => [...own, ...left].some((top) => related.get(group)?.has(top)));
 }

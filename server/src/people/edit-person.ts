@@ -1,7 +1,8 @@
-import { emailProblem, noEffects, type PersonValues, type Some, speakingBranch } from '@gate-roster/core';
+import { emailProblem, noEffects, type PersonValues, signInNameProblem, type Some, speakingBranch } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { maybeRow, oneRow } from '../database/connect.ts';
+import { dropSignIns } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 
 const columnOf = {
@@ -28,6 +29,11 @@ export const planEditPerson: Planner<'edit-person'> = async (context, { personId
     columns['id_issuer'] =
       columns['id_number'] === null ? null : (current.id_issuer ?? speakingBranch(actor, 'managePeople', { path }) ?? root);
   }
+  // An administrator vouches for the address; one that a leader gives is confirmed by its owner.
+  if (columns['email'] !== undefined && columns['email'] !== current['email']) {
+    columns['confirmed_email'] = actor.role === 'administrator' ? columns['email'] : null;
+    columns['address_failed'] = columns['email'] === null;
+  }
   const changed = Object.fromEntries(Object.entries(columns).filter(([column, value]) => value !== current[column]));
   const effects = noEffects();
   effects.conflicts = await conflicts(context, personId, values, changed);
@@ -42,8 +48,9 @@ export const planEditPerson: Planner<'edit-person'> = async (context, { personId
       people: [personId],
       fields: (Object.keys(values) as (keyof PersonValues)[]).filter((field) => columnOf[field] in changed),
     }),
-    async write(_tx, writer) {
+    async write(tx, writer) {
       await writer.replace('personal', [{ rowId: current.row_id, values: changed }]);
+      if ('email' in changed) await dropSignIns(tx, [personId]);
       return {};
     },
   };
@@ -63,14 +70,18 @@ async function conflicts({ db }: PlanContext, personId: number, values: Some<Per
   const found: ReturnType<typeof noEffects>['conflicts'] = [];
   if (values.givenName?.trim() === '' && values.familyName?.trim() === '') found.push({ code: 'name missing', blocks: true, count: 1 });
   if (values.email && emailProblem(values.email)) found.push({ code: 'needs an address', blocks: true, count: 1 });
-  const taken = (column: 'email' | 'sign_in_name') =>
+  const taken = (column: 'confirmed_email' | 'sign_in_name') =>
     changed[column] == null
       ? null
-      : maybeRow(
+      : maybeRow<{ id: number }>(
           db,
-          sql`select 1 from personal_now where ${sql.identifier(column)} = ${changed[column] as string} and person_id <> ${personId}`,
+          sql`select person_id as id from personal_now where ${sql.identifier(column)} = ${changed[column] as string} and person_id <> ${personId}`,
         );
-  if (await taken('email')) found.push({ code: 'address taken', blocks: true, count: 1 });
+  const wrongName = typeof changed['sign_in_name'] === 'string' ? signInNameProblem(changed['sign_in_name']) : null;
+  if (wrongName) found.push({ code: `sign-in name ${wrongName}`, blocks: true, count: 1 });
+  // Only an administrator vouches, and so learns whose it is.
+  const holder = await taken('confirmed_email');
+  if (holder) found.push({ code: 'address taken', blocks: true, count: 1, people: [holder.id] });
   if (await taken('sign_in_name')) found.push({ code: 'sign-in name taken', blocks: true, count: 1 });
   if (changed['id_number'] != null && changed['id_issuer'] !== undefined) {
     const other = await maybeRow(

@@ -3,7 +3,8 @@ import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/writer.ts';
-import { rows } from '../database/connect.ts';
+import { oneRow, rows } from '../database/connect.ts';
+import { dropFilesWith } from '../entry/roster-files.ts';
 import { actableAccount } from './account.ts';
 
 /**
@@ -44,6 +45,11 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
         sql`select row_id from person_state where person_id = ${personId} and until_at is null`,
       );
       if (state) await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
+      const known = await oneRow<{ name: string; email: string | null; sign_in_name: string | null; id_number: string | null }>(
+        tx,
+        sql`select given_name || ' ' || family_name as name, email, sign_in_name, id_number from personal_now where person_id = ${personId}`,
+      );
+      await dropFilesWith(tx, [known.email ?? '', known.sign_in_name ?? '', known.id_number ?? '']);
       const addresses = sql`select email from personal where person_id = ${personId} and email is not null`;
       await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
@@ -51,7 +57,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`
         update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
-      for (const table of ['credential', 'one_time_link', 'launch', 'personal_list_person', 'sign_in_trouble'])
+      for (const table of ['credential', 'one_time_link', 'address_link', 'launch', 'personal_list_person', 'sign_in_trouble'])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
       await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);

@@ -1,26 +1,30 @@
 import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { seenGroups } from '../accounts/reach.ts';
 import { type Queryable, rows } from '../database/connect.ts';
+import { onlyGroups } from './scope.ts';
 
-/** Everything that is kept on a person, table by table, as it stands and as it stood. */
-export async function exportOfPerson(db: Queryable, personId: number): Promise<Record<string, unknown>> {
+/** Everything that is stored on a person, table by table, now and earlier; to a leader without groups, powers and tags of elsewhere. */
+export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: number): Promise<Record<string, unknown>> {
+  const own = await seenGroups(db, actor);
   const all = async (statement: ReturnType<typeof sql>): Promise<unknown[]> =>
     (await rows<{ row: unknown }>(db, sql`select to_jsonb(r) as row from (${statement}) r`)).map(({ row }) => row);
   return {
     account: await all(sql`select id, role, signed_in_at, active_at, created_at from person where id = ${personId}`),
     details: await all(
-      sql`select given_name, family_name, email, sign_in_name, id_number, name_hidden, from_at, until_at from personal where person_id = ${personId} order by from_at`,
+      sql`select given_name, family_name, email, confirmed_email is not null as address_confirmed, guardian_email, sign_in_name, id_number, name_hidden, from_at, until_at from personal where person_id = ${personId} order by from_at`,
     ),
     states: await all(
       sql`select state, first_day, last_day, from_at, until_at from person_state where person_id = ${personId} order by from_at`,
     ),
     groups: await all(sql`
       select v.name as "group", m.came_by, m.first_day, m.last_day, m.from_at, m.until_at from membership m
-      join lateral (select name from group_version v where v.group_id = m.group_id order by row_id desc limit 1) v on true where m.person_id = ${personId} order by m.from_at`),
+      join lateral (select name from group_version v where v.group_id = m.group_id order by row_id desc limit 1) v on true where m.person_id = ${personId} and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at`),
     leads: await all(sql`
       select v.name as "group", l.powers, l.first_day, l.last_day, l.from_at, l.until_at from leadership l
-      join lateral (select name from group_version v where v.group_id = l.group_id order by row_id desc limit 1) v on true where l.person_id = ${personId} order by l.from_at`),
+      join lateral (select name from group_version v where v.group_id = l.group_id order by row_id desc limit 1) v on true where l.person_id = ${personId} and ${onlyGroups(sql`l.group_id`, own)} order by l.from_at`),
     tags: await all(sql`
-      select v.name as tag, t.from_at, t.until_at from person_tag t join lateral (select name from tag_version v where v.tag_id = t.tag_id order by row_id desc limit 1) v on true where t.person_id = ${personId} order by t.from_at`),
+      select v.name as tag, t.from_at, t.until_at from person_tag t join lateral (select name from tag_version v where v.tag_id = t.tag_id order by row_id desc limit 1) v on true where t.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from tag_version tv where tv.tag_id = t.tag_id and ${onlyGroups(sql`tv.branch_id`, own)})`} order by t.from_at`),
     enrolments: await all(sql`
       select c.name as course, e.round, e.is_current, e.status, e.begun_at, e.done_at, e.score, e.exempt, e.exempt_reason, e.done_elsewhere, e.elsewhere_reason
       from enrolment e join course c on c.id = e.course_id where e.person_id = ${personId} order by c.name, e.round`),
@@ -28,10 +32,10 @@ export async function exportOfPerson(db: Queryable, personId: number): Promise<R
       select c.name as course, a.name as activity, r.finished, r.score, r.tries, r.last_at from activity_result r join enrolment e on e.id = r.enrolment_id
       join course c on c.id = e.course_id join activity a on a.id = r.activity_id where e.person_id = ${personId} order by r.last_at`),
     seats: await all(
-      sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} order by s.from_at`,
+      sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),
     letters: await all(sql`select address, subject, made_at from letter where person_id = ${personId} order by made_at`),
     changes: await all(sql`
-      select distinct c.id, c.kind, c.made_at from change_subject s join change_log c on c.id = s.change_id where s.person_id = ${personId} order by c.id`),
+      select distinct c.id, c.kind, c.made_at from change_subject s join change_log c on c.id = s.change_id where s.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from change_group g where g.change_id = c.id and ${onlyGroups(sql`g.group_id`, own)})`} order by c.id`),
   };
 }

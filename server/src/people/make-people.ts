@@ -8,6 +8,8 @@ export interface NewPerson extends PersonName {
   /** Where they are made; the nearest group from there up that has a prefix gives it to their sign-in name. */
   groupId: number | null;
   email: string | null;
+  /** Somebody vouches for the address, or its owner has shown it to be theirs. */
+  isConfirmed?: boolean;
   idNumber: string | null;
   /** As it was given; made of the name when not. */
   signInName?: string | null;
@@ -31,20 +33,21 @@ export async function makePeople(
   const names = await freeSignInNames(tx, people, byLeader);
   await tx.execute(sql`insert into person_state (person_id, state) select id, ${state} from unnest(${ids(made.map(({ id }) => id))}) id`);
   await tx.execute(sql`
-    insert into personal (person_id, given_name, family_name, email, sign_in_name, guardian_email, name_hidden, id_number, id_issuer)
-    select id, given_name, family_name, email, sign_in_name, guardian_email, coalesce(name_hidden, false), id_number, case when id_number is null then null else ${issuer}::bigint end
+    insert into personal (person_id, given_name, family_name, email, confirmed_email, sign_in_name, guardian_email, name_hidden, id_number, id_issuer)
+    select id, given_name, family_name, email, case when is_confirmed then email end, sign_in_name, guardian_email, coalesce(name_hidden, false), id_number, case when id_number is null then null else ${issuer}::bigint end
     from jsonb_to_recordset(${JSON.stringify(
       people.map((person, index) => ({
         id: made[index]?.id,
         given_name: person.givenName,
         family_name: person.familyName,
         email: person.email,
+        is_confirmed: person.isConfirmed ?? false,
         sign_in_name: names[index],
         id_number: person.idNumber,
         guardian_email: person.guardianEmail ?? null,
         name_hidden: person.nameHidden ?? false,
       })),
-    )}::jsonb) as r(id bigint, given_name text, family_name text, email text, sign_in_name text, id_number text, guardian_email text, name_hidden boolean)`);
+    )}::jsonb) as r(id bigint, given_name text, family_name text, email text, is_confirmed boolean, sign_in_name text, id_number text, guardian_email text, name_hidden boolean)`);
   for (const { id } of made) writer.note('person', { after_row: id, person_id: id });
   return made.map(({ id }, index) => ({ id, signInName: names[index] ?? '' }));
 }

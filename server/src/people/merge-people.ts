@@ -4,6 +4,7 @@ import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { oneRow, rows, type Transaction } from '../database/connect.ts';
+import { dropSignIns } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 import { visiblePeople } from './members.ts';
 
@@ -37,20 +38,41 @@ export const planMergePeople: Planner<'merge-people'> = async (context, { person
   };
 };
 
-/** What the one who goes has joins the one who stays; the account of the former ends. */
-export async function mergeAccounts(tx: Transaction, writer: ChangeWriter, personId: number, goneId: number): Promise<void> {
+/** What the one who goes has joins the one who stays; the account of the former ends. Without `withPowers` its leaderships end with it. */
+export async function mergeAccounts(
+  tx: Transaction,
+  writer: ChangeWriter,
+  personId: number,
+  goneId: number,
+  { withPowers = true }: { withPowers?: boolean } = {},
+): Promise<void> {
   await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
   await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
-  await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+  if (withPowers) await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+  else await endRows(tx, writer, 'leadership', goneId);
+  await joinRows(tx, writer, 'join request', sql.raw('group_id'), personId, goneId);
+  await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
   const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
   await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
+  await dropSignIns(tx, [goneId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
 }
 
-const tables = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership' } as const;
+const tables = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership', 'join request': 'join_request' } as const;
+
+async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof tables, personId: number): Promise<void> {
+  const held = await rows<{ row_id: number }>(
+    tx,
+    sql`select row_id from ${sql.identifier(tables[kind])} where person_id = ${personId} and until_at is null`,
+  );
+  await writer.end(
+    kind,
+    held.map(({ row_id }) => row_id),
+  );
+}
 
 /** Rows of the one who goes end; the other begins those that it lacks, since the day they first stood. */
 async function joinRows(
@@ -100,22 +122,25 @@ async function joinDetails(tx: Transaction, writer: ChangeWriter, personId: numb
     row_id: number;
     person_id: number;
     email: string | null;
+    confirmed_email: string | null;
     sign_in_name: string | null;
     id_number: string | null;
     id_issuer: number | null;
   };
   const both = await rows<Details>(
     tx,
-    sql`select row_id, person_id, email, sign_in_name, id_number, id_issuer from personal_now where person_id in (${personId}, ${goneId})`,
+    sql`select row_id, person_id, email, confirmed_email, sign_in_name, id_number, id_issuer from personal_now where person_id in (${personId}, ${goneId})`,
   );
   const kept = both.find(({ person_id }) => person_id === personId);
   const gone = both.find(({ person_id }) => person_id === goneId);
   if (!kept || !gone) return;
   const taken: Record<string, unknown> = {};
-  if (kept.email === null && gone.email !== null) taken['email'] = gone.email;
+  if (kept.email === null && gone.email !== null) Object.assign(taken, { email: gone.email, confirmed_email: gone.confirmed_email });
   if (kept.sign_in_name === null && gone.sign_in_name !== null) taken['sign_in_name'] = gone.sign_in_name;
   if (kept.id_number === null && gone.id_number !== null) Object.assign(taken, { id_number: gone.id_number, id_issuer: gone.id_issuer });
-  await writer.replace('personal', [{ rowId: gone.row_id, values: { email: null, sign_in_name: null, id_number: null, id_issuer: null } }]);
+  await writer.replace('personal', [
+    { rowId: gone.row_id, values: { email: null, confirmed_email: null, sign_in_name: null, id_number: null, id_issuer: null } },
+  ]);
   if (Object.keys(taken).length > 0) await writer.replace('personal', [{ rowId: kept.row_id, values: taken }]);
 }
 

@@ -54,7 +54,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
       const account = await actableAccount(db, actor, await wholeTree(db), personId);
       response.setHeader('Content-Disposition', `attachment; filename="person-${personId}.json"`);
       await noteAct(db, actor.personId, 'export-person', personId, groupsOfAccount(account));
-      return exportOfPerson(db, personId);
+      return exportOfPerson(db, actor, personId);
     },
 
     async branchTags({ actor, params: { groupId } }) {

@@ -7,6 +7,7 @@ import { maybeRow, oneRow, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
+import { parseJson } from '../http/read-body.ts';
 import { enrolmentsOf } from './enrolments.ts';
 import { isSigned } from './signature.ts';
 import { type Report, takeReports } from './take-report.ts';
@@ -14,14 +15,10 @@ import { dayOfMoment } from '@gate-roster/core';
 
 /** The body as it was signed, parsed only after the signature fits. */
 export function sourceBodies(router: Router): void {
-  router.use('/api/v1/source', text({ type: 'application/json', limit: '200kb' }), (request, _response, next) => {
+  router.use('/api/v1/source', text({ type: 'application/json', limit: '200kb', inflate: false }), (request, _response, next) => {
     const signed = typeof request.body === 'string' ? request.body : '';
     (request as SignedRequest).signedBody = signed;
-    try {
-      request.body = signed === '' ? undefined : (JSON.parse(signed) as unknown);
-    } catch (error) {
-      throw new ProblemError('bad-request', {}, { cause: error });
-    }
+    request.body = signed === '' ? undefined : parseJson(Buffer.from(signed));
     next();
   });
 }
@@ -51,7 +48,7 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
           db,
           sql`
         select l.person_id, l.course_id, c.name, n.given_name as learner, o.time_zone from launch l join course c on c.id = l.course_id join personal_now n on n.person_id = l.person_id cross join organisation o
-        where l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`,
+        where exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') and l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`,
         ),
       );
       const today = dayOfMoment(now(), launch.time_zone);

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
-import { enrolmentsOf } from './enrolments.ts';
+import { enrolmentsWhere } from './enrolments.ts';
 import { markStanding } from './standings.ts';
 
 /** What is read from one xAPI-shaped statement. */
@@ -31,21 +31,30 @@ export async function takeReports(db: Database, sourceId: number, reports: reado
   });
 }
 
-async function takeReport(tx: Transaction, sourceId: number, report: Report, now: Date): Promise<boolean> {
+async function takeReport(tx: Transaction, sourceId: number, given: Report, now: Date): Promise<boolean> {
+  // Nothing was done later than it was reported.
+  const report = given.at > now ? { ...given, at: now } : given;
   const launch = await maybeRow<{
     person_id: number;
     course_id: number;
+    unit_id: number;
+    works: boolean;
     time_zone: string;
     pass_score: number | null;
     done_by: number[] | null;
   }>(
     tx,
     sql`
-    select l.person_id, l.course_id, o.time_zone, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course c on c.id = l.course_id cross join organisation o
+    select l.person_id, l.course_id, u.id as unit_id, o.time_zone,
+      exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course c on c.id = l.course_id cross join organisation o
     join activity a on a.id = ${report.activityId} join unit u on u.id = a.unit_id and u.course_id = c.id
     where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()}`,
   );
   if (!launch) throw new ProblemError('not-found');
+  const today = dayOfMoment(now, launch.time_zone);
+  const [open] = await enrolmentsWhere(tx, sql`p.id = ${launch.person_id}`, sql`c.id = ${launch.course_id}`, { today, sight: null });
+  // A launch goes on only as long as the account works and the unit is open to its person, with a seat where one is needed.
+  if (!launch.works || !open?.units.includes(launch.unit_id) || open.lacksSeat) throw new ProblemError('not-open');
   const fresh = await tx.execute(sql`insert into report (id, source_id) values (${report.id}, ${sourceId}) on conflict do nothing`);
   if (fresh.rowCount !== 1) return false;
 
@@ -56,8 +65,6 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
     values (${enrolment.id}, ${report.activityId}, ${report.finished}, ${report.score}, ${report.at.toISOString()})
     on conflict (enrolment_id, activity_id) do update set finished = r.finished or excluded.finished, score = greatest(r.score, excluded.score), tries = r.tries + 1, last_at = greatest(r.last_at, excluded.last_at)`);
 
-  const today = dayOfMoment(now, launch.time_zone);
-  const open = (await enrolmentsOf(tx, [launch.person_id], { today, sight: null })).find(({ courseId }) => courseId === launch.course_id);
   const activities = await rows<ActivityFacts>(
     tx,
     sql`select a.id, a.unit_id as "unitId", a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,
@@ -66,8 +73,7 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
     tx,
     sql`select activity_id as "activityId", finished, score from activity_result where enrolment_id = ${enrolment.id}`,
   );
-  const units = open && open.units.length > 0 ? open.units : [...new Set(activities.map(({ unitId }) => unitId))];
-  const { status, score, finishedActivities } = standing(activities, units, results, {
+  const { status, score, finishedActivities } = standing(activities, open.units, results, {
     activities: launch.done_by,
     passScore: launch.pass_score,
   });
@@ -76,7 +82,7 @@ async function takeReport(tx: Transaction, sourceId: number, report: Report, now
   await tx.execute(sql`
     update enrolment set status = ${enrolment.status === 'done' ? 'done' : status}, score = ${score}, finished_activities = ${finishedActivities},
       done_at = ${isNowDone ? report.at.toISOString() : sql`done_at`}, done_day = ${isNowDone ? dayOfMoment(report.at, launch.time_zone) : sql`done_day`},
-      via_groups = ${open && open.viaGroups.length > 0 ? ids(open.viaGroups) : sql`via_groups`} where id = ${enrolment.id}`);
+      via_groups = ${open.viaGroups.length > 0 ? ids(open.viaGroups) : sql`via_groups`} where id = ${enrolment.id}`);
   await tx.execute(sql`update person set active_at = ${report.at.toISOString()} where id = ${launch.person_id}`);
   const groups = await rows<{ group_id: number }>(
     tx,

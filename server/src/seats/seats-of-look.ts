@@ -73,7 +73,11 @@ export async function seatsOfLook(
       people.push(seatPerson(book, { ...after, personId: --key }, today, { seats: [], places: new Map(), begun: new Set() }, fileRow));
   }
   const all = lookAtSeats(book.room, people, seen, undone);
-  const effects = { ...all, fromLine: all.fromLine.filter((id) => !unseen.has(id)), line: all.line.filter((each) => !unseen.has(each.key)) };
+  const effects = {
+    ...all,
+    fromLine: all.fromLine.filter((id) => !unseen.has(id)),
+    line: all.line.filter((each) => !unseen.has(each.key)),
+  };
   return { ...effects, ended: [...effects.ended, ...Array.from({ length: doubled }, () => merged?.goneId ?? 0)] };
 }
 

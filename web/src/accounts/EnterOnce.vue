@@ -16,9 +16,14 @@ const router = useRouter();
 // In the fragment, so that it reaches no log and no Referer.
 // A code after the token: whoever came by a letter goes on to join by it.
 const [token = '', code] = location.hash.slice(1).split('/');
+/** Without a link: what stands on a card, or was read out. */
+const typed = ref({ signInName: '', word: '' });
+const isTyped = ref(token !== '');
+const key = computed(() => (token !== '' ? { token } : { ...typed.value }));
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['one-time'],
-  queryFn: () => call('oneTime', { body: { token } }),
+  queryFn: () => call('oneTime', { body: key.value }),
+  enabled: isTyped,
   retry: false,
   refetchOnWindowFocus: false,
 });
@@ -26,11 +31,19 @@ const password = ref('');
 const isBusy = ref(false);
 const problem = ref<string | null>(null);
 const isShort = computed(() => password.value !== '' && password.value.length < 10);
+async function look(): Promise<void> {
+  problem.value = null;
+  isTyped.value = true;
+  const { error: failure } = await refetch();
+  if (!failure) return;
+  isTyped.value = false;
+  problem.value = failureWords(failure);
+}
 async function enter(): Promise<void> {
   isBusy.value = true;
   problem.value = null;
   try {
-    session.me = await call('useOneTime', { body: { token, password: password.value || null } });
+    session.me = await call('useOneTime', { body: { key: key.value, password: password.value || null } });
     await router.push(code ? { name: 'join', hash: `#${code}` } : { name: 'home' });
   } catch (failure) {
     problem.value = failureWords(failure);
@@ -41,8 +54,33 @@ async function enter(): Promise<void> {
 </script>
 
 <template>
-  <AccountCard :title="data ? words.enter.title(data.name) : error ? words.enter.over : words.accounts.signIn">
-    <form @submit.prevent="enter">
+  <AccountCard
+    :title="data ? words.enter.title(data.name) : token === '' ? words.enter.byWord : error ? words.enter.over : words.accounts.signIn"
+  >
+    <form v-if="token === '' && !data" @submit.prevent="look">
+      <p>{{ words.enter.byWordWhat }}</p>
+      <v-text-field
+        v-model="typed.signInName"
+        autofocus
+        autocomplete="username"
+        autocapitalize="none"
+        spellcheck="false"
+        :label="words.addresses.signInName"
+      />
+      <v-text-field
+        v-model="typed.word"
+        class="mono"
+        autocomplete="off"
+        autocapitalize="characters"
+        spellcheck="false"
+        :label="words.enter.word"
+      />
+      <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
+      <v-btn type="submit" variant="flat" height="44" :disabled="typed.signInName === '' || typed.word.length < 8">{{
+        words.enter.go
+      }}</v-btn>
+    </form>
+    <form v-else @submit.prevent="enter">
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
         <p>{{ data.kind === 'lasting' ? words.enter.signInLasting(data.organisation) : words.enter.signInOnce(data.organisation) }}</p>

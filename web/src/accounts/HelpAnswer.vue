@@ -25,7 +25,7 @@ const { data, error, isPending, refetch } = useQuery({
   staleTime: 0,
 });
 const sentence = computed(() => (data.value ? w.obstacle(data.value.person.name, data.value.obstacle) : ''));
-const beside = ref<{ link: string; until: string } | null>(null);
+const beside = ref<{ link: string; word: string; until: string } | null>(null);
 const now = useNow({ interval: 1000 });
 const secondsLeft = computed(() =>
   beside.value ? Math.max(0, Math.round((Date.parse(beside.value.until) - now.value.getTime()) / 1000)) : 0,
@@ -84,6 +84,9 @@ const canLetIn = computed(
     <div v-if="beside && secondsLeft > 0" class="beside">
       <p>{{ w.beside }}</p>
       <QrCode class="qr" :text="beside.link" :label="w.besideQr(data.person.name)" />
+      <p>
+        {{ w.besideWord(data.signInName ?? '') }} <b class="mono word">{{ beside.word }}</b>
+      </p>
       <p class="soft" role="timer">{{ w.secondsLeft(secondsLeft) }}</p>
     </div>
     <p v-else-if="beside" class="soft">{{ w.besideOver }}</p>

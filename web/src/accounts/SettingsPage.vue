@@ -4,6 +4,7 @@ import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { singleKeys, themeChoice } from '../shell/settings.ts';
 import NewPassword from './NewPassword.vue';
+import OwnAddress from './OwnAddress.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
@@ -45,6 +46,7 @@ async function change(): Promise<void> {
       <h2>{{ words.keys.title }}</h2>
       <v-switch v-model="singleKeys" :label="words.keys.single" />
     </section>
+    <OwnAddress />
     <section>
       <h2>{{ words.accounts.changePassword }}</h2>
       <form @submit.prevent="change">

@@ -16,6 +16,8 @@ const isBusy = ref(false);
 const problem = ref<string | null>(null);
 /** Under which whoever helps finds what went wrong. */
 const number = ref<string | null>(null);
+/** An address signs in only once it is confirmed. */
+const isAddress = ref(false);
 const { data: site } = useQuery({ queryKey: ['site'], queryFn: () => call('site', {}) });
 const title = computed(() => (site.value?.organisation ? words.accounts.signInTo(site.value.organisation) : words.accounts.signIn));
 
@@ -24,6 +26,7 @@ async function signIn(event: Event): Promise<void> {
   const form = new FormData(event.target as HTMLFormElement);
   isBusy.value = true;
   problem.value = null;
+  isAddress.value = String(form.get('name')).includes('@');
   try {
     session.me = await call('signIn', { body: { signInName: form.get('name') as string, password: form.get('password') as string } });
     await router.push(nextOf(route.query['next']));
@@ -51,11 +54,16 @@ async function signIn(event: Event): Promise<void> {
       />
       <v-text-field name="password" type="password" required autocomplete="current-password" :label="words.accounts.password" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
+      <p v-if="problem && isAddress" class="soft">{{ words.addresses.trySignInName }}</p>
       <p v-if="number" class="number">
         {{ words.help.readOut }} <b class="mono">{{ number }}</b>
       </p>
       <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ words.accounts.signIn }}</v-btn>
-      <router-link class="code" :to="{ name: 'join' }">{{ words.areas.enterCode }}</router-link>
+      <p class="ways">
+        <router-link class="code" :to="{ name: 'forgot' }">{{ words.addresses.forgot }}</router-link>
+        <router-link class="code" :to="{ name: 'enter' }">{{ words.enter.byWord }}</router-link>
+        <router-link class="code" :to="{ name: 'join' }">{{ words.areas.enterCode }}</router-link>
+      </p>
     </form>
   </AccountCard>
 </template>
@@ -64,6 +72,11 @@ async function signIn(event: Event): Promise<void> {
 .number b {
   font-size: 18px;
   white-space: nowrap;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  column-gap: 18px;
 }
 .code {
   display: inline-flex;

@@ -85,7 +85,7 @@ const register = (): Promise<void> =>
     signInName.value = answer.signInName;
     waits.value = answer.inLine;
     if (answer.me) session.me = answer.me;
-    stage.value = answer.outcome === 'asking' ? 'asking' : answer.outcome === 'letter' ? 'letter' : 'in';
+    stage.value = answer.outcome === 'asking' ? 'asking' : 'in';
   });
 async function comeIn(answers: Record<string, string>): Promise<void> {
   const { outcome, inLine } = await call('joinAsMyself', { body: { code: typed.value, answers } });

@@ -4,6 +4,10 @@ import type { CheckedRow, Delimiter, Encoding, KnownPerson, Mapping, Preset, Ros
 
 /** As many rows as go along with a change, or in one part (contract: rowsAtOnce; the worker stays free of the contract). */
 export const rowsAtOnce = 5000;
+/** Of one part, in JSON; a request holds 2 MB. */
+export const bytesAtOnce = 1_500_000;
+/** As many rows as go along with the change itself. */
+export const rowsWithChange = 2000;
 
 export type Stage = 'reading' | 'looking up' | 'checking' | 'sending';
 export type Told = (stage: Stage, share: number) => void;
@@ -18,6 +22,7 @@ export interface KeptMend {
 export interface LookUpAnswer {
   known: KnownPerson[];
   takenSignInNames: string[];
+  takenIdNumbers: string[];
   presets: Preset[];
 }
 

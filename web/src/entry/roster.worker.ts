@@ -30,7 +30,9 @@ import {
   type KeptMend,
   type LookUpAnswer,
   type ReadFile,
+  bytesAtOnce,
   rowsAtOnce,
+  rowsWithChange,
   type RosterSummary,
   type ShownLine,
   type Told,
@@ -52,6 +54,7 @@ const left = new Set<number>();
 const declined = new Set<string>();
 let known: KnownPerson[] = [];
 let taken = new Set<string>();
+let takenIdNumbers: ReadonlySet<string> = new Set();
 let presets: Preset[] = [];
 let asked = '';
 
@@ -132,6 +135,7 @@ const reader = {
         dateOrder,
         known,
         takenSignInNames: taken,
+        takenIdNumbers,
         mayAppoint: (preset) => presets.includes(preset),
         declined,
         proposals: new Map(context.mends.flatMap(({ field, was, becomes }) => (field === 'group' ? [[was, becomes] as const] : []))),
@@ -194,17 +198,19 @@ const reader = {
   /** Rows as they go with a change; null when they are too many for that. */
   rowsForChange(): { rows: RosterRow[]; declined: string[] } | null {
     const list = current();
-    return list.length > rowsAtOnce ? null : { rows: list, declined: [...declined] };
+    return list.length > rowsWithChange ? null : { rows: list, declined: [...declined] };
   },
   /** Puts all rows on the server in parts. */
   async upload(fileId: string, told: Told): Promise<{ declined: string[] }> {
     const list = current();
-    for (let from = 0, part = 0; from < list.length; from += rowsAtOnce, part++) {
+    for (let from = 0, part = 0; from < list.length; part++) {
       told('sending', from / list.length);
+      const rowsOfPart = partFrom(list, from);
+      from += rowsOfPart.length;
       const answer = await fetch(`/api/v1/roster-files/${fileId}/parts/${part}`, {
         method: 'PUT',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ rows: list.slice(from, from + rowsAtOnce) }),
+        body: JSON.stringify({ rows: rowsOfPart }),
       });
       if (!answer.ok) throw new Error(String(answer.status));
     }
@@ -216,6 +222,18 @@ const reader = {
 };
 export type RosterReader = typeof reader;
 expose(reader);
+
+/** As many rows as one request holds: a number, and less than 2 MB. */
+function partFrom(list: readonly RosterRow[], from: number): RosterRow[] {
+  let bytes = 0;
+  let to = from;
+  while (to < list.length && to - from < rowsAtOnce) {
+    bytes += JSON.stringify(list[to]).length * (/[^\0-\x7f]/u.test(JSON.stringify(list[to])) ? 2 : 1);
+    if (bytes > bytesAtOnce && to > from) break;
+    to++;
+  }
+  return list.slice(from, to);
+}
 
 const current = (): RosterRow[] =>
   rows.flatMap((each) => {
@@ -242,6 +260,7 @@ async function lookUp(into: number, list: readonly RosterRow[], told: Told): Pro
   const most = Math.max(1, ...Object.values(keys).map(({ length }) => length));
   const found = new Map<number, KnownPerson>();
   const names = new Set<string>();
+  const takenNumbers = new Set<string>();
   for (let from = 0; from < most; from += rowsAtOnce) {
     told('looking up', from / most);
     const body = Object.fromEntries(Object.entries(keys).map(([name, values]) => [name, values.slice(from, from + rowsAtOnce)]));
@@ -251,13 +270,15 @@ async function lookUp(into: number, list: readonly RosterRow[], told: Told): Pro
       body: JSON.stringify(body),
     });
     if (!answer.ok) throw new Error(String(answer.status));
-    const { known: people, takenSignInNames, presets: given } = (await answer.json()) as LookUpAnswer;
+    const { known: people, takenSignInNames, takenIdNumbers: numbers, presets: given } = (await answer.json()) as LookUpAnswer;
     for (const person of people) found.set(person.id, person);
     for (const name of takenSignInNames) names.add(name);
+    for (const number of numbers) takenNumbers.add(number);
     presets = given;
   }
   known = [...found.values()];
   taken = names;
+  takenIdNumbers = takenNumbers;
   asked = key;
 }
 

@@ -15,7 +15,15 @@ import { proxy, type Remote, wrap } from 'comlink';
 import { computed, type ComputedRef, onBeforeUnmount, type Ref, ref, shallowRef } from 'vue';
 import { call } from '../api/call.ts';
 import type { ShownTree } from '../groups/tree-query.ts';
-import { type Cause, type KeptMend, type ReadFile, rowsAtOnce, type RosterSummary, type ShownLine, type Stage } from './roster-lines.ts';
+import {
+  type Cause,
+  type KeptMend,
+  type ReadFile,
+  rowsWithChange,
+  type RosterSummary,
+  type ShownLine,
+  type Stage,
+} from './roster-lines.ts';
 import type { RosterReader } from './roster.worker.ts';
 
 export type FileProblem = TableProblem | 'no names' | 'date order' | 'stopped';
@@ -41,7 +49,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
   const usedMapping = ref<string | null>(null);
   const fresh = new Map<string, KeptMend>();
   const total = ref(0);
-  const isLarge = computed(() => total.value > rowsAtOnce);
+  const isLarge = computed(() => total.value > rowsWithChange);
 
   function begin(): Remote<RosterReader> {
     worker = new Worker(new URL('./roster.worker.ts', import.meta.url), { type: 'module' });

@@ -28,7 +28,9 @@ const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?
     <p class="soft">{{ w.lineWhat }}</p>
     <ol class="line">
       <li v-for="each in people" :key="each.lineId">
-        <router-link class="plain-link" :to="{ name: 'groups', params: { groupId }, query: { person: String(each.id) } }">{{ each.name }}</router-link>
+        <router-link class="plain-link" :to="{ name: 'groups', params: { groupId }, query: { person: String(each.id) } }">{{
+          each.name
+        }}</router-link>
         <span class="soft" :title="showMoment(each.since)"> {{ w.since(each.course.name, showDay(each.since.slice(0, 10))) }}</span>
       </li>
     </ol>

@@ -39,15 +39,34 @@ export const oneTimeLink = pgTable(
     groupId: ref(() => groups.id),
     /** It went out by letter: whoever follows it shows the address to be their own. */
     byLetter: boolean().notNull().default(false),
+    /** The address it went to: it signs in only while that is the account's. */
+    address: citext(),
+    /** Hash of a short word that does the same together with the sign-in name, for who has no camera. */
+    wordHash: text(),
     madeBy: ref(() => person.id),
     madeAt: moment().notNull().defaultNow(),
   },
   (t) => [
     index('one_time_link_made_by').on(t.madeBy),
     index('one_time_link_person').on(t.personId),
+    index('one_time_link_word').on(t.wordHash),
     check('one_time_link_kind', sql`${t.kind} in ('link', 'card', 'lasting')`),
     check('one_time_link_lasting_group', sql`(${t.kind} = 'lasting') = (${t.groupId} is not null)`),
   ],
+);
+
+/** A link in a letter by which somebody confirms that an account is theirs, says that it is not, or joins it with their own. */
+export const addressLink = pgTable(
+  'address_link',
+  {
+    hash: text().primaryKey(),
+    personId: ref(() => person.id).notNull(),
+    address: citext().notNull(),
+    madeAt: moment().notNull().defaultNow(),
+    endsAt: moment().notNull(),
+    usedAt: moment(),
+  },
+  (t) => [index('address_link_person').on(t.personId)],
 );
 
 /** An address asked into a group, as a learner or (with powers) as a leader. Whether it has an account shows only when it is followed. */

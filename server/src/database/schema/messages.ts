@@ -11,6 +11,8 @@ export const letter = pgTable(
     id: id(),
     personId: ref(() => person.id),
     invitationId: bigint({ mode: 'number' }),
+    /** Which of the application's own letters it is. */
+    kind: text().notNull().default('invitation'),
     address: citext().notNull(),
     subject: text().notNull(),
     body: text().notNull(),
@@ -26,6 +28,7 @@ export const letter = pgTable(
   },
   (t) => [
     index('letter_person').on(t.personId),
+    index('letter_address').on(t.address, t.madeAt),
     index('letter_invitation').on(t.invitationId),
     index('letter_waiting')
       .on(t.sendAt)

@@ -60,6 +60,7 @@ export const personal = pgTable(
     personId: ref(() => person.id).notNull(),
     givenName: text().notNull(),
     familyName: text().notNull(),
+    /** As it was given; any number of accounts may carry the same one. It identifies nobody until it is confirmed. */
     email: citext(),
     signInName: citext(),
     idNumber: text(),
@@ -67,15 +68,22 @@ export const personal = pgTable(
     nameHidden: boolean().notNull().default(false),
     /** Where letters about a young learner may go. */
     guardianEmail: citext(),
-    /** The address that somebody has shown to be their own, by a letter to it. */
+    /** The same address once it is confirmed: shown to be theirs by a letter to it, or vouched for by an administrator. */
     confirmedEmail: citext(),
+    /** The last address did not work: its owner said it is not theirs, letters came back, or an administrator took it off. */
+    addressFailed: boolean().notNull().default(false),
     ...history,
   },
   (t) => [
     uniqueIndex('personal_standing').on(t.personId).where(stands(t)),
-    uniqueIndex('personal_email')
+    index('personal_email')
       .on(t.email)
       .where(sql`${t.untilAt} is null and ${t.email} is not null`),
+    uniqueIndex('personal_confirmed_email')
+      .on(t.confirmedEmail)
+      .where(sql`${t.untilAt} is null and ${t.confirmedEmail} is not null`),
+    check('personal_confirmed_is_email', sql`${t.confirmedEmail} = ${t.email}`),
+    check('personal_sign_in_name_no_address', sql`${t.signInName} not like '%@%'`),
     uniqueIndex('personal_sign_in_name')
       .on(t.signInName)
       .where(sql`${t.untilAt} is null and ${t.signInName} is not null`),
