@@ -47,6 +47,9 @@ export const personRow = z.object({
 });
 export type PersonRow = z.output<typeof personRow>;
 
+/** What is known of somebody’s address; why one does not work is nobody’s business. */
+export const addressStates = ['none', 'unconfirmed', 'confirmed', 'does not work'] as const;
+
 /** One link of the chain that decided, in words' parts: names are null where they lie outside the reader's groups. */
 export const whyStep = z.object({
   kind: z.enum(['terms', 'grant', 'firm', 'person', 'inactive', 'archived']),
@@ -67,6 +70,7 @@ export const personSheet = z.object({
   givenName: z.string(),
   familyName: z.string(),
   email: z.string().nullable(),
+  addressState: z.enum(addressStates),
   signInName: z.string().nullable(),
   idNumber: z.string().nullable(),
   state: z.enum(['asking', 'active', 'paused', 'ended']),

@@ -452,6 +452,12 @@ const people = {
   givenName: 'Given name',
   familyName: 'Family name',
   email: 'Email',
+  addressStates: {
+    none: 'No address',
+    unconfirmed: 'not confirmed yet',
+    confirmed: 'confirmed',
+    'does not work': 'This address does not work',
+  } satisfies Record<PersonSheet['addressState'], string>,
   noEmail: 'none',
   idNumber: 'ID number',
   signInName: 'Sign-in name',

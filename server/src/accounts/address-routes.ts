@@ -11,7 +11,7 @@ import { found, ProblemError } from '../http/problem.ts';
 import { isYoung, momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
 import { announce } from '../live/announce.ts';
 import { mergeAccounts } from '../people/merge-people.ts';
-import { confirmAddress, dropSignIns, setPassword } from './one-time.ts';
+import { confirmAddress, dropAddress, setPassword } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
 import { beginSession } from './session.ts';
 import { signInLimiter, slowDown } from './slow-down.ts';
@@ -140,7 +140,7 @@ export function addressHandlers(deps: Deps): Handlers {
         // Everything by which anybody else may be in it ends before the address counts.
         await tx.execute(sql`delete from credential where person_id = ${link.person_id}`);
         await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(link.person_id)}`);
-        await dropSignIns(tx, [link.person_id]);
+        await dropAddress(tx, [link.person_id]);
         if (passwordHash !== null) await setPassword(tx, link.person_id, passwordHash);
         const before = await oneRow<{ confirmed_email: string | null }>(
           tx,
@@ -170,7 +170,7 @@ export function addressHandlers(deps: Deps): Handlers {
         await tx.execute(sql`
           update personal set email = null, confirmed_email = null, address_failed = true
           where person_id = ${link.person_id} and until_at is null and email = ${link.address} and confirmed_email is null`);
-        await dropSignIns(tx, [link.person_id]);
+        await dropAddress(tx, [link.person_id]);
       });
     },
 

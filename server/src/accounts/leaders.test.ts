@@ -80,17 +80,15 @@ test('nobody gives or takes a power that they lack', async () => {
 test('a leader asks somebody from outside by exact address, and learns nothing of whether there was an account', async () => {
   const outsider = (
     await all<{ email: string; id: number }>(
-      `select n.email, n.person_id::int as id from personal_now n where n.email is not null and not exists (select 1 from membership m join group_branch b on b.group_id = m.group_id
+      `select n.email, n.person_id::int as id from personal_now n where n.confirmed_email is not null and not exists (select 1 from membership m join group_branch b on b.group_id = m.group_id
        where m.person_id = n.person_id and b.ancestor_id = ${gullhaven}) and not exists (select 1 from credential c where c.person_id = n.person_id) and not exists (select 1 from leadership l where l.person_id = n.person_id) order by 2 limit 1`,
     )
   )[0];
   const type = (email: string): Change => ({
-    kind: 'bring-in-roster',
-    into: shoreCrew,
-    fileName: null,
-    hasGroupColumn: false,
-    dateOrder: 'dayFirst',
-    rows: [{ row: 1, cells: { givenName: 'Some', familyName: 'Body', email } }],
+    kind: 'invite-people',
+    groupIds: [shoreCrew],
+    people: [{ givenName: 'Some', familyName: 'Body', email }],
+    words: null,
   });
   const looks = [];
   for (const email of [outsider?.email ?? '', 'nobody@nowhere.example']) {

@@ -109,14 +109,14 @@ export async function confirmAddress(db: Queryable, personId: number): Promise<v
 }
 
 /**
- * Cards, links and words of these people sign nobody in any more, and letters that ask about their address lead nowhere.
+ * Cards, links and words of these people sign nobody in any more. Letters that ask about the address go on: whoever was in the
+ * account must not be able to keep its owner out.
  * @param butNew Those that this very transaction made stay.
  */
 export async function dropSignIns(db: Queryable, people: readonly number[], { butNew = false } = {}): Promise<void> {
   if (people.length === 0) return;
   const old = butNew ? sql`made_at < now()` : sql`true`;
   await db.execute(sql`delete from one_time_link where person_id = any(${ids(people)}) and used_at is null and ${old}`);
-  await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null and ${old}`);
   await db.execute(sql`delete from session where sess ? 'card' and (sess ->> 'personId')::bigint = any(${ids(people)})`);
 }
 
@@ -127,6 +127,12 @@ export async function dropOthersSignIns(db: Queryable, membershipRows: readonly 
     delete from one_time_link l using membership m, person maker
     where m.row_id = any(${ids(membershipRows)}) and l.person_id = m.person_id and l.used_at is null and maker.id = l.made_by and maker.role = 'none'
       and not exists (select 1 from group_branch b join leadership x on x.group_id = b.ancestor_id and x.person_id = maker.id and x.until_at is null and 'managePeople' = any(x.powers) where b.group_id = m.group_id)`);
+}
+
+/** Another address: what went to the earlier one leads nowhere. */
+export async function dropAddress(db: Queryable, people: readonly number[]): Promise<void> {
+  await dropSignIns(db, people);
+  await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null`);
 }
 
 /** A new password puts out whoever knew the old one, or held a card or link. */

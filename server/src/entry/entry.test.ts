@@ -205,7 +205,7 @@ describe('a file', () => {
     await (await site.as(null)).call('signIn', { body: { signInName: 'lena.quay', password: 'a long enough one' } });
   });
 
-  test('of a leader asks in whoever is not known in the branch, changes nobody who is not wholly theirs, and tells nothing', async () => {
+  test('of a leader makes accounts at once, whoever the addresses belong to elsewhere, writes only when asked to, and tells nothing', async () => {
     const head = await site.as('ottoline');
     const [outside] = await execute<{ email: string; given_name: string; family_name: string; sign_in_name: string }>(
       site.databaseUrl,
@@ -218,10 +218,23 @@ describe('a file', () => {
       row(4, { fullName: 'No Address' }),
     ];
     const seen = await look(head, bring(rows));
-    expect(seen).toMatchObject({ newPeople: 1, letters: 2, rowCounts: { new: 3 } });
-    await head.apply(bring(rows));
-    const asked = (await head.call('invitations', { params: { groupId: shoreCrew } })).invitations.map(({ email }) => email).sort();
-    expect(asked).toEqual([outside?.email, 'never.seen@ternmail.example'].sort());
+    expect(seen).toMatchObject({ newPeople: 3, letters: 0, confirming: 0, rowCounts: { new: 3 } });
+    const told: Change = { ...bring(rows), write: { at: null } } as Change;
+    expect(await look(head, told)).toMatchObject({ newPeople: 3, letters: 0, confirming: 2 });
+    const letters = async (): Promise<number> => (await execute(site.databaseUrl, `select 1 from letter`)).length;
+    const before = await letters();
+    const { changeId } = await head.apply(bring(rows));
+    expect(await letters()).toBe(before);
+    const made = (await head.call('changePeople', { params: { changeId } })).ids;
+    const state = await execute<{ confirmed: boolean }>(
+      site.databaseUrl,
+      `select confirmed_email is not null as confirmed from personal_now where person_id = any($1)`,
+      [made],
+    );
+    expect(state).toEqual([{ confirmed: false }, { confirmed: false }, { confirmed: false }]);
+    // The account elsewhere stays as it was, and is not told of.
+    expect((await execute(site.databaseUrl, `select 1 from personal_now where confirmed_email = $1`, [outside?.email])).length).toBe(1);
+    await head.apply({ kind: 'undo', changeId });
     const known = await head.call('rosterKnown', {
       params: { groupId: shoreCrew },
       body: { emails: [outside?.email ?? ''], idNumbers: [], signInNames: [] },

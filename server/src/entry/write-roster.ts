@@ -1,6 +1,6 @@
 import { nameKey, type Preset, presets, type RosterPerson } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { dropSignIns } from '../accounts/one-time.ts';
+import { dropAddress } from '../accounts/one-time.ts';
 import { hashPassword } from '../accounts/password.ts';
 import { makeToken } from '../accounts/tokens.ts';
 import type { PlanContext, Touched } from '../changes/plan.ts';
@@ -174,7 +174,7 @@ async function changeDetails(
     return { rowId: row_id, values };
   });
   for (const part of batches(list)) await writer.replace('personal', part);
-  await dropSignIns(
+  await dropAddress(
     tx,
     [...changed].flatMap(([id, changes]) => (changes.some(({ field }) => field === 'email') ? [id] : [])),
   );

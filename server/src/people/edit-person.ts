@@ -2,7 +2,7 @@ import { emailProblem, noEffects, type PersonValues, signInNameProblem, type Som
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { maybeRow, oneRow } from '../database/connect.ts';
-import { dropSignIns } from '../accounts/one-time.ts';
+import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 
 const columnOf = {
@@ -50,7 +50,7 @@ export const planEditPerson: Planner<'edit-person'> = async (context, { personId
     }),
     async write(tx, writer) {
       await writer.replace('personal', [{ rowId: current.row_id, values: changed }]);
-      if ('email' in changed) await dropSignIns(tx, [personId]);
+      if ('email' in changed) await dropAddress(tx, [personId]);
       return {};
     },
   };

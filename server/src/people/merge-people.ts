@@ -4,7 +4,7 @@ import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { oneRow, rows, type Transaction } from '../database/connect.ts';
-import { dropSignIns } from '../accounts/one-time.ts';
+import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 import { visiblePeople } from './members.ts';
 
@@ -57,7 +57,7 @@ export async function mergeAccounts(
   await joinProgress(tx, writer, personId, goneId);
   const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
   await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
-  await dropSignIns(tx, [goneId]);
+  await dropAddress(tx, [goneId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
 }
 
@@ -93,7 +93,7 @@ async function joinRows(
     sql`
     select o.row_id, to_jsonb(o) ${since} || jsonb_build_object('person_id', ${personId}::bigint) as values,
       exists (select 1 from ${table} k where k.person_id = ${personId} and k.${about} = o.${about} and k.until_at is null) as has
-    from ${table} o where o.person_id = ${goneId} and o.until_at is null order by o.row_id`,
+    from ${table} o where o.person_id = ${goneId} and o.until_at is null ${kind === 'join request' ? sql`and o.state = 'asking'` : sql``} order by o.row_id`,
   );
   await writer.end(
     kind,

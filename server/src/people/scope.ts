@@ -59,6 +59,11 @@ export function matches(text: string): SQL {
   return sql`(lower(n.given_name || ' ' || n.family_name) like ${part} or n.email like ${part} or n.sign_in_name like ${part} or lower(n.id_number) like ${part})`;
 }
 
+/** What is known of the address of `n`: to a leader, *does not work* says no more than that. */
+export const addressState = sql`case when n.confirmed_email is not null then 'confirmed'
+  when n.address_failed or exists (select 1 from letter w where w.address = n.email and w.person_id = n.person_id and w.state = 'bounced') then 'does not work'
+  when n.email is null then 'none' else 'unconfirmed' end`;
+
 /** Groups that this reader may know of; for cutting down what is shown of people who are elsewhere too. */
 export const onlyGroups = (column: SQL, own: Iterable<number> | null): SQL =>
   own === null ? sql`true` : sql`${column} = any(${ids(own)})`;

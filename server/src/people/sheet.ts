@@ -10,7 +10,7 @@ import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { mayHelp } from '../accounts/help-routes.ts';
 import { maybeAccount } from './account.ts';
-import { onlyGroups, seenPerson } from './scope.ts';
+import { addressState, onlyGroups, seenPerson } from './scope.ts';
 import { seenTags } from './tags.ts';
 
 /**
@@ -25,7 +25,7 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
     >(
       db,
       sql`
-    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, s.first_day as "firstDay", s.last_day as "lastDay", n.name_hidden as "nameHidden",
+    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, ${addressState} as "addressState", n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, s.first_day as "firstDay", s.last_day as "lastDay", n.name_hidden as "nameHidden",
       exists (select 1 from credential c where c.person_id = p.id) as "hasPassword", p.role, p.active_at,
       coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null

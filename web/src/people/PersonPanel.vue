@@ -60,7 +60,10 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
           <dd class="mono">{{ person.signInName }}</dd></template
         >
         <dt>{{ words.people.email }}</dt>
-        <dd>{{ person.email ?? words.people.noEmail }}</dd>
+        <dd>
+          {{ person.email ?? '' }}
+          <span :class="person.addressState === 'confirmed' ? 'soft' : 'late'">{{ words.people.addressStates[person.addressState] }}</span>
+        </dd>
         <template v-if="person.idNumber"
           ><dt>{{ words.people.idNumber }}</dt>
           <dd class="mono">{{ person.idNumber }}</dd></template
