@@ -2,6 +2,7 @@ import {
   type Change,
   type Effects,
   groupColours,
+  fileLimits,
   letterKinds,
   longestGroupName,
   mostQuestions,
@@ -23,8 +24,7 @@ const due = z.strictObject({
 const cell = z.string().max(2000);
 /** Rows that go along with a change; more are put on the server before, in parts of as many. */
 export const rowsAtOnce = 5000;
-/** Groups that one file may make. */
-export const mostNewGroups = 20_000;
+
 export const rosterRow = z.strictObject({
   row: z.number().int().positive(),
   cells: z.strictObject(
@@ -128,7 +128,7 @@ export const change = z.discriminatedUnion('kind', [
     dateOrder: z.enum(['dayFirst', 'monthFirst', 'yearFirst']),
     rows: z.array(rosterRow).max(rowsAtOnce),
     fileId: z.uuid().nullable().optional(),
-    newGroups: z.array(z.string().max(2000)).max(mostNewGroups).optional(),
+    newGroups: z.array(z.string().max(2000)).max(fileLimits.newGroups).optional(),
     declined: z.array(z.string().max(60)).max(50_000).optional(),
     mode: z.enum(['add', 'replace']).optional(),
     mostLeaving: z.number().int().min(0).max(100).optional(),

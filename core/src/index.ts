@@ -38,6 +38,8 @@ export * from './accounts/first-obstacle.ts';
 export * from './entry/read-choices.ts';
 export * from './entry/clean-cell.ts';
 export * from './entry/new-groups.ts';
+export * from './entry/quoted-names.ts';
+export { joinPath } from './entry/find-group.ts';
 export * from './seats/licence.ts';
 export * from './seats/seat-room.ts';
 export * from './seats/seat-ways.ts';

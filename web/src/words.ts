@@ -889,6 +889,7 @@ const entry = {
   columnIs: (field: RosterField, order: DateOrder | null) => `${fields[field]}${order ? `, ${entry.dateOrders[order]}` : ''}`,
   leftOut: 'left out',
   leaveColumnOut: 'Leave out',
+  hiddenValues: 'not shown',
   noValues: 'empty',
   fields,
   dateOrders: { dayFirst: 'day first', monthFirst: 'month first', yearFirst: 'year first' } satisfies Record<DateOrder, string>,
@@ -935,6 +936,16 @@ const entry = {
         return reason.near ? `No “${reason.group}”. Did you mean` : `No group “${reason.group}”`;
       case 'group ambiguous':
         return `Several groups are called “${reason.group}”. Write more of the path`;
+      case 'sheet error':
+        return `The spreadsheet shows ${reason.text} here`;
+      case 'letters lost':
+        return 'A letter could not be read. Type it again';
+      case 'too long':
+        return `At most ${reason.most} characters`;
+      case 'names turned':
+        return `Row ${reason.likeRow} has the same two names the other way round`;
+      case 'other days':
+        return `Row ${reason.likeRow} gives other days for this group`;
       case 'too many cells':
         return 'More cells than columns: a separator stands inside a cell';
       case 'sign-in name':
@@ -981,6 +992,8 @@ const entry = {
     'too many rows': (_megabytes, rows) => `has more than ${rows} rows. Split it.`,
     'too many rows for a spreadsheet': () => 'has more than 50,000 rows. Save the sheet as CSV: that may have 200,000.',
     'too many columns': (_megabytes, _rows, row) => `has more than 100 columns${row ? ` in line ${row}` : ''}. Leave some out.`,
+    'too many groups': () => 'would make more than 20,000 groups. Split it, or leave groups out.',
+    'takes too long': () => 'takes too long to read. Save it as CSV, or split it.',
     'cell too long': (_megabytes, _rows, row) => `has a cell with more than 2,000 letters in line ${row ?? ''}. Shorten it.`,
     quotes: (_megabytes, _rows, row) => `has a quotation mark that opens in line ${row ?? ''} and never closes. Close it, or take it out.`,
     'only a header': () => 'has names of columns and no row below them.',

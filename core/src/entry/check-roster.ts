@@ -49,6 +49,11 @@ export interface RosterFacts {
 
 export type RowReason =
   | { code: 'too many cells' }
+  | { code: 'sheet error'; text: string }
+  | { code: 'letters lost' }
+  | { code: 'too long'; most: number }
+  | { code: 'names turned'; likeRow: number }
+  | { code: 'other days'; likeRow: number }
   | { code: 'name missing' }
   | { code: 'email'; problem: EmailProblem }
   | { code: 'email of another row'; likeRow: number }
@@ -161,8 +166,12 @@ export function* rosterSteps(rows: readonly RosterRow[], facts: RosterFacts): Ge
     }
     const like = earlier.find(read);
     const match = like && 'reason' in like ? null : known(read);
+    const turned = like ? null : earlier.findTurned(read);
+    const otherDays = like && 'row' in like ? sameGroupOtherDays(people.get(like.row), read) : null;
     if (like && 'reason' in like) needsLook(like);
     else if (match && 'reason' in match) needsLook(match);
+    else if (turned && !match) needsLook(turned);
+    else if (otherDays) needsLook(otherDays);
     else {
       const differing = match ? detailChanges(match.person, read) : [];
       const declined = differing.filter(({ field }) => facts.declined?.has(`${row}/${field}`));
@@ -199,6 +208,15 @@ export function* rosterSteps(rows: readonly RosterRow[], facts: RosterFacts): Ge
   };
 }
 
+/** A row that names a group once more, between other days than an earlier row of the same person. */
+function sameGroupOtherDays(person: RosterPerson | undefined, read: ReadRow): Problem | null {
+  const held = read.leads === null ? person?.memberships : person?.leads;
+  const other = held?.find(
+    ({ groupId, firstDay, lastDay }) => read.groups.includes(groupId) && (firstDay !== read.firstDay || lastDay !== read.lastDay),
+  );
+  return person && other ? { reason: { code: 'other days', likeRow: person.rows[0] ?? 0 }, field: 'firstDay' } : null;
+}
+
 /** A file changes no details of an administrator, and a leader's file none of people that are not wholly theirs. */
 function keptFrom(person: KnownPerson, { field }: DetailChange): Problem | null {
   if (person.isAdministrator) return { reason: { code: 'administrator' }, field };
@@ -230,7 +248,7 @@ function take(person: RosterPerson, read: ReadRow, match: KnownPerson | null, ch
   }
   const tags = read.tags.filter((tag) => !match?.tags.includes(tag) && !person.tags.includes(tag));
   person.tags = [...person.tags, ...tags];
-  if (!match) return person.rows.length > 1 ? 'joins' : 'new';
+  if (!match) return person.rows.length === 1 ? 'new' : joins > 0 ? 'joins' : tags.length > 0 ? 'changes' : 'nothing';
   if (joins > 0) return 'joins';
   return changes.length + tags.length > 0 ? 'changes' : 'nothing';
 }

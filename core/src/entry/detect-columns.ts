@@ -23,10 +23,14 @@ export function detectColumns(table: Pick<Table, 'lines'>, isGroup: (text: strin
   const used = new Set<RosterField>();
   const columns = Array.from({ length: width }, (_, index) => {
     const cells = body.map((line) => line.cells[index] ?? '').filter((cell) => cell !== '');
-    const proposed = (hasHeader ? byHeader[index] : undefined) ?? fieldOfContent(cells, used, isGroup);
+    const header = hasHeader ? (first[index] ?? '') : '';
+    // A column that says what it is in other words may hold any day: a birthday is no first day.
+    const guessed = fieldOfContent(cells, used, isGroup);
+    const isOtherDay = header !== '' && (guessed === 'firstDay' || guessed === 'lastDay');
+    const proposed = (hasHeader ? byHeader[index] : undefined) ?? (isOtherDay ? null : guessed);
     const field = proposed && !used.has(proposed) ? proposed : null;
     if (field) used.add(field);
-    return { header: hasHeader ? (first[index] ?? '') : '', field, samples: [...new Set(cells)].slice(0, 3) };
+    return { header, field, samples: [...new Set(cells)].slice(0, 3) };
   });
   return {
     hasHeader,

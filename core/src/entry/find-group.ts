@@ -2,6 +2,7 @@ import { distance } from 'fastest-levenshtein';
 import { nameKey } from '../groups/group-name.ts';
 import type { GroupId, Tree } from '../groups/tree.ts';
 import { addTo } from '../lists/add-to.ts';
+import { quoteName, splitQuoted, unquoteName } from './quoted-names.ts';
 
 export type FoundGroup = { groupId: GroupId } | { problem: 'unknown' | 'ambiguous'; near: string | null };
 
@@ -21,6 +22,7 @@ export function groupFinder(tree: Tree, top: GroupId): (path: string) => FoundGr
 
   return (path) => {
     const segments = splitPath(path).map(nameKey);
+    if (segments.includes('')) return { problem: 'unknown', near: nearWithoutEmpty(path) };
     const fitting = (byLastName.get(segments.at(-1) ?? '') ?? []).filter(({ keys }) => endsWith(keys, segments));
     const shortest = Math.min(...fitting.map(({ keys }) => keys.length));
     const nearest = fitting.filter(({ keys }) => keys.length === shortest);
@@ -28,22 +30,24 @@ export function groupFinder(tree: Tree, top: GroupId): (path: string) => FoundGr
     if (nearest.length > 1) return { problem: 'ambiguous', near: null };
     const mended = segments.map((segment) => (byLastName.has(segment) ? segment : nearName(segment, known)));
     if (mended.some((segment) => segment === null)) return { problem: 'unknown', near: null };
-    return { problem: 'unknown', near: mended.map((segment) => namesByKey.get(segment ?? '') ?? '').join(' > ') };
+    return { problem: 'unknown', near: joinPath(mended.map((segment) => namesByKey.get(segment ?? '') ?? '')) };
   };
 }
 
-export const splitPath = (path: string): string[] =>
-  path
-    .split('>')
-    .map((part) => part.trim())
-    .filter((part) => part !== '');
+/** Names from above down; an empty one means that a level is missing. */
+export const splitPath = (path: string): string[] => splitQuoted(path, '>').map(unquoteName);
 
-/** Several groups in one cell stand apart by `;`, `|` or a line end. */
-export const splitGroups = (cell: string): string[] =>
-  cell
-    .split(/[;|\n]/u)
-    .map((part) => part.trim())
-    .filter((part) => part !== '');
+/** A path as it is written in a cell. */
+export const joinPath = (names: readonly string[]): string => names.map(quoteName).join(' > ');
+
+/** Several groups in one cell stand apart by `;` or a line end. */
+export const splitGroups = (cell: string): string[] => splitQuoted(cell, ';\n').filter((part) => part !== '');
+
+/** A level that was left empty by mistake. */
+function nearWithoutEmpty(path: string): string | null {
+  const names = splitPath(path).filter((name) => name !== '');
+  return names.length === 0 ? null : joinPath(names);
+}
 
 const endsWith = (keys: readonly string[], tail: readonly string[]): boolean =>
   tail.length > 0 && tail.length <= keys.length && tail.every((segment, index) => keys[keys.length - tail.length + index] === segment);

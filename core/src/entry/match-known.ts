@@ -1,5 +1,5 @@
 import { addTo } from '../lists/add-to.ts';
-import { sameName } from '../people/person-name.ts';
+import { foldName, sameName } from '../people/person-name.ts';
 import type { DetailChange, KnownPerson, Problem, RosterFacts } from './check-roster.ts';
 import { emailKey } from './email.ts';
 import type { ReadRow } from './read-row.ts';
@@ -63,7 +63,14 @@ export function detailChanges(person: KnownPerson, read: ReadRow): DetailChange[
 }
 
 /** An earlier row of the same person, or what contradicts it. */
-export function rowFinder(): { find: (read: ReadRow) => { row: ReadRow } | Problem | null; keep: (read: ReadRow, first: ReadRow) => void } {
+export function rowFinder(): {
+  find: (read: ReadRow) => { row: ReadRow } | Problem | null;
+  /** An earlier row with given and family name turned round, where nothing else tells the two apart. */
+  findTurned: (read: ReadRow) => Problem | null;
+  keep: (read: ReadRow, first: ReadRow) => void;
+} {
+  const byName = new Map<string, ReadRow[]>();
+  const nameOf = (givenName: string, familyName: string): string => `${foldName(givenName)}/${foldName(familyName)}`;
   const byEmail = new Map<string, ReadRow>();
   const byIdNumber = new Map<string, ReadRow>();
   const bySignInName = new Map<string, ReadRow>();
@@ -87,7 +94,19 @@ export function rowFinder(): { find: (read: ReadRow) => { row: ReadRow } | Probl
       if (withEmail) return { reason: { code: 'email of another row', likeRow: withEmail.row }, field: 'email' };
       return { reason: { code: 'sign-in name of another row', likeRow: other.row }, field: 'signInName' };
     },
+    findTurned(read) {
+      if (foldName(read.givenName) === foldName(read.familyName) || read.givenName === '' || read.familyName === '') return null;
+      const differs = (a: string | null, b: string | null): boolean => a !== null && b !== null && emailKey(a) !== emailKey(b);
+      const other = byName
+        .get(nameOf(read.familyName, read.givenName))
+        ?.find(
+          (each) =>
+            !differs(each.email, read.email) && !differs(each.idNumber, read.idNumber) && !differs(each.signInName, read.signInName),
+        );
+      return other ? { reason: { code: 'names turned', likeRow: other.row }, field: 'familyName' } : null;
+    },
     keep(read, first) {
+      if (read === first) addTo(byName, nameOf(read.givenName, read.familyName), read);
       if (read.email && !byEmail.has(emailKey(read.email))) byEmail.set(emailKey(read.email), first);
       if (read.idNumber && !byIdNumber.has(read.idNumber)) byIdNumber.set(read.idNumber, first);
       if (read.signInName && !bySignInName.has(read.signInName.toLowerCase())) bySignInName.set(read.signInName.toLowerCase(), first);

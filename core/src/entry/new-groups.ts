@@ -21,6 +21,7 @@ export function extendTree(tree: Tree, into: GroupId, paths: readonly string[]):
     children.get(`${parent}/${key}`) ?? (parent > 0 ? tree.children(parent).find(({ name }) => nameKey(name) === key)?.id : undefined);
   for (const path of paths) {
     const segments = splitPath(path);
+    if (segments.includes('')) continue;
     let at = into;
     for (const [index, segment] of segments.entries()) {
       const key = nameKey(segment);

@@ -8,6 +8,7 @@ import type { Problem, RosterFacts } from './check-roster.ts';
 import { readDay } from './dates.ts';
 import { emailProblem } from './email.ts';
 import { type groupFinder, splitGroups } from './find-group.ts';
+import { splitQuoted, unquoteName } from './quoted-names.ts';
 import { readPreset, readRole, readYesNo } from './read-choices.ts';
 import type { RosterField, RosterRow } from './roster-fields.ts';
 
@@ -33,17 +34,46 @@ export const leastPassword = 10;
 /** Tags in a cell stand apart by commas, semicolons or bars. */
 const splitTags = (cell: string): string[] => [
   ...new Set(
-    cell
-      .split(/[,;|]/u)
-      .map(tidyName)
+    splitQuoted(cell, ',;|')
+      .map((tag) => tidyName(unquoteName(tag)))
       .filter((tag) => tag !== ''),
   ),
 ];
+
+/** The most letters of a value, as everywhere else where it can be given. */
+export const longest = {
+  givenName: 120,
+  familyName: 120,
+  fullName: 240,
+  email: 254,
+  guardianEmail: 254,
+  idNumber: 60,
+  signInName: 60,
+  password: 200,
+  tag: 60,
+} as const;
+
+/** What a spreadsheet shows in place of a value that it cannot work out. */
+const sheetError = /^#(?:N\/A|REF!|VALUE!|NAME\?|DIV\/0!|NULL!|NUM!|SPILL!|CALC!)$/u;
+
+/** A cell that cannot be what stood in it, or is too long. */
+function wrongCell(cells: RosterRow['cells']): Problem | null {
+  for (const [field, text = ''] of Object.entries(cells) as [RosterField, string | undefined][]) {
+    if (sheetError.test(text.trim())) return { reason: { code: 'sheet error', text: text.trim() }, field };
+    if (text.includes('\uFFFD')) return { reason: { code: 'letters lost' }, field };
+    const most = field in longest ? longest[field as keyof typeof longest] : null;
+    if (most !== null && tidyName(text).length > most) return { reason: { code: 'too long', most }, field };
+  }
+  const tag = splitTags(cells.tags ?? '').find((each) => each.length > longest.tag);
+  return tag === undefined ? null : { reason: { code: 'too long', most: longest.tag }, field: 'tags' };
+}
 
 /** The row, or the first cell that is wrong in it. */
 export function readRow({ row, cells, isRagged }: RosterRow, facts: RosterFacts, find: ReturnType<typeof groupFinder>): ReadRow | Problem {
   const text = (field: RosterField): string => tidyName(cells[field] ?? '');
   if (isRagged) return { reason: { code: 'too many cells' }, field: null };
+  const wrong = wrongCell(cells);
+  if (wrong) return wrong;
   const name =
     cells.fullName !== undefined && text('familyName') === ''
       ? splitFullName(text('fullName'))
@@ -52,8 +82,8 @@ export function readRow({ row, cells, isRagged }: RosterRow, facts: RosterFacts,
     return { reason: { code: 'name missing' }, field: cells.fullName === undefined ? 'familyName' : 'fullName' };
 
   for (const field of ['email', 'guardianEmail'] as const) {
-    const wrong = text(field) === '' ? null : emailProblem(text(field));
-    if (wrong) return { reason: { code: 'email', problem: wrong }, field };
+    const unfit = text(field) === '' ? null : emailProblem(text(field));
+    if (unfit) return { reason: { code: 'email', problem: unfit }, field };
   }
   const wrongName = text('signInName') === '' ? null : signInNameProblem(text('signInName'));
   if (wrongName) return { reason: { code: 'sign-in name', problem: wrongName }, field: 'signInName' };

@@ -14,6 +14,8 @@ export const fileLimits = {
   cell: 2000,
   sheetRows: 50_000,
   sheetBytes: 20 * 1024 * 1024,
+  /** Groups that one file may make. */
+  newGroups: 20_000,
 };
 
 export interface TableChoices {
@@ -43,6 +45,8 @@ export type TableProblem =
   | 'too large'
   | 'too many rows'
   | 'too many columns'
+  | 'too many groups'
+  | 'takes too long'
   | 'cell too long'
   | 'quotes'
   | 'only a header'
@@ -64,15 +68,16 @@ export function readTable(bytes: Uint8Array, choices: TableChoices = {}): Table 
   if (isZip(bytes)) return { problem: 'spreadsheet' };
   const encoding = choices.encoding ?? detectEncoding(bytes);
   if (encoding === null) return { problem: 'not text' };
-  const text = new TextDecoder(encoding).decode(bytes);
+  const { text, delimiter: named } = withoutSep(oneLineEnd(new TextDecoder(encoding).decode(bytes)));
   if (text.trim() === '') return { problem: 'empty' };
   if (widthOfFirstLine(text) > fileLimits.columns) return { problem: 'too many columns', row: 1 };
 
   // Remarks on top would mislead the finding of the delimiter.
   const remarks = /^(?:"?#[^\n]*\n|[^\S\n]*\n)*/u.exec(text)?.[0] ?? '';
-  const above = remarks.split('\n').length - 1;
+  const above = remarks.split('\n').length - 1 + (named === null ? 0 : 1);
   const parsed = Papa.parse<string[]>(text.slice(remarks.length), {
-    delimiter: choices.delimiter ?? '',
+    delimiter: choices.delimiter ?? named ?? '',
+    newline: '\n',
     delimitersToGuess: [...delimiters],
   });
   const unclosed = parsed.errors.find(({ code }) => code === 'MissingQuotes');
@@ -80,6 +85,20 @@ export function readTable(bytes: Uint8Array, choices: TableChoices = {}): Table 
   const read = linesOf(parsed.data, fileLimits.rows, above);
   if ('problem' in read) return read;
   return { encoding, delimiter: choices.delimiter ?? (parsed.meta.delimiter as Delimiter), ...read };
+}
+
+/**
+ * The same text with one kind of line end. Files that several programs wrote to mix them, and a reader that goes by the first
+ * leaves whole rows inside cells.
+ */
+function oneLineEnd(text: string): string {
+  return text.includes('\r') ? text.replace(/\r\n?/gu, '\n') : text;
+}
+
+/** Some spreadsheets say their delimiter in the first line: `sep=;`. */
+function withoutSep(text: string): { text: string; delimiter: Delimiter | null } {
+  const found = /^"?sep=([,;\t|])"?[^\S\n]*\n/iu.exec(text);
+  return found ? { text: text.slice(found[0].length), delimiter: found[1] as Delimiter } : { text, delimiter: null };
 }
 
 /** Lines of cells, cleaned and within bounds, numbered after those `above`; blank lines are left out. */
@@ -135,8 +154,29 @@ function detectEncoding(bytes: Uint8Array): Encoding | null {
     new TextDecoder('utf-8', { fatal: true }).decode(bytes);
     return 'utf-8';
   } catch {
-    return 'windows-1252';
+    return isMostlyUtf8(bytes) ? 'utf-8' : 'windows-1252';
   }
+}
+
+/**
+ * Do most of the bytes beyond plain letters form valid sequences? A few bad ones in a file of names are a mistake at their places,
+ * and no reason to read all the others wrongly. In the old code page hardly any two such bytes follow one another as UTF-8 asks.
+ */
+function isMostlyUtf8(bytes: Uint8Array): boolean {
+  let valid = 0;
+  let invalid = 0;
+  for (let at = 0; at < bytes.length; at++) {
+    const byte = bytes[at] ?? 0;
+    if (byte < 0x80) continue;
+    const follow = byte >= 0xf0 && byte < 0xf5 ? 3 : byte >= 0xe0 ? 2 : byte >= 0xc2 ? 1 : 0;
+    let isValid = follow > 0 && byte < 0xf5;
+    for (let next = 1; isValid && next <= follow; next++) isValid = ((bytes[at + next] ?? 0) & 0xc0) === 0x80;
+    if (isValid) {
+      valid++;
+      at += follow;
+    } else invalid++;
+  }
+  return valid > invalid;
 }
 
 const startsWith = (bytes: Uint8Array, mark: readonly number[]): boolean => mark.every((byte, index) => bytes[index] === byte);

@@ -15,6 +15,7 @@ test('names are folded to plain letters', () => {
 test.each([
   ['Hana Petrossian', 'Hana', 'Petrossian'],
   ['Petrossian, Hana', 'Hana', 'Petrossian'],
+  ['Brandt, Ottoline, Jr.', 'Ottoline, Jr.', 'Brandt'],
   ['Ana Maria Holt', 'Ana Maria', 'Holt'],
   ['Bao', '', 'Bao'],
 ])('%s splits', (text, givenName, familyName) => {

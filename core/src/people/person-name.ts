@@ -33,10 +33,11 @@ export const fullName = (name: PersonName): string => `${name.givenName} ${name.
 /**
  * A full name in one cell; the last word is the family name unless a comma says otherwise.
  * @example splitFullName('Brandt, Ottoline') // { givenName: 'Ottoline', familyName: 'Brandt' }
+ * @example splitFullName('Brandt, Ottoline, Jr.') // { givenName: 'Ottoline, Jr.', familyName: 'Brandt' }
  */
 export function splitFullName(text: string): PersonName {
-  const [before = '', after] = text.split(',', 2).map((part) => part.trim());
-  if (after !== undefined) return { givenName: after, familyName: before };
+  const [before = '', ...after] = text.split(',').map((part) => part.trim());
+  if (after.length > 0) return { givenName: after.filter((part) => part !== '').join(', '), familyName: before };
   const words = before.split(/\s+/u);
   return { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
 }

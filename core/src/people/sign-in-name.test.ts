@@ -48,7 +48,9 @@ describe('signInName', () => {
       () => 5,
     );
     expect(made).not.toBe('admin');
-    expect(['admin', 'Root', 'support', 'ad.min', 'help1'].map(signInNameProblem)).toEqual(Array(5).fill('reserved'));
+    expect(['admin', 'Root', 'support', 'ad.min', 'help1', 'аdmin', 'ａｄｍｉｎ'].map(signInNameProblem)).toEqual(
+      Array(7).fill('reserved'),
+    );
     expect(['fuckface', 'sh1thead'].map(signInNameProblem)).toEqual(['offensive', 'offensive']);
     expect(['ab', 'a b', '-ada', 'a'.repeat(61), 'ada.lind'].map(signInNameProblem)).toEqual([
       'too short',

@@ -23,9 +23,11 @@ export function signInNameProblem(name: string): SignInNameProblem | null {
 }
 
 function wordProblem(name: string): 'reserved' | 'offensive' | null {
-  const plain = name.toLowerCase().replace(/[._-]/gu, '').replace(/\d+$/u, '');
+  // Letters of other scripts that look like plain ones make no other name.
+  const latin = anyAscii(name.normalize('NFKC'));
+  const plain = latin.toLowerCase().replace(/[._-]/gu, '').replace(/\d+$/u, '');
   if (reserved.has(plain)) return 'reserved';
-  return offensive.hasMatch(name) ? 'offensive' : null;
+  return offensive.hasMatch(name) || offensive.hasMatch(latin) ? 'offensive' : null;
 }
 
 /** A name in plain letters of any script, as far as there are some. @example plainLetters('Ωμέγα') // 'Omega' */

@@ -256,6 +256,41 @@ describe('a file', () => {
     expect(reasons).toEqual(['not yours']);
   });
 
+  test('that was exported changes nothing when it is brought in again, whatever signs names of groups and tags hold', async () => {
+    await mirela.apply({ kind: 'edit-group', groupId: shoreCrew, values: { name: 'Shore > "night"; crew|2, old' } });
+    const ids = (await mirela.call('groupPeople', { params: { groupId: shoreCrew }, query: { limit: 20 } })).people.map(({ id }) => id);
+    await mirela.apply({ kind: 'tag-people', groupId: 1, personIds: ids, add: ['Boats, small; "fast" | blue'], remove: [] });
+    const file = await mirela.call('groupPeopleFile', { params: { groupId: 3 } });
+    const table = readTable(new TextEncoder().encode(file));
+    if ('problem' in table) throw new Error(table.problem);
+    const mapping = detectColumns(table);
+    const rows = mapRows(
+      table,
+      mapping.hasHeader,
+      mapping.columns.map(({ field }) => field),
+    );
+    const seen = await look(mirela, { ...bring(rows, 3), hasGroupColumn: true, dateOrder: 'yearFirst' } as Change);
+    expect([rows.length > 150, seen.rows.map(({ reason }) => reason)]).toEqual([true, []]);
+    expect(seen.rowCounts).toEqual({ new: 0, joins: 0, changes: 0, nothing: rows.length, 'needs a look': 0 });
+  });
+
+  test('with passwords leaves none behind, on its way or once it is in', async () => {
+    const fileId = randomUUID();
+    const cells = { fullName: 'Part Secret', signInName: 'part.secret', password: 'a long enough one' };
+    await mirela.call('putRosterPart', { params: { fileId, part: 0 }, body: { rows: [row(2, cells)] } });
+    const stored = async (): Promise<string> => JSON.stringify(await execute(site.databaseUrl, `select rows from roster_part where file_id = '${fileId}'`));
+    expect([(await stored()).includes('Part Secret'), (await stored()).includes('a long enough one')]).toEqual([true, false]);
+    await mirela.apply({ ...bring([]), fileId } as Change);
+    expect(await stored()).toBe('[]');
+    await (await site.as(null)).call('signIn', { body: { signInName: 'part.secret', password: 'a long enough one' } });
+    // Erasing somebody reaches a file that is still on its way.
+    const [person] = await execute<{ id: number }>(site.databaseUrl, `select person_id::int as id from personal_now where sign_in_name = 'part.secret'`);
+    const other = randomUUID();
+    await mirela.call('putRosterPart', { params: { fileId: other, part: 0 }, body: { rows: [row(2, cells)] } });
+    await mirela.apply({ kind: 'erase-person', personId: person?.id ?? 0 });
+    expect(await execute(site.databaseUrl, `select 1 from roster_file where id = '${other}'`)).toEqual([]);
+  });
+
   test('in parts is somebody’s own, and a stopped job leaves nothing', async () => {
     const fileId = randomUUID();
     await mirela.call('putRosterPart', { params: { fileId, part: 0 }, body: { rows: [row(2, { fullName: 'Part One' })] } });

@@ -1,4 +1,5 @@
 import type { PeopleFilter } from '@gate-roster/contract';
+import { joinPath, quoteName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type Queryable, rows } from '../database/connect.ts';
@@ -30,10 +31,10 @@ export async function rosterFile(db: Queryable, actor: SignedIn, groupId: number
   const inScope = groupsOf(groupId, filter.subgroups === 'yes');
   const paths = new Map(
     (
-      await rows<{ id: number; path: string }>(
+      await rows<{ id: number; path: string[] }>(
         db,
         sql`
-        select b.group_id as id, string_agg(g.name, ' > ' order by b.depth desc) filter (where b.ancestor_id <> ${groupId} or b.group_id = ${groupId}) as path
+        select b.group_id as id, array_agg(g.name order by b.depth desc) filter (where b.ancestor_id <> ${groupId} or b.group_id = ${groupId}) as path
         from group_branch b join group_now g on g.id = b.ancestor_id
         where b.group_id in (${groupsOf(groupId, true)}) and b.ancestor_id in (${groupsOf(groupId, true)}) group by 1`,
       )
@@ -73,8 +74,8 @@ export async function rosterFile(db: Queryable, actor: SignedIn, groupId: number
           person.email ?? '',
           person.id_number ?? '',
           person.sign_in_name ?? '',
-          groups.map((id) => paths.get(id) ?? '').join('; '),
-          person.tags.join(', '),
+          groups.map((id) => joinPath(paths.get(id) ?? [])).join('; '),
+          person.tags.map(quoteName).join(', '),
           first ?? '',
           last ?? '',
           person.name_hidden ? 'yes' : 'no',

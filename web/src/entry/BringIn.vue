@@ -127,7 +127,8 @@ async function getProblemRows(): Promise<void> {
   const fields = (file.mapping.value?.columns ?? []).flatMap(({ field }) => field ?? []);
   const header = [...fields.map((field: RosterField) => words.entry.fields[field]), words.entry.whyColumn];
   const lines = (await file.problems()).map((row) => [
-    ...fields.map((field) => row.cells[field] ?? ''),
+    // A password is never written into a file.
+    ...fields.map((field) => (field === 'password' ? '' : (row.cells[field] ?? ''))),
     row.reason ? words.entry.reason(row.reason, row.cells) : '',
   ]);
   await saveCsv(words.entry.problemFile(file.name.value ?? ''), header, lines);

@@ -15,6 +15,9 @@ const opened = ref(0);
 const isOpen = ref(false);
 const activator = shallowRef<HTMLElement>();
 const field = computed(() => file.mapping.value?.columns[opened.value]?.field ?? null);
+/** The first values; never of a column that holds passwords. */
+const samplesOf = ({ field: becomes, header, samples }: { field: RosterField | null; header: string; samples: string[] }): string =>
+  becomes === 'password' || /pass|pwd|kenn|contras/iu.test(header) ? words.entry.hiddenValues : samples.join(', ') || words.entry.noValues;
 function open(index: number, event: MouseEvent): void {
   opened.value = index;
   activator.value = event.currentTarget as HTMLElement;
@@ -41,7 +44,7 @@ function open(index: number, event: MouseEvent): void {
               words.entry.columnIs(column.field, isDate(column.field) ? (file.mapping.value?.dateOrder ?? null) : null)
             }}</b><span v-else class="soft">{{ words.entry.leftOut }}</span>
           </span>
-          <span class="soft samples">{{ column.samples.join(', ') || words.entry.noValues }}</span>
+          <span class="soft samples">{{ samplesOf(column) }}</span>
         </button>
       </li>
     </ul>

@@ -120,31 +120,14 @@ const reader = {
     return { dateOrder: order, rows: rows.length };
   },
 
-  /** Checks all rows; whom they may mean is asked of the server first, unless that is known already. */
-  async check(context: RosterContext, dateOrder: DateOrder, told: Told): Promise<RosterSummary> {
-    const list = current();
-    await lookUp(context.into, list, told);
-    const { tree } = extendTree(new Tree(context.nodes), context.into, context.newGroups);
-    const fields = new Set(mapping?.columns.map(({ field }) => field));
-    checked = checkRoster(
-      list,
-      {
-        tree,
-        into: context.into,
-        hasGroupColumn: fields.has('group'),
-        dateOrder,
-        known,
-        takenSignInNames: taken,
-        takenIdNumbers,
-        mayAppoint: (preset) => presets.includes(preset),
-        declined,
-        proposals: new Map(context.mends.flatMap(({ field, was, becomes }) => (field === 'group' ? [[was, becomes] as const] : []))),
-      },
-      (done) => {
-        told('checking', list.length === 0 ? 1 : done / list.length);
-      },
-    ).rows;
-    return arrange(context.isGoodOpen);
+  /**
+   * Checks all rows; whom they may mean is asked of the server first, unless that is known already. One check after the other, each
+   * with all that was mended until it begins: an earlier one that waited longer for the server must not have the last word.
+   */
+  check(context: RosterContext, dateOrder: DateOrder, told: Told): Promise<RosterSummary> {
+    const mine = checking.then(() => checkAll(context, dateOrder, told));
+    checking = mine.catch(() => undefined);
+    return mine;
   },
 
   arrange: (isGoodOpen: boolean): RosterSummary => arrange(isGoodOpen),
@@ -220,6 +203,33 @@ const reader = {
   /** Rows that need a look, for a file of their own. */
   problems: (): CheckedRow[] => checked.filter(({ outcome }) => outcome === 'needs a look'),
 };
+let checking: Promise<unknown> = Promise.resolve();
+async function checkAll(context: RosterContext, dateOrder: DateOrder, told: Told): Promise<RosterSummary> {
+  const list = current();
+  await lookUp(context.into, list, told);
+  const { tree } = extendTree(new Tree(context.nodes), context.into, context.newGroups);
+  const fields = new Set(mapping?.columns.map(({ field }) => field));
+  checked = checkRoster(
+    list,
+    {
+      tree,
+      into: context.into,
+      hasGroupColumn: fields.has('group'),
+      dateOrder,
+      known,
+      takenSignInNames: taken,
+      takenIdNumbers,
+      mayAppoint: (preset) => presets.includes(preset),
+      declined,
+      proposals: new Map(context.mends.flatMap(({ field, was, becomes }) => (field === 'group' ? [[was, becomes] as const] : []))),
+    },
+    (done) => {
+      told('checking', list.length === 0 ? 1 : done / list.length);
+    },
+  ).rows;
+  return arrange(context.isGoodOpen);
+}
+
 export type RosterReader = typeof reader;
 expose(reader);
 

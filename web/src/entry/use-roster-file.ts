@@ -26,6 +26,9 @@ import {
 } from './roster-lines.ts';
 import type { RosterReader } from './roster.worker.ts';
 
+/** Reading and unpacking the largest files takes a few seconds; whatever takes this long does not end. */
+const mostReadMilliseconds = 45_000;
+
 export type FileProblem = TableProblem | 'no names' | 'date order' | 'stopped';
 
 /** One file on its way in. The worker holds it; here stands what the page shows of it. */
@@ -84,7 +87,12 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
   }
   async function take(file: File | null, choices: TableChoices & { sheet?: string }): Promise<void> {
     const names = (tree.value?.visible(() => true) ?? []).map(({ row }) => row.name);
-    const result = await during(async (): Promise<ReadFile | TableFailure> => reader.read(file, choices, names, told));
+    const limit = setTimeout(() => {
+      stop('takes too long');
+    }, mostReadMilliseconds);
+    const result = await during(async (): Promise<ReadFile | TableFailure> => reader.read(file, choices, names, told)).finally(() => {
+      clearTimeout(limit);
+    });
     if (!result) return;
     if ('problem' in result) {
       fail(result.problem, result.row ?? null);
@@ -136,7 +144,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
     version.value++;
   }
   /** Stops what is under way; the file has to be opened again. */
-  function stop(): void {
+  function stop(why: 'stopped' | 'takes too long' = 'stopped'): void {
     worker?.terminate();
     reader = begin();
     underWay = 0;
@@ -144,7 +152,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
     const was = name.value;
     close();
     name.value = was;
-    problem.value = 'stopped';
+    problem.value = why;
   }
   function remember(field: RosterField, was: string, becomes: string): void {
     if (impersonalFields.some((each) => each === field) && becomes.trim() !== '')
@@ -268,7 +276,12 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
       await check();
     },
     async makeGroups(paths: readonly string[]) {
-      newGroups.value = [...new Set([...newGroups.value, ...paths])];
+      const wished = new Set([...newGroups.value, ...paths]);
+      if (wished.size > fileLimits.newGroups) {
+        problem.value = 'too many groups';
+        return;
+      }
+      newGroups.value = [...wished];
       await check();
     },
     async dontMake(paths: readonly string[]) {
