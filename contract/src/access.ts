@@ -1,6 +1,28 @@
 import { z } from 'zod';
+import { due } from './changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, named } from './shapes.ts';
+
+/** One statement at a group, and whether the reader may end or change it. */
+const statement = z.object({
+  id,
+  effect: z.enum(['open', 'block']),
+  mayEnd: z.boolean(),
+  /** The course set that it names; null: it names the course. */
+  set: z.string().nullable(),
+  withSubgroups: z.boolean(),
+  firm: z.boolean(),
+  firstDay: day.nullable(),
+  lastDay: day.nullable(),
+  units: z.array(id).nullable(),
+  due: due.nullable(),
+  payers: z.object({ licences: z.array(id), others: z.boolean() }).nullable(),
+  note: z.string().nullable(),
+  /** Who made it; null to a leader when it was somebody above. */
+  by: z.string().nullable(),
+  madeOn: day,
+});
+export type Statement = z.output<typeof statement>;
 
 /** How a course stands for a group, for somebody who is in it and nowhere else. */
 export const accessCell = z.object({
@@ -9,8 +31,8 @@ export const accessCell = z.object({
   opensOn: day.nullable(),
   /** What opens it is said at this very group. */
   openedHere: z.boolean(),
-  /** Standing grants made at this very group about this course, and whether the reader may take them back. */
-  grants: z.array(z.object({ id, effect: z.enum(['open', 'block']), mayEnd: z.boolean() })),
+  /** Statements in force or to come that are made at this very group about this course. */
+  grants: z.array(statement),
   /** The group whose word decided; null when the course's own terms did, or it lies outside. */
   decidedAt: named.nullable(),
 });
@@ -18,6 +40,8 @@ export type AccessCell = z.output<typeof accessCell>;
 
 export const accessGrid = z.object({
   courses: z.array(z.object({ id, name: z.string(), units: z.array(named), set: z.string().nullable() })),
+  /** Licences that statements name. */
+  licences: z.array(named),
   rows: z.array(
     z.object({
       id,

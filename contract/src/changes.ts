@@ -15,7 +15,7 @@ import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
 
-const due = z.strictObject({
+export const due = z.strictObject({
   at: z.union([z.strictObject({ day }), z.strictObject({ days: z.number().int().min(0).max(3650) })]),
   leastDays: z.number().int().min(0).max(3650).nullable(),
   firm: z.boolean(),
@@ -301,6 +301,8 @@ export const look = z.object({
   conflicts: z.array(conflict),
   groups: z.object({ made: z.number().int(), moved: z.number().int(), gone: z.number().int(), back: z.number().int() }),
   seats: z.object({
+    /** From when; null: from today. */
+    day: day.nullable(),
     /** How many more its people need than they have. */
     needed: z.number().int(),
     /** null: the reader may know only whether there is room. */

@@ -26,7 +26,7 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await expect(joiner.getByText('Led by Ottoline Brandt and Sefu Marangoz')).toBeVisible();
     await joiner.getByLabel('Given name').fill('Phoebe');
     await joiner.getByLabel('Family name').fill('Lantern');
-    await button(joiner, 'Offer four words').click();
+    await button(joiner, 'Suggest a password').click();
     await expect(joiner.getByText('Hard to guess')).toBeVisible();
     await button(joiner, 'Join').click();
     await expect(joiner.getByRole('heading', { name: 'You are in' })).toBeVisible();

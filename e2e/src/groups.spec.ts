@@ -220,7 +220,7 @@ test('an administrator checks what a leader sees: only that, nothing can be chan
   await button(page, 'Make groups').click();
   await page.getByLabel('A line for each group').fill('Not made');
   await button(page, 'Make 1 group').click();
-  await expect(page.getByText('You are only looking as somebody else.', { exact: false })).toBeVisible();
-  await button(page, 'Be yourself again').click();
+  await expect(page.getByText('You are viewing as somebody else.', { exact: false })).toBeVisible();
+  await page.getByRole('button', { name: 'Stop viewing' }).click();
   await expect(row(page, 'North Reach')).toBeVisible();
 });

@@ -5,6 +5,7 @@ import type {
   LogEntry,
   MyCourse,
   PersonSheet,
+  Statement,
   Problem,
   SentInvitation,
   WhyStep,
@@ -80,7 +81,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'wrong-sign-in': 'Wrong sign-in name or password.',
   'bad-signature': 'This system is not known here.',
   'wrong-origin': 'This came from another site and was refused.',
-  'looking-only': 'You are only looking as somebody else. Nothing can be changed or taken away.',
+  'looking-only': 'You are viewing as somebody else. Nothing can be changed or downloaded.',
   'code-over': 'This code does not let anybody in. Check it letter by letter, or ask for another one.',
   'still-asking': 'You asked to join, and nobody has decided yet.',
   'given-wrong': 'Something is missing or not as it was asked for.',
@@ -127,7 +128,7 @@ const find = {
   hint: 'A group, a person, an address, an ID number',
   how: 'Type any part of a name.',
   keys: 'Arrows choose, Enter opens.',
-  nothing: (typed: string) => `Nothing is called “${typed}”.`,
+  nothing: (typed: string) => `No match for “${typed}”.`,
 };
 
 const keys = {
@@ -151,7 +152,7 @@ const keys = {
   ] as [string, string][],
 };
 
-const settings = { title: 'Settings', theme: 'Light or dark', themes: { system: 'As the system', light: 'Light', dark: 'Dark' } };
+const settings = { title: 'Settings', theme: 'Light or dark', themes: { system: 'Same as device', light: 'Light', dark: 'Dark' } };
 
 const accounts = {
   signIn: 'Sign in',
@@ -166,7 +167,7 @@ const accounts = {
   strength: { weak: 'Easy to guess', fair: 'Not bad', strong: 'Hard to guess' },
   show: 'Show it',
   hide: 'Hide it',
-  fourWords: 'Offer four words',
+  fourWords: 'Suggest a password',
   passwordChanged: 'Your password is changed.',
   othersEnd: 'Your other sessions end when it is changed.',
   begin: {
@@ -242,11 +243,11 @@ const enter = {
   yes: 'Accept',
   isIn: 'You are in.',
   seenAs: (name: string) => `You see this as ${name} sees it. Nothing can be changed.`,
-  backToMyself: 'Be yourself again',
+  backToMyself: 'Stop viewing',
   branches: 'Where do you want to go?',
 };
 
-const presets: Record<Preset | 'mix', string> = { head: 'Head', helper: 'Helper', auditor: 'Auditor', mix: 'Own mix' };
+const presets: Record<Preset | 'mix', string> = { head: 'Head', helper: 'Helper', auditor: 'Auditor', mix: 'Custom' };
 const presetHints: Record<Preset | 'mix', string> = {
   head: 'may do everything in the branch',
   helper: 'sees progress, helps people sign in, decides who comes in',
@@ -284,7 +285,7 @@ const leaders = {
   whoHint: 'Whoever has no account gets a letter.',
   asWhat: 'As',
   change: 'Change',
-  takeAway: 'Take it from them',
+  takeAway: 'Remove as leader',
   apply: 'Put in charge',
   applied: 'Done.',
   firstDay: 'First day',
@@ -321,14 +322,14 @@ const groups = {
   noLeader: 'No leader',
   name: 'Name',
   figures: 'This group in figures',
-  noMatch: 'No group fits.',
+  noMatch: 'No groups match.',
   acts: 'This group',
   make: 'Make groups',
   makeIn: (name: string) => `Make groups in ${name}`,
   outline: 'A line for each group',
   outlineExample: 'Gullhaven\n  Inshore crew led by Ada Lind ada@isles.example\n  Cadets',
   outlineHint: 'Indent what goes inside. “led by” and an address puts somebody in charge.',
-  leadersAs: 'Who is named leads as',
+  leadersAs: 'Role of the leaders named here',
   makeCount: (count: number) => `Make ${some(count, 'group', 'groups')}`,
   made: 'The groups are made.',
   withLeader: (count: number) => some(count, 'leader', 'leaders'),
@@ -365,7 +366,7 @@ const groups = {
   startHere: 'Start the tree here',
   wholeTree: 'Whole tree',
   chosen: (count: number) => `${some(count, 'group', 'groups')} chosen`,
-  chooseNone: 'Choose none',
+  chooseNone: 'Clear selection',
   filter: 'Filter the tree',
   filterTag: 'With the tag',
   filterLeader: 'Led by',
@@ -388,11 +389,11 @@ const groups = {
     youngLearners: 'Young learners',
   },
   hints: {
-    idNumber: 'How another system calls it',
+    idNumber: 'ID used by another system',
     description: 'For whoever leads here',
     tags: 'To find groups of a kind',
     contact: 'Its people read “Ask …”',
-    days: 'Outside them the group gives nothing',
+    days: 'The group is inactive outside these dates',
     picture: 'PNG, JPEG or WebP; its people see it',
     prefix: 'Letters and numbers, before new sign-in names',
     handouts: 'Links and small files for its people',
@@ -400,7 +401,7 @@ const groups = {
   },
   noColour: 'None',
   choosePicture: 'Choose a picture',
-  dropPicture: 'Take it off',
+  dropPicture: 'Remove',
   handoutTitle: 'Title',
   handoutLink: 'Link, https://…',
   addLink: 'Add the link',
@@ -492,7 +493,7 @@ const people = {
   chooseAll: (count: number) => `Choose all ${count}`,
   chosen: (count: number) => `${some(count, 'person', 'people')} chosen`,
   chosenLabel: 'What can be done to the chosen people',
-  chooseNone: 'Choose none',
+  chooseNone: 'Clear selection',
   putInGroup: 'Put in a group',
   moveTo: 'Move to…',
   moveTitle: (count: number, group: string) => `Move ${some(count, 'person', 'people')} out of ${group}`,
@@ -522,7 +523,7 @@ const people = {
   keep: 'Keep',
   kept: (name: string) => `Kept in “${name}”.`,
   takeOffList: 'Take off this list',
-  dropList: 'Drop this list',
+  dropList: 'Delete this list',
   listDropped: 'The list is gone; the people stay.',
   nowhere: 'In no group',
   nowhereWhat: 'They are in no group, so they get nothing.',
@@ -537,8 +538,8 @@ const people = {
   stateSaved: 'Done.',
   worksFrom: 'Works from',
   worksUntil: 'Works until',
-  acts: 'What can be done',
-  edit: 'Names and numbers',
+  acts: 'Actions',
+  edit: 'Edit details',
   nameHidden: 'Name hidden from other learners',
   saved: 'Saved.',
   sendLetter: 'Send a sign-in letter',
@@ -554,7 +555,7 @@ const people = {
   mergeWhat: 'Groups, tags, powers and progress of the other account join this one; the other ends.',
   otherAccount: 'The other account',
   mergedPeople: 'The accounts are one.',
-  exportPerson: 'All that is kept, as JSON',
+  exportPerson: 'Download their data (JSON)',
   erase: 'Erase…',
   eraseTitle: (name: string) => `Erase ${name}`,
   eraseWhat: 'Name, address, numbers, letters and sign-ins go for good. Counts stay. This cannot be undone.',
@@ -644,16 +645,62 @@ const verdicts: Record<WhyStep['verdict'], string> = {
 };
 
 const access = {
-  title: 'Who gets into what',
+  title: 'Course access',
   legend: 'What the marks mean',
   states,
   noSet: 'Other',
   why: 'Why?',
   whyOf: (course: string) => `Why is ${course} open or not`,
   applied: 'Applied.',
-  paidBy: 'Seats are paid by',
-  costsNothing: 'Nobody: it needs no seat',
-  keys: 'Arrows move, Space opens, X blocks, Backspace leaves it to the groups above.',
+  paidBy: 'Licence',
+  costsNothing: 'none needed',
+  licence: (name: string, firstDay: string | null) => (firstDay ? `${name}, from ${showDay(firstDay)}` : name),
+  keys: 'Arrows move, Space opens, X blocks, Enter shows what applies, Backspace ends it.',
+  leave: (count: number) =>
+    `Your draft of ${some(count, 'statement', 'statements')} is not applied. Leave this page? The draft stays until you close this tab.`,
+  atCell: (course: string, group: string) => `${course} for ${group}`,
+  cellState: (cell: AccessCell, allUnits: number) => cellWords(cell, allUnits),
+  decidedAt: (group: string) => `, decided at ${group}`,
+  effects: { open: 'Opened here', block: 'Blocked here' },
+  bySet: (set: string) => `through the course set ${set}`,
+  /** All that a statement says beside its effect, a line each. */
+  facts(said: Statement, names: { units: string[] | null; licences: string[]; hasBelow: boolean }): string[] {
+    const { firstDay, lastDay, due, payers } = said;
+    const days =
+      firstDay && lastDay
+        ? `From ${showDay(firstDay)} to ${showDay(lastDay)}`
+        : firstDay
+          ? `From ${showDay(firstDay)}`
+          : lastDay
+            ? `Until ${showDay(lastDay)}`
+            : [];
+    const dueWords =
+      due === null
+        ? []
+        : 'day' in due.at
+          ? `Due on ${showDay(due.at.day)}`
+          : `Due ${some(due.at.days, 'day', 'days')} after they can start`;
+    return [
+      days,
+      names.units === null ? [] : `Only ${list(names.units)}`,
+      dueWords,
+      due?.leastDays ? `At least ${some(due.leastDays, 'day', 'days')} from when they can start` : [],
+      due?.firm ? 'The due day is firm' : [],
+      said.firm ? 'Firm: holds whatever other groups say' : [],
+      names.hasBelow ? (said.withSubgroups ? 'With subgroups' : 'This group only') : [],
+      payers === null
+        ? []
+        : names.licences.length > 0
+          ? `Paid by ${list(names.licences)}${payers.others ? ', or another licence' : ''}`
+          : 'Paid by any licence that covers it',
+    ].flat();
+  },
+  madeBy: (by: string | null, on: string) => `${by ?? 'Somebody above you'}, ${on}`,
+  changeIt: 'Change',
+  endIt: 'End',
+  openHere: 'Open course here',
+  blockHere: 'Block course here',
+  fromAboveYou: 'Set by a leader above you. You cannot remove it.',
   fold: (group: string) => `Subgroups of ${group}`,
   foldedSet: (set: string) => `Courses of ${set}, folded`,
   draft: (count: number) => `Draft, ${some(count, 'statement', 'statements')}`,
@@ -661,13 +708,13 @@ const access = {
   forGroup: 'for',
   withSubgroups: ' with its subgroups',
   alone: ' alone',
-  refine: 'Days, units, due',
-  dropIt: 'Leave it',
+  refine: 'Dates, units, due day and licence',
+  dropIt: 'Remove from draft',
   firstDay: 'First day',
   lastDay: 'Last day',
   alsoBelow: 'Also for its subgroups',
   firm: 'Firm: holds whatever other groups say',
-  dueDays: 'Due so many days after one can begin',
+  dueDays: 'Days allowed, counted from when they can start',
   dueDay: 'Due on',
   units: 'Units',
   someUnits: (count: number | null) => (count === null ? 'All units' : some(count, 'unit', 'units')),
@@ -693,7 +740,7 @@ const statusWords: Record<Status, string> = { 'not begun': 'Not begun', 'under w
 const latenessWords: Record<Lateness, string> = { 'on time': '', 'due soon': ', due soon', overdue: ', overdue', 'done late': ' late' };
 
 const progress = {
-  title: 'How far they are',
+  title: 'Progress',
   done: 'done',
   underWayWord: 'under way',
   overdueWord: 'overdue',
@@ -843,7 +890,7 @@ const entry = {
   stage: (stage: Stage, share: number) => `${entry.stages[stage]}, ${Math.round(share * 100)}%`,
   stopped: 'Stopped. Open the file again to go on.',
   workOut: 'Work out what this would do',
-  isIn: (people: number) => `It is in: ${some(people, 'new person', 'new people')}.`,
+  isIn: (people: number) => (people > 0 ? `${some(people, 'person', 'people')} added.` : 'The file is in. No new accounts were made.'),
   cardsFor: (count: number) => `Sign-in cards for the ${showNumber(count)} new`,
   toGroup: 'To the group',
   writeTo: (count: number) => `Write to the ${some(count, 'new person', 'new people')} with an address`,
@@ -857,13 +904,13 @@ const entry = {
     withGroups
       ? 'Whoever is not in the file leaves the group and its subgroups. They stay on the platform.'
       : 'Whoever is not in the file leaves this group. They stay on the platform.',
-  mostLeaving: 'At most so many percent may leave',
+  mostLeaving: 'Most percent that may leave',
   findReplace: 'Find and replace',
   find: 'Find',
   replaceWith: 'Put in its place',
   inColumn: 'In column',
   replaced: (count: number) => `${some(count, 'cell', 'cells')} changed.`,
-  template: 'A file to start from',
+  template: 'Download a template',
   templateFile: 'people-template.csv',
   templateLines: [
     '# A row for each person. Columns may stand in any order; those you do not need can go.',
@@ -903,7 +950,7 @@ const entry = {
   seatsNeeded: 'Seats needed',
   inLine: ', in line for a seat',
   bring: (people: number, rows: number) =>
-    people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Apply ${some(rows, 'row', 'rows')}` : entry.nothing,
+    people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Bring in ${some(rows, 'row', 'rows')}` : entry.nothing,
   getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
   problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`,
   whyColumn: 'What is wrong',
@@ -916,7 +963,7 @@ const entry = {
   causeRows: (cause: string, rows: number) => `${cause}, ${some(rows, 'row', 'rows')}`,
   leaveOut: 'Leave out',
   leaveRowsOut: (rows: number) => many(rows, 'Leave it out', `Leave all ${rows} out`),
-  takeProposals: (rows: number) => many(rows, 'Take what is near', 'Take what is near in all'),
+  takeProposals: (rows: number) => many(rows, 'Use the suggestion', 'Use the suggestion for all'),
   line: (row: number, why: string) => `Line ${row}: ${why}`,
   reason(reason: RowReason, cells: CheckedRow['cells']): string {
     switch (reason.code) {
@@ -1109,7 +1156,7 @@ const waysIn = {
     also: 'Also into',
     groupsHint: 'Whoever comes in is in all of them, with all that they open.',
     kind: 'Which code',
-    generated: 'Made by chance, hard to guess',
+    generated: 'Random',
     chosen: 'One of my own, easy to remember',
     ownCode: 'Your code',
     ownHint: 'At least 8 letters and numbers. Needs a last day and a limit, since it can be guessed.',
@@ -1118,17 +1165,17 @@ const waysIn = {
         ? 'Very easy to guess: a machine needs seconds.'
         : bits < 30
           ? 'Easy to guess for somebody who tries: keep the limit low.'
-          : 'Not guessed soon.',
+          : 'Hard to guess.',
     firstDay: 'From',
     lastDay: 'Until',
-    limit: 'At most so many people',
+    limit: 'Limit',
     limitHint: 'Empty: no limit.',
     ending: 'Only addresses ending in',
     endingHint: 'Such as brannoch.example. A letter shows first that the address is theirs.',
-    decision: 'Somebody decides about each',
+    decision: 'Requests need approval',
     decisionHint: 'They ask to join, and come in when they are let in.',
     leaders: 'Whoever comes in leads these groups',
-    asks: 'What it asks whoever registers',
+    asks: 'Ask new people for',
     email: 'Email',
     idNumber: 'ID number',
     asking: { no: 'not asked', may: 'may be given', must: 'needed' },
@@ -1208,10 +1255,10 @@ It works until ${parts.until}.`
     field: (field: LetterField) => `{${field}}: ${letterFieldWords[field]}`,
     preview: 'As it will read',
     from: (name: string) => `Text of ${name}`,
-    first: 'The text to begin with',
+    first: 'Default text',
     save: 'Keep for this branch',
     saved: 'The text is kept.',
-    takeBack: 'Use the text from above again',
+    takeBack: 'Use the text from above',
     problems: {
       'unknown field': 'There is no such field in braces.',
       'no link': 'The text needs {link}.',
@@ -1307,7 +1354,7 @@ const help = {
   obstacle: obstacleWords,
   acts: {
     decide: 'Decide about it',
-    'let work': 'Let the account work',
+    'let work': 'Activate',
     'change days': 'Change its days',
     'let in now': 'Let them in now',
     'change address': 'Change the address',
@@ -1338,7 +1385,7 @@ const seats = {
     'stays used': 'A seat stays used until the licence ends.',
   },
   make: 'Add a licence',
-  edit: 'Change the seats',
+  edit: 'Change this licence',
   editTitle: 'Change the licence',
   saved: 'The licence is saved.',
   limited: 'The limits are set.',
@@ -1447,7 +1494,7 @@ const kinds: Record<string, string> = {
   'make-groups': 'Groups made',
   'edit-group': 'Groups changed',
   'move-groups': 'Groups moved',
-  'set-group-state': 'Groups archived or taken out',
+  'set-group-state': 'Groups archived or restored',
   'delete-groups': 'Groups deleted',
   'tag-people': 'People tagged',
   'edit-tag': 'Tags changed',
@@ -1510,7 +1557,7 @@ const changes = {
   undo: 'Undo',
   undone: 'Undone.',
   jobAt: (share: number) => `${share > 0 ? `${Math.round(share * 100)}%. ` : ''}You may close this page; it goes on.`,
-  jobFailed: 'It could not be done, and nothing of it is left.',
+  jobFailed: 'This failed. Nothing was changed.',
   stopJob: 'Stop it',
   jobStopped: 'Stopped. Nothing was changed.',
   undoInLog: 'Others have built on this. Look in the log before you undo it.',
@@ -1524,7 +1571,7 @@ const changes = {
   kind: 'What was done',
   kinds,
   you: 'You',
-  somebodyAbove: 'Somebody above',
+  somebodyAbove: 'A leader above you',
   noneYet: 'Nothing was done yet. Whatever changes people, groups or access is listed here, and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
@@ -1533,7 +1580,8 @@ const changes = {
   becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: all that stays open to them is finished.`,
   noLongerDone: (count: number) => `${many(count, 'is', 'are')} under way again: more is open to them.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
-  takenBack: (count: number) => `${many(count, 'person is', 'people are')} taken back. Who has signed in since is ended, not deleted.`,
+  takenBack: (count: number) =>
+    `${many(count, 'person is', 'people are')} taken back. Anyone who has signed in since is deactivated, not deleted.`,
   join: (count: number) => many(count, 'joins', 'join'),
   leave: (count: number) => many(count, 'leaves', 'leave'),
   moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
@@ -1574,7 +1622,7 @@ const changes = {
     'name too long': () => 'At most 120 characters.',
     'already in': (count) => `${some(count, 'person is', 'people are')} in this group already.`,
     'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
-    'said from above': () => 'Somebody with more to say has said this here. You cannot take it back.',
+    'said from above': () => 'Set by a leader above you. You cannot remove it.',
     'grant gone': () => 'What was said here has changed meanwhile. Discard the draft and look again.',
     'same already': (count) => (count === 1 ? 'This is said already.' : `${count} of these are said already.`),
     'course by leader': () => 'You can open a course only while it is open to the group you lead.',

@@ -1,11 +1,14 @@
 import type { CourseId, PersonId } from '../access/grant.ts';
 import type { GroupId } from '../groups/tree.ts';
+import type { Day } from '../time/day.ts';
 import type { SeatId, SeatNeed, SeatPerson } from './licence.ts';
 import type { SeatRoom } from './seat-room.ts';
 import { settleSeats } from './settle-seats.ts';
 
 /** What a change would do to seats. People below zero are new ones. */
 export interface SeatEffects {
+  /** From when; null: from today. */
+  day: Day | null;
   /** How many more seats are needed than its people have. */
   needed: number;
   /** How many of those that could be charged are free; null: the reader may not know more than whether there is room. */
@@ -19,7 +22,7 @@ export interface SeatEffects {
   line: { key: PersonId; courseId: CourseId; row: number }[];
 }
 
-export const noSeats = (): SeatEffects => ({ needed: 0, free: 0, given: [], fromLine: [], ended: [], moved: [], line: [] });
+export const noSeats = (): SeatEffects => ({ day: null, needed: 0, free: 0, given: [], fromLine: [], ended: [], moved: [], line: [] });
 
 /**
  * Seats of people as they would be afterwards.
@@ -57,6 +60,7 @@ export function lookAtSeats(
     else if (free !== null) free += Math.max(0, ...left.flatMap((each) => each ?? []));
   }
   return {
+    day: null,
     needed: begin.length + short.size,
     free,
     given: begin.map(({ key }) => key),

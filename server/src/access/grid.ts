@@ -13,8 +13,9 @@ import {
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
-import { type Queryable, rows } from '../database/connect.ts';
+import { ids, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
+import { seenPerson } from '../people/scope.ts';
 import { grantsByCourse } from './load-rules.ts';
 
 /** How every course stands for members of these groups, as this reader may know it. */
@@ -31,7 +32,27 @@ export async function accessRows(
     rules: courseRules(tree, each.course, each.grants),
     byId: new Map(each.grants.map((grant) => [grant.id, grant])),
   }));
-  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor, seen)) }));
+  const about = await aboutGrants(db, actor, groupIds);
+  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor, seen, about)) }));
+}
+
+interface AboutGrant {
+  id: number;
+  set: string | null;
+  note: string | null;
+  by: string | null;
+}
+
+/** What the rules do not need of the statements at these groups: the set's name, the note, and who made them as far as the reader may know. */
+async function aboutGrants(db: Queryable, actor: SignedIn, groupIds: readonly number[]): Promise<Map<number, AboutGrant>> {
+  const found = await rows<AboutGrant>(
+    db,
+    sql`
+    select g.row_id as id, s.name as "set", g.note, case when ${seenPerson(actor, sql`g.made_by`)} then trim(n.given_name || ' ' || n.family_name) end as by
+    from access_grant g left join course_set s on s.id = g.course_set_id left join personal_now n on n.person_id = g.made_by
+    where g.until_at is null and g.group_id = any(${ids(groupIds)})`,
+  );
+  return new Map(found.map((row) => [row.id, row]));
 }
 
 const manyRows = 400;
@@ -55,7 +76,14 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
       (select s.name from course_set_course sc join course_set s on s.id = sc.course_set_id where sc.course_id = c.id and sc.until_at is null order by s.position limit 1) as set
     from course c order by c.id`,
   );
+  const named = [
+    ...new Set(cells.flatMap(({ cells: row }) => row.flatMap(({ grants }) => grants.flatMap(({ payers }) => payers?.licences ?? [])))),
+  ];
   return {
+    licences: await rows(
+      db,
+      sql`select licence_id as id, name from licence_now where licence_id = any(${ids(named)}) order by name collate people_order`,
+    ),
     courses,
     rows: cells.map(({ groupId: id, cells: row }) => {
       const path = tree.path(id);
@@ -78,6 +106,7 @@ function cellOf(
   groupId: number,
   actor: SignedIn,
   seen: ReadonlySet<number> | null,
+  about: ReadonlyMap<number, AboutGrant>,
 ): AccessCell {
   const member: Learner = {
     personId: null,
@@ -91,6 +120,17 @@ function cellOf(
     id: grant.id,
     effect: grant.effect,
     mayEnd: mayEnd(actor, tree, groupId, grant.makerBranch),
+    set: 'courseSet' in grant.about ? (about.get(grant.id)?.set ?? '') : null,
+    withSubgroups: 'group' in grant.at && grant.at.withSubgroups,
+    firm: grant.firm,
+    firstDay: grant.firstDay,
+    lastDay: grant.lastDay,
+    units: grant.units === null ? null : [...grant.units],
+    due: grant.due,
+    payers: grant.payers ?? null,
+    note: about.get(grant.id)?.note ?? null,
+    by: about.get(grant.id)?.by ?? null,
+    madeOn: grant.madeDay,
   }));
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
   const decidedBy = deciding === null ? undefined : byId.get(deciding);

@@ -343,6 +343,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     ),
     groups: effects.groups,
     seats: {
+      day: effects.seats.day,
       needed: effects.seats.needed,
       free: effects.seats.free,
       fromLine: new Set(effects.seats.fromLine).size,

@@ -1,6 +1,7 @@
 import {
   type CourseGrants,
   type Grant,
+  later,
   type LearnerClass,
   lookAtSeats,
   type MovingLearner,
@@ -121,6 +122,9 @@ export async function seatsOfGrants(
   classes: readonly LearnerClass[],
   { end, begin }: { end: readonly number[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] },
 ): Promise<SeatEffects> {
+  // Where paid opens begin later, seats are counted for the day on which they do.
+  const paid = begin.filter(({ grant }) => grant.payers);
+  const first = paid.map(({ grant }) => later(grant.firstDay ?? context.today, context.today)).sort()[0] ?? context.today;
   const courses = (await grantsByCourse(context.db, null)).map(({ course, grants }) => ({
     course,
     grants: [
@@ -134,7 +138,8 @@ export async function seatsOfGrants(
     before: learner,
     after: learner,
   }));
-  return seatsOfLook(context, { tree: context.tree, courses, moving });
+  const seats = await seatsOfLook({ ...context, today: first }, { tree: context.tree, courses, moving });
+  return { ...seats, day: first === context.today ? null : first };
 }
 
 /**

@@ -1,18 +1,21 @@
 <script setup lang="ts">
 import type { Change } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, watch } from 'vue';
+import { useSessionStorage } from '@vueuse/core';
+import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
+import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { words } from '../words.ts';
 import AccessMark from './AccessMark.vue';
 import AccessTable from './AccessTable.vue';
+import CellPanel from './CellPanel.vue';
 import DraftList from './DraftList.vue';
-import { useAccessDraft } from './use-access-draft.ts';
+import { type CellDraft, useAccessDraft } from './use-access-draft.ts';
 
 const scope = useScope();
 const {
@@ -24,10 +27,23 @@ const {
   queryKey: ['access', scope.groupId],
   queryFn: ({ signal }) => call('accessGrid', { params: { groupId: scope.groupId.value } }, signal),
 });
-const draft = useAccessDraft(grid);
-watch(scope.groupId, () => {
-  draft.clear();
+/** A draft belongs to its scope, and survives a reload of this tab. */
+const kept = useSessionStorage<Record<string, [string, CellDraft][]>>('access-draft', {});
+const cells = computed({
+  get: () => new Map(kept.value[scope.groupId.value] ?? []),
+  set: (next) => {
+    kept.value = { ...kept.value, [scope.groupId.value]: [...next] };
+  },
 });
+const draft = useAccessDraft(grid, cells);
+const shown = ref<{ groupId: number; courseId: number } | null>(null);
+watch(scope.groupId, () => {
+  shown.value = null;
+});
+useLeaveGuard(
+  () => draft.count.value > 0,
+  () => words.access.leave(draft.count.value),
+);
 const change = computed<Change | null>(() => draft.change.value);
 const inHand = useChange(change, words.access.applied);
 async function apply(): Promise<void> {
@@ -45,10 +61,11 @@ const legend = ['here', 'above', 'part', 'later', 'blocked', 'closed'] as const;
         <li v-for="state in legend" :key="state"><AccessMark :state="state" sample /> {{ words.access.states[state] }}</li>
       </ul>
       <LoadState v-if="!grid" :error="error" :is-pending="isPending" @again="refetch()" />
-      <AccessTable v-else :key="scope.groupId.value" :grid="grid" :draft="draft" />
+      <AccessTable v-else :key="scope.groupId.value" :grid="grid" :draft="draft" @show="shown = $event" />
     </main>
-    <aside v-if="change" class="panel">
-      <LookPanel :in-hand="inHand" :change="change" :later="words.access.joinLater" @apply="apply" @discard="draft.clear()">
+    <aside v-if="change || (shown && grid)" class="panel">
+      <CellPanel v-if="shown && grid" v-bind="shown" :grid="grid" :draft="draft" @close="shown = null" />
+      <LookPanel v-if="change" :in-hand="inHand" :change="change" :later="words.access.joinLater" @apply="apply" @discard="draft.clear()">
         <p class="soft small">{{ words.access.draft(draft.count.value) }}</p>
         <h2>{{ words.changes.whatItWouldDo }}</h2>
         <DraftList v-if="grid" :grid="grid" :draft="draft" @refine="draft.refine" />

@@ -11,6 +11,7 @@ import type { AccessDraft, CellDraft } from './use-access-draft.ts';
 
 /** Groups down, courses across; a click, a range or a key drafts, nothing more. */
 const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
+const emit = defineEmits<{ show: [cell: { groupId: number; courseId: number } | null] }>();
 type Row = AccessGrid['rows'][number];
 const scope = useScope();
 
@@ -68,29 +69,36 @@ function put(what: CellDraft | null): void {
   }
 }
 
-/** The commonest act is to open; a second click on the same cell goes on to block, a third leaves it as it was. */
+/** The commonest act is to open what is closed. A click on anything else shows what applies there and drafts nothing. */
 function choose(row: number, column: number, event: MouseEvent): void {
-  const wasHere = at.value.row === row && at.value.column === column;
   cursor.goTo({ row, column }, event.shiftKey);
   const target = rows.value[row];
   const course = columns.value[column]?.course;
   if (event.shiftKey || !target?.mayOpen || target.isAbove || !course) return;
   const now = draft.at(target.id, course.id);
-  const state = cellAt(target, column)?.state;
-  if (!wasHere && now) return;
-  if (!now) put({ effect: state === 'here' || state === 'above' ? 'block' : 'open' });
-  else put(now.effect === 'open' && state !== 'blocked' ? { effect: 'block' } : null);
+  const cell = cellAt(target, column);
+  const isPlain = cell?.state === 'closed' && cell.grants.length === 0;
+  emit('show', isPlain && !now ? null : { groupId: target.id, courseId: course.id });
+  if (isPlain && !now) put({ effect: 'open' });
 }
 
 function onKey(event: KeyboardEvent): void {
   if (cursor.step(event.key, event.shiftKey))
     void nextTick(() => document.getElementById(`cell-${at.value.row}-${at.value.column}`)?.focus());
-  else if (event.key === ' ' || event.key === 'Enter') put({ effect: 'open' });
+  else if (event.key === 'Enter') show();
+  else if (event.key === ' ') put({ effect: 'open' });
   else if (event.key === 'x' || event.key === 'X') put({ effect: 'block' });
   else if (event.key === 'Backspace' || event.key === 'Delete') leave();
   else return;
   event.preventDefault();
   event.stopPropagation();
+}
+
+/** What applies at the cell, with what can be done about it. */
+function show(): void {
+  const row = rows.value[at.value.row];
+  const course = columns.value[at.value.column]?.course;
+  if (row && course && !row.isAbove) emit('show', { groupId: row.id, courseId: course.id });
 }
 
 /** Takes back what was said here, so that the groups above decide. */

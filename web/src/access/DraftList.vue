@@ -4,6 +4,7 @@ import type { GrantDraft } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
+import { useSession } from '../shell/session.ts';
 import { words } from '../words.ts';
 import { type AccessDraft, ofKey } from './use-access-draft.ts';
 
@@ -37,10 +38,20 @@ const { data: seats } = useQuery({
   queryFn: ({ signal }) => call('seats', { params: { groupId: top.value } }, signal),
 });
 const payersOf = (courseId: number | undefined): { value: number; title: string }[] => {
-  const licences = (seats.value?.licences ?? []).filter(({ courses, inForce }) => inForce && courses.includes(courseId ?? 0));
+  const licences = (seats.value?.licences ?? []).filter(
+    ({ courses, lastDay }) => courses.includes(courseId ?? 0) && (lastDay === null || lastDay >= today.value),
+  );
   if (licences.length === 0) return [];
-  return [{ value: costsNothing, title: words.access.costsNothing }, ...licences.map(({ id, name }) => ({ value: id, title: name }))];
+  return [
+    { value: costsNothing, title: words.access.costsNothing },
+    ...licences.map(({ id, name, firstDay }) => ({
+      value: id,
+      title: words.access.licence(name, firstDay !== null && firstDay > today.value ? firstDay : null),
+    })),
+  ];
 };
+const session = useSession();
+const today = computed(() => session.me?.today ?? '');
 const costsNothing = 0;
 const dueDays = (more: Partial<GrantDraft>): number | null => (more.due && 'days' in more.due.at ? more.due.at.days : null);
 const dueDay = (more: Partial<GrantDraft>): string | null => (more.due && 'day' in more.due.at ? more.due.at.day : null);

@@ -3,7 +3,20 @@ import { ref } from 'vue';
 import { useAccessDraft } from './use-access-draft.ts';
 
 const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, openedHere: false, grants: [], decidedAt: null };
-const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ id: 77, effect: 'block', mayEnd: true }] };
+const said = {
+  set: null,
+  withSubgroups: true,
+  firm: false,
+  firstDay: null,
+  lastDay: null,
+  units: null,
+  due: null,
+  payers: null,
+  note: null,
+  by: null,
+  madeOn: '2026-11-03',
+};
+const blocked: AccessCell = { ...closed, state: 'blocked', grants: [{ ...said, id: 77, effect: 'block', mayEnd: true }] };
 const row = (id: number, parentId: number | null, cell: AccessCell = closed): AccessGrid['rows'][number] => ({
   id,
   parentId,
@@ -14,6 +27,7 @@ const row = (id: number, parentId: number | null, cell: AccessCell = closed): Ac
   cells: [cell],
 });
 const grid: AccessGrid = {
+  licences: [],
   courses: [{ id: 9, name: 'Search', units: [], set: null }],
   rows: [row(1, null), row(2, 1), row(3, 2, blocked), row(4, 2)],
 };
@@ -47,7 +61,7 @@ describe('useAccessDraft', () => {
   });
 
   it('leaves a word from above standing, unless one asks to take it back', () => {
-    const above: AccessCell = { ...blocked, grants: [{ id: 78, effect: 'block', mayEnd: false }] };
+    const above: AccessCell = { ...blocked, grants: [{ ...said, id: 78, effect: 'block', mayEnd: false }] };
     const draft = useAccessDraft(ref({ ...grid, rows: [row(1, null, above)] }));
     draft.put(1, 9, { effect: 'block' });
     expect(draft.change.value).toMatchObject({ end: [] });

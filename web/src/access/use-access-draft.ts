@@ -6,6 +6,8 @@ import { computed, type ComputedRef, type Ref, ref } from 'vue';
 export interface CellDraft {
   effect: 'open' | 'block' | 'end';
   more?: Partial<GrantDraft>;
+  /** The statements at the cell that it ends; left out: all that one may. */
+  ends?: number[];
 }
 
 export interface AccessDraft {
@@ -28,8 +30,7 @@ export const ofKey = (key: string): { groupId: number; courseId: number } => {
 };
 
 /** Cells that were touched, until they are applied as one change or discarded. */
-export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
-  const cells = ref(new Map<string, CellDraft>());
+export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map<string, CellDraft>> = ref(new Map())): AccessDraft {
   const standing = (groupId: number, courseId: number): AccessCell['grants'] => {
     const index = grid.value?.courses.findIndex(({ id }) => id === courseId) ?? -1;
     return grid.value?.rows.find(({ id }) => id === groupId)?.cells[index]?.grants ?? [];
@@ -72,10 +73,10 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>): AccessDraft {
       if (cells.value.size === 0) return null;
       const begin: GrantDraft[] = [];
       const end: number[] = [];
-      for (const [key, { effect, more }] of cells.value) {
+      for (const [key, { effect, more, ends }] of cells.value) {
         const { groupId, courseId } = ofKey(key);
         // What was said at this very group before gives way: one word stands, not two that contradict.
-        for (const { id, mayEnd } of standing(groupId, courseId)) if (mayEnd || effect === 'end') end.push(id);
+        for (const { id, mayEnd } of standing(groupId, courseId)) if (ends ? ends.includes(id) : mayEnd || effect === 'end') end.push(id);
         if (effect !== 'end')
           begin.push({
             groupId,

@@ -66,12 +66,12 @@ const sections = computed(() =>
 const seats = computed(() => {
   const about = look.value?.seats;
   if (!about) return [];
-  const { needed, free, fromLine, inLine, rows, ended } = about;
+  const { day, needed, free, fromLine, inLine, rows, ended } = about;
   return [
     {
       list: 'seatsNeeded' as Seats,
       count: needed,
-      said: words.changes.seatsNeeded(needed),
+      said: words.changes.seatsNeeded(needed) + (day ? words.changes.fromDay(showDay(day)) : ''),
       more: words.changes.seatsFree(free, inLine > 0),
       tone: '',
     },
