@@ -63,6 +63,9 @@ export const joinGiven = z.strictObject({
   answers: z.record(z.string().max(40), z.string().max(1000)),
 });
 
+/** One of a code's questions, as it was asked, and what was answered. */
+export const answered = z.object({ label: z.string(), answer: z.string() });
+
 const outcome = z.enum(['in', 'asking', 'already']);
 /** Courses for which one now stands in line for a seat. */
 const inLine = z.array(z.string());
@@ -79,7 +82,7 @@ export const joinRequest = z.object({
   groups: z.array(opened),
   code: z.string(),
   askedAt: moment,
-  answers: z.array(z.object({ label: z.string(), answer: z.string() })),
+  answers: z.array(answered),
   idNumber: z.string().nullable(),
   matches: z.array(
     z.object({ id, name: z.string(), why: z.enum(['ID number', 'name']), idNumber: z.string().nullable(), group: z.string().nullable() }),
@@ -204,7 +207,19 @@ export const entryRoutes = defineRoutes({
     summary: 'Who came in by a code, latest first',
     params: codeParams,
     query: z.strictObject({ after: idInPath.optional() }),
-    response: z.object({ uses: z.array(z.object({ personId: id, name: z.string(), at: moment })), next: id.nullable() }),
+    response: z.object({
+      uses: z.array(z.object({ personId: id, name: z.string(), at: moment, answers: z.array(answered) })),
+      next: id.nullable(),
+    }),
+  },
+  codeUsesFile: {
+    method: 'GET',
+    path: '/api/v1/codes/:codeId/uses.csv',
+    room: 'entry',
+    who: 'leader',
+    summary: 'The same, with what each answered, as a CSV file',
+    params: codeParams,
+    response: 'csv',
   },
   door: {
     method: 'GET',

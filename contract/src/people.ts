@@ -81,6 +81,8 @@ export const personSheet = z.object({
   activeAt: moment.nullable(),
   tags: z.array(coloured),
   leads: z.array(z.object({ id, name: z.string(), powers: z.array(z.enum(powers)), lastDay: day.nullable() })),
+  /** To the questions of the codes they came by. */
+  answers: z.array(z.object({ label: z.string(), answer: z.string() })),
   may: z.object({
     /** Reset, one-time sign-in, change of address, merge, erase, export. */
     account: z.boolean(),

@@ -98,9 +98,9 @@ test('three people are invited from pasted addresses; one follows the letter, on
   const context = await browser.newContext({ viewport: phone });
   const invited = await context.newPage();
   await invited.goto(linkIn(letter, '/invited'));
-  await expect(invited.getByRole('heading', { name: 'Come into Tower watch?' })).toBeVisible();
+  await expect(invited.getByRole('heading', { name: 'Join Tower watch?' })).toBeVisible();
   await invited.getByLabel('New password').fill('lamp room at night');
-  await button(invited, 'Say yes').click();
+  await button(invited, 'Accept').click();
   await expect(invited.getByRole('heading', { name: 'Hello Iris' })).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'iris.vane@ternmail.example' })).toContainText('Joined');
   await test.step('a link to another group’s page says nothing of it', async () => {
@@ -178,7 +178,7 @@ test('a class of 30 is in from a spreadsheet, with cards printed, in at most 8 c
     await expect(holder.getByRole('heading', { name: /^Hello Pupil/u })).toBeVisible();
     const again = await context.newPage();
     await again.goto(cards[0]?.link ?? '');
-    await expect(again.getByRole('heading', { name: 'This link is over' })).toBeVisible();
+    await expect(again.getByRole('heading', { name: 'This link has expired' })).toBeVisible();
     await context.close();
   });
   await test.step('and all of it is undone from the log', async () => {
@@ -228,7 +228,7 @@ test('one place helps somebody in through what stops them: a wrong password, a p
     const paused = people.find(({ notCounted }) => notCounted === 'paused')?.id ?? 0;
     await page.goto(`/help/${paused}`);
     await expect(sentence).toContainText('is paused');
-    await button(page, 'Let the account work').click();
+    await button(page, 'Activate').click();
     await expect(sentence).not.toContainText('is paused');
   });
   await test.step('somebody who asks is sent on to the decision', async () => {

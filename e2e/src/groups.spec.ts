@@ -111,7 +111,7 @@ test('the head of one branch searches, filters, picks, exports and guesses, and 
 
   await expect(page.getByRole('treeitem').first()).toContainText('Gullhaven');
   await page.getByRole('textbox', { name: 'Narrow the tree' }).fill('Middle');
-  await expect(page.getByText('No group fits.')).toBeVisible();
+  await expect(page.getByText('No groups match.')).toBeVisible();
   await page.getByRole('textbox', { name: 'Narrow the tree' }).fill('');
   // By address, since somebody of the own branch may have the same name.
   for (const { email } of strangers) {
@@ -212,7 +212,7 @@ test('an empty name, a taken name: said at once, nothing made; a new leader foll
 test('an administrator checks what a leader sees: only that, nothing can be changed, and back', async ({ page }) => {
   await signIn(page, 'mirela');
   await page.goto('/groups/3?person=2');
-  await button(page, 'What can be done').click();
+  await button(page, 'Actions').click();
   await page.getByText('Check what they see').click();
   await expect(page.getByText('You see this as Ottoline Brandt sees it. Nothing can be changed.')).toBeVisible();
   await expect(page.getByRole('treeitem').first()).toContainText('Gullhaven');

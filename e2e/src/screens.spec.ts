@@ -80,7 +80,7 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: async (page) => {
       await page.getByRole('button', { name: 'Make a code' }).click();
       await page.getByRole('button', { name: 'Days, limit, questions and more' }).click();
-      await expect(page.getByLabel('At most so many people')).toBeVisible();
+      await expect(page.getByLabel('Limit')).toBeVisible();
     },
   },
   {
@@ -193,7 +193,7 @@ test('a leader searches, guesses and exports, and finds nobody outside the branc
   await expect(page.getByRole('treeitem').filter({ hasText: 'North Reach' })).toHaveCount(0);
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find anything' }).fill('mirela');
-  await expect(page.getByText('Nothing is called “mirela”.')).toBeVisible();
+  await expect(page.getByText('No match for “mirela”.')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.goto('/groups/2');
   await expect(page.getByRole('alert')).toContainText('not yours to see');

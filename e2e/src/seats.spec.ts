@@ -12,7 +12,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await page.goto(`/ways-in/${islandHarbours}/file`);
     const csv = 'Given name,Family name\r\nTilda,Marsh\r\nOsric,Vane\r\n';
     await page.locator('input[type=file]').setInputFiles({ name: 'intake.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
-    await expect(page.getByText('2 people would stand in line for a seat. In the order of the file: rows 2 and 3.')).toBeVisible();
+    await expect(page.getByText('2 people would be in line for a seat. In the order of the file: rows 2 and 3.')).toBeVisible();
     await expect(page.getByRole('cell', { name: 'New, in line for a seat' })).toHaveCount(2);
     await button(page, 'Bring in 2 people').click();
     await expect(page.getByRole('heading', { name: 'It is in: 2 new people.' })).toBeVisible();

@@ -368,6 +368,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: () => ({ params: { codeId: 1 } }), expected: inBranch },
     { given: () => ({ params: { codeId: 7 } }), expected: is(200, 404, 404, 200, 404, 401) },
   ],
+  codeUsesFile: [{ given: () => ({ params: { codeId: 1 } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   door: [
     { given: () => ({ params: { codeId: 1 } }), expected: inBranch },
     { given: () => ({ params: { codeId: 3 } }), expected: is(200, 404, 404, 404, 404, 401) },

@@ -129,7 +129,7 @@ const isTaken = async (db: Queryable, key: string, but: number | null): Promise<
     sql`select 1 from join_code_version where code_key = ${key} and until_at is null and code_id is distinct from ${but}`,
   )) !== null;
 
-async function conflictsOf({ db }: PlanContext, values: JoinCodeValues, codeId: number | null): Promise<Conflict[]> {
+async function conflictsOf({ db, actor }: PlanContext, values: JoinCodeValues, codeId: number | null): Promise<Conflict[]> {
   const conflicts: Conflict[] = [];
   const stop = (code: Conflict['code']): number => conflicts.push({ code, blocks: true, count: 1 });
   if (values.chosen !== null) {
@@ -140,6 +140,12 @@ async function conflictsOf({ db }: PlanContext, values: JoinCodeValues, codeId: 
   if (values.firstAt && values.lastAt && values.lastAt < values.firstAt) stop('moments out of order');
   if (values.emailEnding && !/^[@.]*[\p{L}\p{N}-]+(\.[\p{L}\p{N}-]+)+$/u.test(values.emailEnding)) stop('ending wrong');
   if (values.asks.questions.some(({ kind, choices }) => kind === 'choice' && choices.length < 2)) stop('choices missing');
+  // Whoever holds such a code leads: an administrator alone may leave it open.
+  if (values.powers !== null && !values.paused && actor.role !== 'administrator') {
+    if (values.lastAt === null) stop('leaders code needs an end');
+    if (values.useLimit === null) stop('leaders code needs a limit');
+    if (!values.needsDecision) stop('leaders code needs a decision');
+  }
   const isYoung = await maybeRow(
     db,
     sql`select 1 from group_branch b join group_now g on g.id = b.ancestor_id where b.group_id = any(${ids(values.groupIds)}) and g.young_learners`,

@@ -278,13 +278,17 @@ describe('a file', () => {
     const fileId = randomUUID();
     const cells = { fullName: 'Part Secret', signInName: 'part.secret', password: 'a long enough one' };
     await mirela.call('putRosterPart', { params: { fileId, part: 0 }, body: { rows: [row(2, cells)] } });
-    const stored = async (): Promise<string> => JSON.stringify(await execute(site.databaseUrl, `select rows from roster_part where file_id = '${fileId}'`));
+    const stored = async (): Promise<string> =>
+      JSON.stringify(await execute(site.databaseUrl, `select rows from roster_part where file_id = '${fileId}'`));
     expect([(await stored()).includes('Part Secret'), (await stored()).includes('a long enough one')]).toEqual([true, false]);
     await mirela.apply({ ...bring([]), fileId } as Change);
     expect(await stored()).toBe('[]');
     await (await site.as(null)).call('signIn', { body: { signInName: 'part.secret', password: 'a long enough one' } });
     // Erasing somebody reaches a file that is still on its way.
-    const [person] = await execute<{ id: number }>(site.databaseUrl, `select person_id::int as id from personal_now where sign_in_name = 'part.secret'`);
+    const [person] = await execute<{ id: number }>(
+      site.databaseUrl,
+      `select person_id::int as id from personal_now where sign_in_name = 'part.secret'`,
+    );
     const other = randomUUID();
     await mirela.call('putRosterPart', { params: { fileId: other, part: 0 }, body: { rows: [row(2, cells)] } });
     await mirela.apply({ kind: 'erase-person', personId: person?.id ?? 0 });

@@ -122,9 +122,21 @@ describe('a join code', () => {
   });
 
   it('for leaders puts in charge; nobody makes one with powers they lack or for groups that are not theirs', async () => {
-    const { code } = await makeCode(head, { powers: ['seeProgress', 'decideEntry'] });
-    const { client } = await register(code, given('Lea'));
-    expect((await client.call('me', {})).leaderships).toMatchObject([{ groupId: shore, powers: ['seeProgress', 'decideEntry'] }]);
+    const open = { ...plain, powers: ['seeProgress' as const, 'decideEntry' as const] };
+    const look = await head.call('look', { body: { change: { kind: 'make-code', values: open } } });
+    expect(look.conflicts.map((each) => each.code)).toEqual([
+      'leaders code needs an end',
+      'leaders code needs a limit',
+      'leaders code needs a decision',
+    ]);
+    const lastAt = new Date(Date.now() + 86_400_000).toISOString();
+    const { code } = await makeCode(head, { powers: open.powers, lastAt, useLimit: 2, needsDecision: true });
+    const { answer } = await register(code, given('Lea'));
+    expect(answer.outcome).toBe('asking');
+    const [asking] = await askingAt(head, shore);
+    await head.apply({ kind: 'decide-requests', requestIds: asking?.ids ?? [], decision: 'let in', word: null, asPerson: null });
+    const { leaders } = await head.call('group', { params: { groupId: shore } });
+    expect(leaders.find(({ name }) => name === 'Lea Newcomer')).toMatchObject({ powers: ['seeProgress', 'decideEntry'] });
     const foreign = { change: { kind: 'make-code', values: { ...plain, groupIds: [shore, 2] } } };
     expect((await head.send('look', { body: foreign })).status).toBe(404);
     const helper = await site.letIn('smarangoz');
@@ -150,6 +162,31 @@ describe('a join code', () => {
     expect(problem.where.map(({ place }) => place)).toEqual(['email', 'q']);
     const [made] = await execute<{ uses: number }>(site.databaseUrl, 'select uses from join_code where id = $1', [id]);
     expect(made?.uses).toBeLessThanOrEqual(1);
+  });
+
+  it('keeps what was answered beside the question as it was, for the code, the person and the file, until the person is erased', async () => {
+    const boat = { key: 'q', label: 'Boat', kind: 'text' as const, choices: [], required: true };
+    const asks = { email: 'no' as const, idNumber: 'no' as const, questions: [boat] };
+    const { id, code } = await makeCode(head, { asks });
+    await register(code, given('Answering', { answers: { q: ' =Skua ', other: 'never asked' } }));
+    await head.apply({
+      kind: 'edit-code',
+      codeId: id,
+      values: { asks: { ...asks, questions: [{ ...boat, label: 'Vessel' }] } },
+      replace: false,
+    });
+    const answers = [{ label: 'Boat', answer: '=Skua' }];
+    const [use] = (await head.call('codeUses', { params: { codeId: id } })).uses;
+    expect(use).toMatchObject({ name: 'Answering Newcomer', answers });
+    const personId = use?.personId ?? 0;
+    expect((await head.call('person', { params: { personId } })).answers).toEqual(answers);
+    expect(JSON.stringify(await head.call('personFile', { params: { personId } }))).toContain('=Skua');
+    expect(await (await head.send('codeUsesFile', { params: { codeId: id } })).text()).toMatch(
+      /Name,Email,When,Boat\r\nAnswering Newcomer,.*,"'=Skua"/u,
+    );
+    await admin.apply({ kind: 'erase-person', personId });
+    expect((await head.call('codeUses', { params: { codeId: id } })).uses[0]).toMatchObject({ name: '', answers: [] });
+    expect(await execute(site.databaseUrl, "select 1 from join_code_use where answers::text like '%Skua%'")).toEqual([]);
   });
 
   it('of young learners asks for no address and names nobody', async () => {

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
+import { answersTo, type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { setPassword } from '../accounts/one-time.ts';
 import { recordChange } from '../changes/apply.ts';
@@ -45,8 +45,10 @@ export async function joinByCode(
     await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks), groups: missing }, async (_tx, writer) => {
       if ('given' in joiner) came = await register(tx, writer, code, joiner, asks);
       await tx.execute(sql`update join_code set uses = uses + 1 where id = ${code.id}`);
+      const answers = JSON.stringify(answersTo(code.asks.questions, 'given' in joiner ? joiner.given.answers : joiner.answers));
       await tx.execute(
-        sql`insert into join_code_use (code_id, person_id, at) values (${code.id}, ${came.personId}, ${now.toISOString()}) on conflict (code_id, person_id) do update set at = excluded.at`,
+        sql`insert into join_code_use (code_id, person_id, at, answers) values (${code.id}, ${came.personId}, ${now.toISOString()}, ${answers}::jsonb)
+          on conflict (code_id, person_id) do update set at = excluded.at, answers = excluded.answers`,
       );
       if (asks) return ask(tx, writer, code, missing, came.personId, joiner);
       return letIn(tx, writer, code, missing, came.personId, today);

@@ -1,5 +1,5 @@
 import type { Answer, JoinRequest, Routes } from '@gate-roster/contract';
-import { addTo, branchesWith, foldName, type JoinQuestion, showJoinCode, type Tree } from '@gate-roster/core';
+import { addTo, answersTo, branchesWith, foldName, type JoinQuestion, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
@@ -79,7 +79,7 @@ export async function requestsInScope(
       groups: each.group_ids.map((id) => ({ id, name: tree.node(id).name, path: pathNames(tree, id, own) })),
       code: each.code === null ? '' : showJoinCode(each.code, each.is_chosen ?? false),
       askedAt: iso(each.asked_at),
-      answers: (each.questions ?? []).flatMap(({ key, label }) => (each.answers[key] ? [{ label, answer: each.answers[key] }] : [])),
+      answers: answersTo(each.questions ?? [], each.answers),
       idNumber: each.answers['#idNumber'] ?? null,
       matches: likely.get(each.person_id) ?? [],
     })),

@@ -10,9 +10,11 @@ import {
   joinCodeKey,
   may,
   nameKey,
+  type Power,
   powers,
   speakingBranch,
   tidyName,
+  type Tree,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
@@ -26,10 +28,11 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
-import { groupsOf, seenPerson } from '../people/scope.ts';
+import { groupsOf } from '../people/scope.ts';
 import { cardFile } from './card-file.ts';
 import { cardsAhead, cardsByToken, makeCards } from './cards.ts';
 import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode, wrongCodeLimiter } from './codes.ts';
+import { fileOfUses, usesOfCode } from './code-uses.ts';
 import { joinByCode } from './join.ts';
 import { offerOf } from './offer.ts';
 import { coursesInLine } from '../seats/line.ts';
@@ -53,6 +56,13 @@ export function entryHandlers(deps: Deps): Handlers {
     if (code && closedBecause(code, now()) === null) return code;
     await guesses.take(address);
     throw new ProblemError('code-over');
+  }
+  /** @throws ProblemError `not-found` unless the actor may do it in every group that the code opens. */
+  async function seenCode(actor: SignedIn, codeId: number, power: Power | 'see'): Promise<{ code: StandingCode; tree: Tree }> {
+    const tree = await wholeTree(db);
+    const code = found(await maybeCodeById(db, codeId));
+    if (!code.group_ids.every((id) => may(actor, power, { path: tree.path(id) }))) throw notFound();
+    return { code, tree };
   }
   const today = async (): Promise<string> => {
     const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
@@ -228,28 +238,18 @@ export function entryHandlers(deps: Deps): Handlers {
     },
 
     async codeUses({ actor, params: { codeId }, query: { after } }) {
-      const tree = await wholeTree(db);
-      const code = found(await maybeCodeById(db, codeId));
-      if (!code.group_ids.every((id) => may(actor, 'see', { path: tree.path(id) }))) throw new ProblemError('not-found');
-      const uses = await rows<{ personId: number; name: string; at: string; place: number }>(
-        db,
-        sql`
-        select u.person_id as "personId", case when p.erased_at is null and ${seenPerson(actor, sql`u.person_id`)} then trim(n.given_name || ' ' || n.family_name) else '' end as name, u.at, u.place from (
-          select person_id, at, row_number() over (order by at, person_id) as place from join_code_use where code_id = ${codeId}) u
-        join person p on p.id = u.person_id join personal_now n on n.person_id = u.person_id
-        where ${after === undefined ? sql`true` : sql`u.place < ${after}`} order by u.place desc limit ${usesAtOnce + 1}`,
-      );
-      const page = uses.slice(0, usesAtOnce);
-      return {
-        uses: page.map(({ personId, name, at }) => ({ personId, name, at: iso(at) })),
-        next: uses.length > usesAtOnce ? (page.at(-1)?.place ?? null) : null,
-      };
+      await seenCode(actor, codeId, 'see');
+      return usesOfCode(db, actor, codeId, after);
+    },
+
+    async codeUsesFile({ actor, params: { codeId }, response }) {
+      await seenCode(actor, codeId, 'export');
+      response.setHeader('Content-Disposition', `attachment; filename="code-${codeId}.csv"`);
+      return fileOfUses(db, actor, codeId);
     },
 
     async door({ actor, params: { codeId } }) {
-      const tree = await wholeTree(db);
-      const code = found(await maybeCodeById(db, codeId));
-      if (!code.group_ids.every((id) => may(actor, 'see', { path: tree.path(id) }))) throw new ProblemError('not-found');
+      const { code, tree } = await seenCode(actor, codeId, 'see');
       const offer = await offerOf(db, tree, code, actor.today);
       return {
         code: offer.code,

@@ -57,6 +57,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`
         update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
+      await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
       for (const table of ['credential', 'one_time_link', 'address_link', 'launch', 'personal_list_person', 'sign_in_trouble'])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { type Queryable, rows } from '../database/connect.ts';
-import { onlyGroups } from './scope.ts';
+import { onlyGroups, seesAll } from './scope.ts';
 
 /** Everything that is stored on a person, table by table, now and earlier; to a leader without groups, powers and tags of elsewhere. */
 export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: number): Promise<Record<string, unknown>> {
@@ -25,6 +25,9 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
       join lateral (select name from group_version v where v.group_id = l.group_id order by row_id desc limit 1) v on true where l.person_id = ${personId} and ${onlyGroups(sql`l.group_id`, own)} order by l.from_at`),
     tags: await all(sql`
       select v.name as tag, t.from_at, t.until_at from person_tag t join lateral (select name from tag_version v where v.tag_id = t.tag_id order by row_id desc limit 1) v on true where t.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from tag_version tv where tv.tag_id = t.tag_id and ${onlyGroups(sql`tv.branch_id`, own)})`} order by t.from_at`),
+    codes: await all(sql`
+      select v.code, u.at, u.answers from join_code_use u join lateral (select code, group_ids from join_code_version v where v.code_id = u.code_id order by row_id desc limit 1) v on true
+      where u.person_id = ${personId} and ${seesAll(sql`v.group_ids`, own)} order by u.at`),
     enrolments: await all(sql`
       select c.name as course, e.round, e.is_current, e.status, e.begun_at, e.done_at, e.score, e.exempt, e.exempt_reason, e.done_elsewhere, e.elsewhere_reason
       from enrolment e join course c on c.id = e.course_id where e.person_id = ${personId} order by c.name, e.round`),

@@ -68,6 +68,10 @@ export const addressState = sql`case when n.confirmed_email is not null then 'co
 export const onlyGroups = (column: SQL, own: Iterable<number> | null): SQL =>
   own === null ? sql`true` : sql`${column} = any(${ids(own)})`;
 
+/** The same for several groups: all of them. */
+export const seesAll = (column: SQL, own: Iterable<number> | null): SQL =>
+  own === null ? sql`true` : sql`${column} <@ ${ids(own)}::bigint[]`;
+
 /** `p` is somebody the actor may know of: in a group of their branches, or leading one. */
 export function seenPerson(actor: SignedIn, person: SQL): SQL {
   const tops = branchTops(actor);

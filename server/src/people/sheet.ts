@@ -10,7 +10,7 @@ import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { mayHelp } from '../accounts/help-routes.ts';
 import { maybeAccount } from './account.ts';
-import { addressState, onlyGroups, seenPerson } from './scope.ts';
+import { addressState, onlyGroups, seenPerson, seesAll } from './scope.ts';
 import { seenTags } from './tags.ts';
 
 /**
@@ -21,7 +21,7 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
   const own = await seenGroups(db, actor);
   const person = found(
     await maybeRow<
-      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'may'> & { active_at: string | null; role: Actor['role'] }
+      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'answers' | 'may'> & { active_at: string | null; role: Actor['role'] }
     >(
       db,
       sql`
@@ -47,10 +47,17 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
     sql`
     select g.id, g.name, l.powers, l.last_day as "lastDay" from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null and ${onlyGroups(sql`g.id`, own)} order by g.name collate people_order`,
   );
+  const answers = await rows<PersonSheet['answers'][number]>(
+    db,
+    sql`
+    select a.label, a.answer from join_code_use u join lateral (select group_ids from join_code_version v where v.code_id = u.code_id order by row_id desc limit 1) v on true
+    cross join lateral jsonb_to_recordset(u.answers) as a(label text, answer text) where u.person_id = ${personId} and ${seesAll(sql`v.group_ids`, own)} order by u.at`,
+  );
   const hasAddress = rest.email !== null;
   return {
     ...rest,
     leads,
+    answers,
     may: {
       account: mayActOnAccount(actor, account),
       managePeople: actor.role === 'administrator' || groups.some(({ id }) => may(actor, 'managePeople', { path: tree.path(id) })),

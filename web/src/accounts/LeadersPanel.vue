@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { GroupLeader, GroupSheet } from '@gate-roster/contract';
-import { type Change, emailProblem, type Power, powers, type Preset, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
+import { type Change, emailProblem, type Power, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -11,6 +11,7 @@ import { personName, showDay } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
 import { useSession } from '../shell/session.ts';
 import { words } from '../words.ts';
+import PowersChoice from './PowersChoice.vue';
 import HandOver from './HandOver.vue';
 
 /** Who leads a group, with which powers and until when. */
@@ -20,8 +21,7 @@ const emit = defineEmits<{ close: [] }>();
 
 type Who = { personId: number; name: string } | { givenName: string; familyName: string; email: string; name: string };
 const who = ref<Who | null>(null);
-const preset = ref<Preset | 'mix'>('head');
-const mix = ref<Power[]>([]);
+const held = ref<readonly Power[]>(presets.head);
 const firstDay = ref<string | null>(null);
 const lastDay = ref<string | null>(null);
 const leaving = ref<GroupLeader | null>(null);
@@ -57,8 +57,7 @@ function choose(wanted: Who): void {
 }
 function edit(leader: GroupLeader): void {
   who.value = { personId: leader.id, name: leader.name };
-  preset.value = presetOf(leader.powers) ?? 'mix';
-  mix.value = [...leader.powers];
+  held.value = leader.powers;
   firstDay.value = leader.firstDay;
   lastDay.value = leader.lastDay;
 }
@@ -68,13 +67,12 @@ const change = computed<Change | null>(() => {
   if (leaving.value) return { kind: 'set-leaders', groupId: group.id, begin: [], end: [leaving.value.id] };
   if (!who.value) return null;
   const { name: _shown, ...person } = who.value;
-  const held = preset.value === 'mix' ? mix.value : [...presets[preset.value]];
-  if (held.length === 0) return null;
+  if (held.value.length === 0) return null;
   return {
     kind: 'set-leaders',
     groupId: group.id,
     end: [],
-    begin: [{ who: person, powers: held, firstDay: firstDay.value || null, lastDay: lastDay.value || null }],
+    begin: [{ who: person, powers: [...held.value], firstDay: firstDay.value || null, lastDay: lastDay.value || null }],
   };
 });
 const inHand = useChange(
@@ -87,16 +85,11 @@ function reset(): void {
   takingBack.value = null;
   firstDay.value = null;
   lastDay.value = null;
-  preset.value = 'head';
+  held.value = presets.head;
 }
 async function apply(): Promise<void> {
   if (await inHand.apply()) reset();
 }
-const choices = (['head', 'helper', 'auditor', 'mix'] as const).map((value) => ({
-  value,
-  title: words.leaders.presets[value],
-  props: { subtitle: words.leaders.presetHints[value] },
-}));
 const days = (leader: GroupLeader): string =>
   [leader.firstDay ? words.leaders.from(showDay(leader.firstDay)) : '', leader.lastDay ? words.leaders.until(showDay(leader.lastDay)) : '']
     .filter(Boolean)
@@ -147,10 +140,7 @@ const days = (leader: GroupLeader): string =>
           @take="offered[$event] && choose(offered[$event])"
         />
       </template>
-      <v-select v-model="preset" :label="words.leaders.asWhat" :items="choices" />
-      <fieldset v-if="preset === 'mix'" class="mix">
-        <v-checkbox v-for="power in powers" :key="power" v-model="mix" :value="power" :label="words.leaders.powers[power]" />
-      </fieldset>
+      <PowersChoice v-model="held" />
       <div class="two">
         <v-text-field v-model="firstDay" type="date" :label="words.leaders.firstDay" />
         <v-text-field v-model="lastDay" type="date" :label="words.leaders.lastDay" />
@@ -189,11 +179,5 @@ const days = (leader: GroupLeader): string =>
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 10px;
-}
-.mix {
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  padding: 6px 10px;
-  columns: 2;
 }
 </style>

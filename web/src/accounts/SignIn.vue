@@ -26,9 +26,10 @@ async function signIn(event: Event): Promise<void> {
   const form = new FormData(event.target as HTMLFormElement);
   isBusy.value = true;
   problem.value = null;
-  isAddress.value = String(form.get('name')).includes('@');
+  const typed = form.get('name') as string;
+  isAddress.value = typed.includes('@');
   try {
-    session.me = await call('signIn', { body: { signInName: form.get('name') as string, password: form.get('password') as string } });
+    session.me = await call('signIn', { body: { signInName: typed, password: form.get('password') as string } });
     await router.push(nextOf(route.query['next']));
   } catch (error) {
     problem.value = failureWords(error);

@@ -1,8 +1,18 @@
 <script setup lang="ts">
 import type { JoinCode } from '@gate-roster/contract';
-import { askedFields, type Asking, type Change, type JoinCodeValues, type JoinQuestion, mostQuestions, presets } from '@gate-roster/core';
+import {
+  askedFields,
+  type Asking,
+  type Change,
+  type JoinCodeValues,
+  type JoinQuestion,
+  mostQuestions,
+  type Power,
+  presets,
+} from '@gate-roster/core';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
+import PowersChoice from '../accounts/PowersChoice.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
@@ -10,6 +20,8 @@ import { useTree } from '../groups/tree-query.ts';
 import { words } from '../words.ts';
 import { guessBits } from '../ui/strength.ts';
 
+const leadersAtFirst = 5;
+const leadersDays = 14;
 /** A join code: with nothing filled in it lets people into the group of the scope; all else may be said. */
 const { groupId, code, forLeaders } = defineProps<{ groupId: number; code: JoinCode | null; forLeaders: boolean }>();
 const emit = defineEmits<{ close: [] }>();
@@ -34,6 +46,14 @@ const limit = ref(code?.useLimit?.toString() ?? '');
 const ending = ref(code?.emailEnding ?? '');
 const needsDecision = ref(code?.needsDecision ?? false);
 const leads = ref(code ? code.powers !== null : false);
+const held = ref<readonly Power[]>(code?.powers ?? presets.helper);
+watch(leads, (isOn) => {
+  if (!isOn) return;
+  // Whoever finds a code for leaders leads: not for long, not many, and somebody looks.
+  needsDecision.value = true;
+  limit.value ||= String(leadersAtFirst);
+  lastDay.value ||= localDay(new Date(Date.now() + leadersDays * 86_400_000).toISOString());
+});
 const note = ref(code?.note ?? '');
 const tags = ref(code?.tags ?? []);
 const asks = ref<{ email: Asking; idNumber: Asking }>({ email: code?.asks.email ?? 'may', idNumber: code?.asks.idNumber ?? 'no' });
@@ -51,7 +71,7 @@ const values = computed<JoinCodeValues>(() => ({
   chosen: isChosen.value ? chosen.value : null,
   note: note.value.trim() || null,
   tags: tags.value,
-  powers: leads.value ? (code?.powers ?? [...presets.head]) : null,
+  powers: leads.value ? [...held.value] : null,
   firstAt: firstDay.value ? new Date(`${firstDay.value}T00:00:00`).toISOString() : null,
   // The last day is meant whole.
   lastAt: lastDay.value ? new Date(`${lastDay.value}T23:59:59`).toISOString() : null,
@@ -94,6 +114,9 @@ async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }
 const isOpen = ref(code !== null);
+watch(leads, (isOn) => {
+  if (isOn) isOpen.value = true;
+});
 
 function localDay(moment: string): string {
   const at = new Date(moment);
@@ -121,6 +144,14 @@ function localDay(moment: string): string {
     <GroupPicker v-model="another" :label="words.waysIn.codes.also" :autofocus="false" />
     <p v-if="isYoung" class="soft">{{ w.young }}</p>
     <v-checkbox v-model="needsDecision" :label="w.decision" :hint="w.decisionHint" persistent-hint />
+    <v-checkbox
+      v-if="forLeaders && !isYoung"
+      v-model="leads"
+      :label="w.leaders"
+      :hint="leads ? w.leadersHint : undefined"
+      persistent-hint
+    />
+    <PowersChoice v-if="leads && forLeaders && !isYoung" v-model="held" />
     <button type="button" class="plain-link more" :aria-expanded="isOpen" @click="isOpen = !isOpen">{{ w.more }}</button>
     <template v-if="isOpen">
       <v-radio-group v-model="isChosen" :label="w.kind" hide-details>
@@ -137,7 +168,6 @@ function localDay(moment: string): string {
       </div>
       <v-text-field v-model="limit" type="number" min="1" :label="w.limit" :hint="w.limitHint" persistent-hint />
       <v-text-field v-if="!isYoung" v-model="ending" :label="w.ending" :hint="w.endingHint" persistent-hint />
-      <v-checkbox v-if="forLeaders && !isYoung" v-model="leads" :label="w.leaders" hide-details />
       <fieldset>
         <legend class="label">{{ w.asks }}</legend>
         <v-select

@@ -2,13 +2,13 @@
 import type { JoinCode } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
-import { call } from '../api/call.ts';
+import { addressOf, call } from '../api/call.ts';
 import { showDay, showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 
 /** Who came in by a code, latest first. */
-const { code } = defineProps<{ code: JoinCode }>();
+const { code, mayExport } = defineProps<{ code: JoinCode; mayExport: boolean }>();
 defineEmits<{ close: [] }>();
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfiniteQuery({
   queryKey: ['code-uses', computed(() => code.id)],
@@ -30,12 +30,20 @@ const uses = computed(() => data.value?.pages.flatMap((page) => page.uses) ?? []
       <span class="mono">{{ code.code }}</span>
       <span v-if="code.madeBy" class="soft">{{ `, ${words.waysIn.codes.by(code.madeBy, showDay(code.madeAt.slice(0, 10)))}` }}</span>
     </p>
+    <p v-if="mayExport && uses.length > 0">
+      <a class="plain-link" :href="addressOf('codeUsesFile', { params: { codeId: code.id } })">{{ words.waysIn.codes.whoFile }}</a>
+    </p>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <p v-else-if="uses.length === 0" class="soft">{{ words.waysIn.codes.nobody }}</p>
     <ul class="plain-list">
       <li v-for="use in uses" :key="use.personId" class="line use">
-        <span>{{ use.name || words.people.erasedName }}</span>
-        <span class="soft">{{ showMoment(use.at) }}</span>
+        <span
+          >{{ use.name || words.people.erasedName }}
+          <span v-for="{ label, answer } in use.answers" :key="label" class="answer"
+            ><span class="soft">{{ label }}</span> {{ answer }}</span
+          >
+        </span>
+        <span class="soft when">{{ showMoment(use.at) }}</span>
       </li>
     </ul>
     <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
@@ -47,6 +55,14 @@ const uses = computed(() => data.value?.pages.flatMap((page) => page.uses) ?? []
   display: flex;
   justify-content: space-between;
   gap: 12px;
+}
+.answer {
+  display: block;
+  font-size: 13.5px;
+  overflow-wrap: anywhere;
+}
+.when {
+  white-space: nowrap;
 }
 .use {
   padding: 6px 0;

@@ -119,7 +119,13 @@ const facts = (code: JoinCode): string =>
       </div>
     </main>
     <aside v-if="panel" class="panel">
-      <CodeUses v-if="panel.kind === 'uses'" :key="panel.code.id" :code="panel.code" @close="panel = null" />
+      <CodeUses
+        v-if="panel.kind === 'uses'"
+        :key="panel.code.id"
+        :code="panel.code"
+        :may-export="session.hasPower('export')"
+        @close="panel = null"
+      />
       <CodeForm
         v-else
         :key="panel.kind === 'edit' ? panel.code.id : 0"

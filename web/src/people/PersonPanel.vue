@@ -100,6 +100,15 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
           </li>
         </ul>
       </template>
+      <template v-if="person.answers.length > 0">
+        <h3>{{ words.people.answers }}</h3>
+        <dl class="answers">
+          <template v-for="({ label, answer }, index) in person.answers" :key="index"
+            ><dt>{{ label }}</dt>
+            <dd>{{ answer }}</dd></template
+          >
+        </dl>
+      </template>
       <h3>{{ words.people.groups }}</h3>
       <ul class="plain-list">
         <li v-for="group in person.groups" :key="group.id" class="group">

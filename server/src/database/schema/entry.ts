@@ -59,6 +59,8 @@ export const joinCodeUse = pgTable(
     codeId: ref(() => joinCode.id).notNull(),
     personId: ref(() => person.id).notNull(),
     at: moment().notNull().defaultNow(),
+    /** What was answered to the code's questions, with the questions as they then were. Personal values: emptied when the person is erased. */
+    answers: jsonb().$type<{ label: string; answer: string }[]>().notNull().default([]),
   },
   (t) => [primaryKey({ columns: [t.codeId, t.personId] }), index('join_code_use_person').on(t.personId)],
 );

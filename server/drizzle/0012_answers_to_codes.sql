@@ -1,0 +1,1 @@
+ALTER TABLE "join_code_use" ADD COLUMN "answers" jsonb DEFAULT '[]'::jsonb NOT NULL;
