@@ -118,7 +118,7 @@ test('the head of one branch searches, filters, picks, exports and guesses, and 
     await page.keyboard.press('Escape');
     await button(page, /Find anything/u).click();
     await page.getByRole('combobox', { name: 'Find anything' }).fill(email ?? '');
-    await expect(page.getByText(`Nothing is called “${email ?? ''}”.`)).toBeVisible();
+    await expect(page.getByText(`No match for “${email ?? ''}”.`)).toBeVisible();
   }
   await page.keyboard.press('Escape');
   const [stranger] = strangers;

@@ -82,7 +82,7 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
     await expect(page.locator('.count.look .big')).toHaveText(String(expected.problem_rows.length - 1));
     brought = fresh + 1;
     await page.getByRole('button', { name: `Bring in ${brought} people` }).click();
-    await expect(page.getByRole('heading', { name: `It is in: ${brought} new people.` })).toBeVisible();
+    await expect(page.getByRole('heading', { name: `${brought} people added.` })).toBeVisible();
     await page.getByRole('button', { name: 'To the group' }).click();
     await page.waitForURL('**/groups/2**');
     const after = (await json<Tree>(page, '/api/v1/groups')).groups;

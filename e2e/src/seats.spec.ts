@@ -15,7 +15,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await expect(page.getByText('2 people would be in line for a seat. In the order of the file: rows 2 and 3.')).toBeVisible();
     await expect(page.getByRole('cell', { name: 'New, in line for a seat' })).toHaveCount(2);
     await button(page, 'Bring in 2 people').click();
-    await expect(page.getByRole('heading', { name: 'It is in: 2 new people.' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: '2 people added.' })).toBeVisible();
   });
 
   await page.goto(`/ways-in/${islandHarbours}/codes`);
@@ -38,7 +38,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await button(joiner, 'Join').click();
     await expect(joiner.getByText('You stand in line for a seat for Boat handling 1.')).toBeVisible();
     await button(joiner, 'To my courses').click();
-    await expect(course).toContainText('You stand in line for a seat, at place');
+    await expect(course).toContainText('in line for a seat. The course opens when it is your turn.');
     place = await numberIn(joiner, 'article:has-text("in line") p');
     expect(place).toBeGreaterThan(2);
     await expect(course.getByRole('button')).toHaveCount(0);
@@ -54,10 +54,10 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
   });
 
   await test.step('more seats: the look names who gets one, and the joiner’s screen opens the course by itself', async () => {
-    await button(page, 'Change the seats').click();
+    await button(page, 'Change this licence').click();
     const panel = page.locator('aside.panel');
     await panel.getByLabel('Seats', { exact: true }).fill('120');
-    await expect(panel).toContainText('seats are needed');
+    await expect(panel).toContainText('in line would get a seat.');
     await panel.getByRole('button', { name: 'Who?' }).click();
     await expect(panel.locator('.names')).toContainText('Zenobia Waitwell');
     await panel.getByRole('button', { name: 'Save' }).click();

@@ -953,6 +953,7 @@ const entry = {
   bring: (people: number, rows: number) =>
     people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Bring in ${some(rows, 'row', 'rows')}` : entry.nothing,
   getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
+  leave: (name: string) => `${name} is not brought in yet. Leave this page?`,
   problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`,
   whyColumn: 'What is wrong',
   outcomes,
@@ -1604,6 +1605,7 @@ const changes = {
     const more = rows.length - first.length;
     return `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(more > 0 ? [...first, `${showNumber(more)} more`] : first)}.`;
   },
+  leaveIt: 'What you entered is not saved. Leave this page?',
   noSeatMoves: 'Nobody gets or loses a seat by this.',
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   letters: (count: number) => many(count, 'letter is sent', 'letters are sent'),

@@ -45,7 +45,7 @@ useLeaveGuard(
   () => words.access.leave(draft.count.value),
 );
 const change = computed<Change | null>(() => draft.change.value);
-const inHand = useChange(change, words.access.applied);
+const inHand = useChange(change, words.access.applied, { ownGuard: true });
 async function apply(): Promise<void> {
   if (await inHand.apply()) draft.clear();
 }

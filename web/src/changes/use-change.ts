@@ -6,6 +6,7 @@ import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { undoAtOnce } from './apply-at-once.ts';
 
 export interface ChangeInHand {
@@ -21,12 +22,13 @@ export interface ChangeInHand {
 
 /**
  * Looks at a change whenever it becomes another one, and applies exactly what was seen. When others
- * changed something meanwhile, nothing is applied and the new effects are shown. `settleMilliseconds`: for what is typed.
+ * changed something meanwhile, nothing is applied and the new effects are shown. What became another change than it was at
+ * first, and was not applied, is not left without a question. `settleMilliseconds`: for what is typed; `ownGuard`: the page asks.
  */
 export function useChange(
   change: Ref<Change | null>,
   applied: MaybeRefOrGetter<string>,
-  { settleMilliseconds = 0 }: { settleMilliseconds?: number } = {},
+  { settleMilliseconds = 0, ownGuard = false }: { settleMilliseconds?: number; ownGuard?: boolean } = {},
 ): ChangeInHand {
   const queries = useQueryClient();
   const look = shallowRef<Look | null>(null);
@@ -36,6 +38,12 @@ export function useChange(
   const appliedId = ref<number | null>(null);
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
+  const settled = [JSON.stringify(change.value)];
+  if (!ownGuard)
+    useLeaveGuard(
+      () => change.value !== null && !settled.includes(JSON.stringify(change.value)),
+      () => words.changes.leaveIt,
+    );
 
   watch(
     change,
@@ -73,6 +81,7 @@ export function useChange(
     try {
       const { changeId } = await call('apply', { body: { change: change.value, digest: look.value.digest, requestId } });
       appliedId.value = changeId;
+      settled[1] = JSON.stringify(change.value);
       await queries.invalidateQueries();
       tell(said, { label: words.changes.undo, run: () => void undoAtOnce(changeId) });
       return true;

@@ -14,6 +14,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { showNumber } from '../ui/format.ts';
 import { useSteps } from '../ui/in-steps.ts';
+import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { saveCsv, saveText } from '../ui/save-csv.ts';
 import { words } from '../words.ts';
 import BringInDone from './BringInDone.vue';
@@ -69,7 +70,13 @@ watchDebounced(
   },
   { debounce: 250, deep: true },
 );
-const inHand = useChange(change, words.entry.done);
+const inHand = useChange(change, words.entry.done, { ownGuard: true });
+// Another group is another place for the same file.
+useLeaveGuard(
+  () => file.read.value !== null,
+  () => words.entry.leave(file.name.value ?? ''),
+  (to, from) => to.params['part'] === from.params['part'],
+);
 const look = inHand.look;
 const inLine = computed(() => new Set(look.value?.seats.rows));
 const summary = file.summary;

@@ -68,7 +68,17 @@ const text = (row: CheckedRow, fields: readonly RosterField[]): string => {
     .join(' – ');
 };
 const width = computed(() => columns.value.length + 2);
-const editing = ref<string | null>(null);
+/** The cell being typed in: a check that comes in meanwhile must not write over it. */
+const editing = ref<{ row: number; was: string; typed: string } | null>(null);
+function typing(row: CheckedRow, field: RosterField, typed: string): void {
+  const was = editing.value?.row === row.row ? editing.value.was : (row.cells[field] ?? '');
+  editing.value = { row: row.row, was, typed };
+}
+function mended(row: number, field: RosterField): void {
+  const cell = editing.value;
+  editing.value = null;
+  if (cell?.row === row) void file.mend(row, field, cell.was, cell.typed);
+}
 </script>
 
 <template>
@@ -140,10 +150,11 @@ const editing = ref<string | null>(null);
                 <span v-if="line.row.field === 'lastDay'" class="sr-only">{{ line.row.cells.firstDay }}</span>
                 <input
                   class="mend"
-                  :value="line.row.cells[line.row.field] ?? ''"
+                  :value="editing?.row === line.row.row ? editing.typed : (line.row.cells[line.row.field] ?? '')"
                   :aria-label="words.entry.mend(words.entry.fields[line.row.field], line.row.row)"
-                  @focus="editing = line.row.cells[line.row.field] ?? ''"
-                  @change="file.mend(line.row.row, line.row.field, editing ?? '', ($event.target as HTMLInputElement).value)"
+                  @input="typing(line.row, line.row.field, ($event.target as HTMLInputElement).value)"
+                  @change="mended(line.row.row, line.row.field)"
+                  @blur="editing = null"
                 />
               </template>
               <template v-else>{{ text(line.row, column.fields) }}</template>
