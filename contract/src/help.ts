@@ -9,6 +9,10 @@ export const signInCard = z.object({
   personId: id,
   name: z.string(),
   signInName: z.string(),
+  /** The groups they are in. */
+  group: z.string(),
+  /** Signs in together with the sign-in name, where there is no camera; kept nowhere but on the card, like the token. */
+  word: z.string(),
   /** Signs in; it is not kept anywhere but on the card. */
   token: z.string(),
   link: z.string(),
@@ -58,7 +62,11 @@ export const helpRoutes = defineRoutes({
     who: 'leader',
     summary: 'Cards that were just made, as a PDF',
     body: z.strictObject({
-      tokens: z.array(z.string().max(60)).min(1).max(mostCards),
+      /** In the order in which they are printed. */
+      cards: z
+        .array(z.strictObject({ token: z.string().max(60), word: z.string().max(20) }))
+        .min(1)
+        .max(mostCards),
       paper: z.enum(papers),
       onPage: z.union([z.literal(8), z.literal(10)]),
     }),
@@ -79,6 +87,14 @@ export const helpRoutes = defineRoutes({
         .object({ code: z.string(), state: z.enum(['open', 'paused', 'not yet', 'ended', 'full']), groups: z.array(z.string()) })
         .nullable(),
     }),
+  },
+  helpRecent: {
+    method: 'GET',
+    path: '/api/v1/help/recent',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'Who could not get in lately and has not since, of those whom one helps',
+    response: z.object({ people: z.array(named.extend({ group: z.string().nullable(), at: moment, tries: z.number().int() })) }),
   },
   helpPerson: {
     method: 'GET',

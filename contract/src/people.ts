@@ -20,6 +20,8 @@ export const peopleFilter = scopeQuery.extend({
   anyTag: idList,
   allTags: idList,
   noTag: idList,
+  /** Who never came in at all; whose address nobody has shown to be theirs. */
+  entry: z.enum(['all', 'never in', 'not confirmed']).default('all'),
   /** One of the reader's own lists. */
   list: idInPath.optional(),
   sort: z.enum(['name', '-name', '-active']).default('name'),
@@ -126,6 +128,7 @@ export const personSheet = z.object({
 });
 export type PersonSheet = z.output<typeof personSheet>;
 
+export const mostLetters = 500;
 const personParams = z.object({ personId: idInPath });
 
 const page = { after: z.string().max(400).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };
@@ -225,6 +228,15 @@ export const peopleRoutes = defineRoutes({
     summary: 'Send a one-time sign-in to the address on file',
     params: personParams,
     response: 'nothing',
+  },
+  sendSignIns: {
+    method: 'POST',
+    path: '/api/v1/people/sign-in-letters',
+    room: 'accounts',
+    who: 'leader',
+    summary: 'The same to many: whoever has no address, got one within the hour, or is not helped by the reader gets none',
+    body: z.strictObject({ personIds: z.array(id).min(1).max(mostLetters) }),
+    response: z.object({ sent: z.number().int(), notSent: z.number().int() }),
   },
   oneTimeSignIn: {
     method: 'POST',

@@ -235,6 +235,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: accounts.shared, expected: is(204, 404, 404, 404, 404, 401) },
   ],
   // To the address on file, so for anybody whom one helps to sign in.
+  // Whom the sender does not help gets none, and that is all that is said.
+  sendSignIns: [{ given: ({ addressed }) => ({ body: { personIds: [addressed] } }), expected: is(200, 200, 200, 200, 404, 401) }],
   sendSignIn: [
     { given: ({ addressed }) => ({ params: { personId: addressed } }), expected: is(204, 204, 204, 404, 404, 401, 404) },
     { given: accounts.elsewhere, expected: is(204, 404, 404, 204, 404, 401) },
@@ -330,11 +332,12 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   makeCards: [{ given: ({ elsewhere }) => ({ body: { personIds: [elsewhere] } }), expected: is(200, 200, 200, 200, 404, 401) }],
   cardFile: [
     {
-      given: () => ({ body: { tokens: ['x'.repeat(32)], paper: 'A4', onPage: 8 } }),
+      given: () => ({ body: { cards: [{ token: 'x'.repeat(32), word: 'CCCC-CCCC' }], paper: 'A4', onPage: 8 } }),
       expected: is(404, 404, 404, 404, 404, 401),
     },
   ],
   helpFind: [{ given: () => ({ query: { q: 'a' } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  helpRecent: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
   helpPerson: [
     { given: accounts.own, expected: is(200, 200, 200, 404, 404, 401, 404) },
     { given: accounts.elsewhere, expected: is(200, 404, 404, 200, 404, 401) },

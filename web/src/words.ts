@@ -543,6 +543,11 @@ const people = {
   nameHidden: 'Name hidden from other learners',
   saved: 'Saved.',
   sendLetter: 'Send a sign-in letter',
+  entry: 'Signing in',
+  entries: { all: 'Anybody', 'never in': 'Never signed in', 'not confirmed': 'Address not confirmed' },
+  sendLetters: 'Send sign-in links',
+  lettersSent: (sent: number, notSent: number) =>
+    `${many(sent, 'letter is on its way.', 'letters are on their way.')}${notSent > 0 ? ` ${some(notSent, 'person gets', 'people get')} none: no address, a letter within the last hour, or not yours to help.` : ''}`,
   letterSent: 'The letter is on its way to the address on file.',
   oneTime: 'One-time sign-in',
   oneTimeWhat: (until: string) => `This address signs them in once, until ${until}. It is shown only here.`,
@@ -1299,11 +1304,14 @@ const cards = {
   fileName: 'sign-in-cards.pdf',
   paper: 'Paper',
   onPage: 'Cards on a page',
+  order: 'Order',
+  orders: { group: 'By group', name: 'By name' },
+  noCamera: (address: string) => `No camera? Type this word at ${address}`,
   aPage: (count: number) => `${count} a page`,
   page: (number: number) => `Page ${number}`,
   signInName: 'Sign-in name',
-  once: (day: string) => `The square signs in once${day ? `, until ${day}` : ''}; then you choose a password.`,
-  lasting: 'The square signs in. Keep it to yourself.',
+  once: (day: string) => `Signs in once${day ? `, until ${day}` : ''}; then you choose a password.`,
+  lasting: 'Signs in again and again. Keep it to yourself.',
   qr: (name: string) => `QR code that signs in ${name}`,
 };
 
@@ -1350,6 +1358,9 @@ const help = {
   whoHint: 'The sign-in page shows a number of six digits that they can read out.',
   noAccount: 'No account in your groups has the name that was typed. Ask how they write it, or invite them.',
   nobody: (typed: string) => `Nobody you may see is called “${typed}”.`,
+  recent: 'Could not sign in lately',
+  noneRecent: 'Nobody in your groups had trouble signing in during the last two weeks.',
+  tries: (count: number, ago: string) => (count === 1 ? `a wrong password ${ago}` : `${count} wrong passwords, the last ${ago}`),
   codeIs: (code: string, groups: string[], state: JoinCode['state']) =>
     state === 'open'
       ? `The code ${code} is open and lets people into ${list(groups)}.`

@@ -1,7 +1,7 @@
-import { type AccountFacts, may, type Power, showJoinCode, type Tree } from '@gate-roster/core';
+import { type AccountFacts, branchesWith, may, type Power, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { noteAct } from '../changes/note-act.ts';
-import { maybeRow, type Queryable } from '../database/connect.ts';
+import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -12,10 +12,10 @@ import { actableAccount, maybeAccount } from '../people/account.ts';
 import { visiblePerson } from '../people/scope.ts';
 import type { SignedIn } from './actor.ts';
 import { hangingOn } from './hand-over.ts';
-import { findForHelp, helpSheetOf } from './help-someone.ts';
+import { findForHelp, helpSheetOf, recentTrouble } from './help-someone.ts';
 import { seenGroups } from './reach.ts';
 import { slowDown } from './slow-down.ts';
-import { makeOneTimeLink, makeWord } from './tokens.ts';
+import { makeLetterLinks, makeOneTimeLink, makeWord, showWord } from './tokens.ts';
 
 const letterHours = 24;
 const handedOverHours = 1;
@@ -28,6 +28,27 @@ const lettersToOne = { points: 5, seconds: 24 * 3600 };
 
 export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
   const byPerson = slowDown(pool, 'help-letter', lettersToOne);
+
+  /** A one-time sign-in for each, by letter to the address on file. */
+  async function sendLetters(
+    actor: SignedIn,
+    to: readonly { personId: number; address: string; name: string; groupId: number | null }[],
+  ): Promise<void> {
+    const until = momentInWords(new Date(now().getTime() + letterHours * 3_600_000), actor.timeZone);
+    const links = await makeLetterLinks(db, to, letterHours);
+    await writeLetters(
+      db,
+      settings.publicUrl,
+      'sign in',
+      to.map(({ personId, address, name, groupId }) => ({
+        personId,
+        address,
+        groupId,
+        values: { name, until, link: `${settings.publicUrl}/enter#${links.get(personId) ?? ''}` },
+      })),
+    );
+  }
+
   return {
     async hangingOn({ actor, params: { personId } }) {
       await visiblePerson(db, actor, personId);
@@ -55,20 +76,35 @@ export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
       );
       if (!to?.email) throw new ProblemError('no-address');
       await byPerson.take(String(personId));
-      const token = await makeOneTimeLink(db, personId, letterHours, { address: to.email });
-      await writeLetters(db, settings.publicUrl, 'sign in', [
-        {
-          personId,
-          address: to.email,
-          groupId: groups[0] ?? null,
-          values: {
-            name: to.name,
-            until: momentInWords(new Date(now().getTime() + letterHours * 3_600_000), actor.timeZone),
-            link: `${settings.publicUrl}/enter#${token}`,
-          },
-        },
-      ]);
+      await sendLetters(actor, [{ personId, address: to.email, name: to.name, groupId: groups[0] ?? null }]);
       await noteAct(db, actor.personId, 'send-sign-in', personId, groups);
+    },
+
+    async sendSignIns({ actor, body: { personIds } }) {
+      const wanted = new Set(personIds);
+      const tops = branchesWith(actor, 'helpSignIn');
+      const to = await rows<{ personId: number; address: string; name: string; groupId: number | null; groups: number[] }>(
+        db,
+        sql`
+        select n.person_id as "personId", n.email as address, n.given_name as name, g.ids[1] as "groupId", g.ids as groups
+        from personal_now n join person_state s on s.person_id = n.person_id and s.until_at is null and s.state = 'active'
+        cross join lateral (select array(select m.group_id from membership m where m.person_id = n.person_id and m.until_at is null
+          and ${tops === null ? sql`true` : sql`m.group_id in (select group_id from group_branch where ancestor_id = any(${ids(tops)}))`} order by m.row_id) as ids) g
+        where n.person_id = any(${ids(wanted)}) and n.email is not null and ${tops === null ? sql`true` : sql`g.ids <> '{}'`}
+          and not exists (select 1 from one_time_link l where l.person_id = n.person_id and l.by_letter and l.used_at is null and l.ends_at > now() + make_interval(hours => ${letterHours - 1}::int))`,
+      );
+      if (to.length > 0) {
+        await sendLetters(actor, to);
+        const groups = [...new Set(to.flatMap((each) => each.groups))];
+        await noteAct(
+          db,
+          actor.personId,
+          'send-sign-in',
+          to.map(({ personId }) => personId),
+          groups,
+        );
+      }
+      return { sent: to.length, notSent: wanted.size - to.length };
     },
 
     async oneTimeSignIn({ actor, params: { personId } }) {
@@ -88,9 +124,13 @@ export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
       await noteAct(db, actor.personId, 'let-in-now', personId, groupsOf(account));
       return {
         link: `${settings.publicUrl}/enter#${token}`,
-        word: `${word.slice(0, 4)}-${word.slice(4)}`,
+        word: showWord(word),
         until: new Date(now().getTime() + besideOneMinutes * 60_000).toISOString(),
       };
+    },
+
+    async helpRecent({ actor }) {
+      return recentTrouble(db, actor);
     },
 
     async helpFind({ actor, query: { q } }) {

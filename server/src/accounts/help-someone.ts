@@ -1,5 +1,6 @@
 import type { Answer, HelpSheet, Routes } from '@gate-roster/contract';
 import {
+  branchesWith,
   firstObstacle,
   joinCodeKey,
   joinCodeState,
@@ -11,7 +12,7 @@ import {
   type Tree,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { maybeCode } from '../entry/codes.ts';
 import { notFound } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
@@ -22,6 +23,7 @@ import { mayHelp } from './help-routes.ts';
 import { progressSight, seenGroups } from './reach.ts';
 
 const foundAtOnce = 8;
+const recentAtOnce = 20;
 
 /** Whom a helper may mean: by a number read out, a join code, or a name. Outside their branches there is nobody. */
 export async function findForHelp(db: Queryable, actor: SignedIn, tree: Tree, q: string, now: Date): Promise<Answer<Routes['helpFind']>> {
@@ -35,6 +37,24 @@ export async function findForHelp(db: Queryable, actor: SignedIn, tree: Tree, q:
     order by n.family_name collate people_order, n.given_name collate people_order limit ${foundAtOnce}`,
   );
   return { people, number: await numberFor(db, actor, q), code: await codeFor(db, actor, tree, q, now) };
+}
+
+/** Who of the branches in which the actor helps could not get in lately and has not since, the latest first. A sign-in that works forgets the rest. */
+export async function recentTrouble(db: Queryable, actor: SignedIn): Promise<Answer<Routes['helpRecent']>> {
+  const tops = branchesWith(actor, 'helpSignIn');
+  const theirs = sql`
+    select g.name from membership m join group_now g on g.id = m.group_id where m.person_id = n.person_id and m.until_at is null
+      and ${tops === null ? sql`true` : sql`m.group_id in (select group_id from group_branch where ancestor_id = any(${ids(tops)}))`} order by m.row_id limit 1`;
+  const found = await rows<{ id: number; name: string; group: string | null; at: string; tries: number }>(
+    db,
+    sql`
+    select n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, h.name as "group", t.at, t.tries
+    from (select person_id, max(at) as at, count(*)::int as tries from sign_in_trouble where person_id is not null group by person_id) t
+    join personal_now n on n.person_id = t.person_id join person p on p.id = t.person_id
+    ${tops === null ? sql`left join` : sql`join`} lateral (${theirs}) h on true
+    where p.erased_at is null order by t.at desc limit ${recentAtOnce}`,
+  );
+  return { people: found.map(({ at, ...person }) => ({ ...person, at: iso(at) })) };
 }
 
 /** Of a number that was read out: whose it is, when the helper may know them. No account, and not theirs, are one answer. */

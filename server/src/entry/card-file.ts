@@ -15,6 +15,8 @@ const fontFiles = (weight: 400 | 700): { name: string; file: string }[] =>
 export interface PrintedCard {
   name: string;
   signInName: string;
+  group: string;
+  word: string;
   link: string;
   isLasting: boolean;
   until: string | null;
@@ -134,16 +136,20 @@ function drawCard(
   document.fillColor('#555');
   at += write(organisation, 400, 8, x + inset, at, room) + 4;
   document.fillColor('#000');
-  at += write(card.name, 700, 14, x + inset, at, room) + 4;
+  at += write(card.name, 700, 14, x + inset, at, room) + 1;
   document.fillColor('#555');
+  at += write(card.group, 400, 8.5, x + inset, at, room) + 3;
   at += write('Sign-in name', 400, 7.5, x + inset, at, room);
   document.fillColor('#000');
-  at += write(card.signInName, 700, 12, x + inset, at, room) + 4;
-  at += write(address, 400, 9, x + inset, at, room) + 4;
+  at += write(card.signInName, 700, 12, x + inset, at, room) + 2;
+  document.fillColor('#555');
+  at += write(`No camera? At ${address}/enter`, 400, 7.5, x + inset, at, room);
+  document.fillColor('#000');
+  at += write(card.word, 700, 12, x + inset, at, room) + 3;
   document.fillColor('#555');
   const use = card.isLasting
-    ? 'The square signs in. Keep it to yourself.'
-    : `The square signs in once${card.until ? `, until ${dayInWords(new Date(card.until), timeZone)}` : ''}.`;
+    ? 'Signs in again and again. Keep it to yourself.'
+    : `Signs in once${card.until ? `, until ${dayInWords(new Date(card.until), timeZone)}` : ''}.`;
   write(use, 400, 7.5, x + inset, at, room);
 }
 

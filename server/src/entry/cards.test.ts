@@ -45,12 +45,16 @@ test('cards are made for people wholly in one’s branch; of others only their n
   const { cards, notYours } = await head.call('makeCards', { body: { personIds: [...own, ...elsewhere, 2] } });
   expect(cards.map(({ personId }) => personId).sort()).toEqual(own.sort());
   expect(notYours).toBe(2);
-  const file = await head.send('cardFile', { body: { tokens: cards.map(({ token }) => token), paper: 'Letter', onPage: 10 } });
+  const file = await head.send('cardFile', {
+    body: { cards: cards.map(({ token, word }) => ({ token, word })), paper: 'Letter', onPage: 10 },
+  });
   const pdf = Buffer.from(await file.arrayBuffer());
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   // Only whoever made them prints them.
   const mirela = await site.as('mirela');
-  expect((await mirela.send('cardFile', { body: { tokens: cards.map(({ token }) => token), paper: 'A4', onPage: 8 } })).status).toBe(404);
+  expect(
+    (await mirela.send('cardFile', { body: { cards: cards.map(({ token, word }) => ({ token, word })), paper: 'A4', onPage: 8 } })).status,
+  ).toBe(404);
 });
 
 test('a card works once, asks for a password, and is worthless when another is printed', async () => {
@@ -64,6 +68,24 @@ test('a card works once, asks for a password, and is worthless when another is p
   expect((await use(second.token, 'another one, and longer')).status).toBe(410);
   const again = await site.as(null);
   await again.call('signIn', { body: { signInName: second.signInName, password: 'seven gulls on a rail' } });
+});
+
+test('the word on a card does what its square does, with the sign-in name of its holder and no other, in any writing', async () => {
+  const [personId = 0, other = 0] = await peopleOf(shoreCrew, 2);
+  const card = await cardOf(personId);
+  const { signInName } = await cardOf(other);
+  expect(card.group).toBe('Shore crew');
+  const client = await site.as(null);
+  const useWord = async (key: { signInName: string; word: string }) =>
+    (await client.send('useOneTime', { body: { key, password: 'seven gulls on a rail' } })).status;
+  expect(await useWord({ signInName, word: card.word })).toBe(410);
+  expect(await useWord({ signInName: card.signInName, word: 'CCCC-CCCC' })).toBe(410);
+  // Printing tells nobody a word: whoever does not have it gets no card.
+  expect(
+    (await head.send('cardFile', { body: { cards: [{ token: card.token, word: 'CCCC-CCCC' }], paper: 'A4', onPage: 8 } })).status,
+  ).toBe(404);
+  expect(await useWord({ signInName: card.signInName.toUpperCase(), word: card.word.replace('-', ' ').toLowerCase() })).toBe(200);
+  expect((await use(card.token, 'another one, and longer')).status).toBe(410);
 });
 
 test('a lasting card of young learners signs in until replaced, into its group’s courses alone, and out when nobody is there', async () => {
@@ -95,9 +117,9 @@ test('a lasting card of young learners signs in until replaced, into its group�
   // No password came of it, and the card signs in again.
   expect((await admin.call('person', { params: { personId } })).hasPassword).toBe(false);
   expect((await use(card?.token ?? '', null)).status).toBe(200);
-  later = 9 * minute;
+  later = 6 * minute;
   expect((await client.send('myCourses')).status).toBe(200);
-  later = 18 * minute;
+  later = 12 * minute;
   expect((await client.send('myCourses')).status).toBe(200);
   later = 29 * minute;
   expect((await client.send('myCourses')).status).toBe(401);

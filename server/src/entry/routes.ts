@@ -30,7 +30,7 @@ import { found, notFound, ProblemError } from '../http/problem.ts';
 import { momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
 import { groupsOf } from '../people/scope.ts';
 import { cardFile } from './card-file.ts';
-import { cardsAhead, cardsByToken, makeCards } from './cards.ts';
+import { cardsAhead, cardsToPrint, makeCards } from './cards.ts';
 import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode, wrongCodeLimiter } from './codes.ts';
 import { fileOfUses, usesOfCode } from './code-uses.ts';
 import { joinByCode } from './join.ts';
@@ -214,8 +214,8 @@ export function entryHandlers(deps: Deps): Handlers {
       return makeCards(db, actor, await wholeTree(db), body.personIds, { publicUrl: settings.publicUrl, now: now() });
     },
 
-    async cardFile({ actor, body: { tokens, paper, onPage } }) {
-      const cards = await cardsByToken(db, actor, tokens, settings.publicUrl);
+    async cardFile({ actor, body: { cards: printed, paper, onPage } }) {
+      const cards = await cardsToPrint(db, actor, printed, settings.publicUrl);
       const content = await cardFile(cards, {
         paper,
         onPage,

@@ -24,7 +24,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
       await pathTo(db, actor, groupId);
       if (filter.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      const everybody: PeopleFilter = { ...filter, search: '', anyTag: [], allTags: [], noTag: [], list: undefined };
+      const everybody: PeopleFilter = { ...filter, search: '', anyTag: [], allTags: [], noTag: [], entry: 'all', list: undefined };
       const [page, matching, total] = await Promise.all([
         peoplePage(db, actor, groupId, filter, { after, limit }),
         countPeople(db, actor, groupId, filter),

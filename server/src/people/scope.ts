@@ -39,6 +39,11 @@ export function peopleWhere(actor: SignedIn, groupId: number, filter: PeopleFilt
   if (filter.anyTag.length > 0) parts.push(has(filter.anyTag));
   for (const tag of filter.allTags) parts.push(has([tag]));
   if (filter.noTag.length > 0) parts.push(sql`not ${has(filter.noTag)}`);
+  if (filter.entry === 'never in') parts.push(sql`p.signed_in_at is null`);
+  if (filter.entry === 'not confirmed')
+    parts.push(
+      sql`exists (select 1 from personal e where e.person_id = p.id and e.until_at is null and e.confirmed_email is null and (e.email is not null or e.address_failed))`,
+    );
   if (filter.list !== undefined)
     parts.push(
       sql`exists (select 1 from personal_list_person x join personal_list l on l.id = x.list_id and l.owner_id = ${actor.personId} where x.person_id = p.id and x.list_id = ${filter.list})`,

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
+import { showAgo } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
 import { words } from '../words.ts';
 import HelpAnswer from './HelpAnswer.vue';
@@ -27,6 +28,11 @@ const { data, error, isPending, refetch } = useQuery({
   queryFn: ({ signal }) => call('helpFind', { query: { q: asked.value } }, signal),
   enabled: () => asked.value !== '',
   placeholderData: keepPreviousData,
+  staleTime: 0,
+});
+const { data: recent } = useQuery({
+  queryKey: ['help', 'recent'],
+  queryFn: ({ signal }) => call('helpRecent', {}, signal),
   staleTime: 0,
 });
 // A number names one account: it opens at once.
@@ -64,6 +70,20 @@ const isNothing = computed(
         />
         <p v-if="isNothing" class="answer" role="status">{{ w.nobody(asked) }}</p>
       </template>
+      <section v-if="personId === null && asked === '' && recent && recent.people.length > 0">
+        <h2>{{ w.recent }}</h2>
+        <OfferedList
+          :items="
+            recent.people.map(({ id, name, group, at, tries }) => ({
+              key: id,
+              title: name,
+              note: `${group ?? words.people.inNoGroup}, ${w.tries(tries, showAgo(at))}`,
+            }))
+          "
+          @take="recent.people[$event] && show(recent.people[$event].id)"
+        />
+      </section>
+      <p v-else-if="personId === null && asked === '' && recent" class="soft">{{ w.noneRecent }}</p>
       <HelpAnswer v-if="personId !== null" :key="personId" :person-id="personId" />
     </div>
   </main>

@@ -61,9 +61,9 @@ async function signIn(event: Event): Promise<void> {
       </p>
       <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ words.accounts.signIn }}</v-btn>
       <p class="ways">
-        <router-link class="code" :to="{ name: 'forgot' }">{{ words.addresses.forgot }}</router-link>
-        <router-link class="code" :to="{ name: 'enter' }">{{ words.enter.byWord }}</router-link>
-        <router-link class="code" :to="{ name: 'join' }">{{ words.areas.enterCode }}</router-link>
+        <router-link class="code plain-link" :to="{ name: 'forgot' }">{{ words.addresses.forgot }}</router-link>
+        <router-link class="code plain-link" :to="{ name: 'enter' }">{{ words.enter.byWord }}</router-link>
+        <router-link class="code plain-link" :to="{ name: 'join' }">{{ words.areas.enterCode }}</router-link>
       </p>
     </form>
   </AccountCard>

@@ -4,7 +4,6 @@ import { fileLimits } from '@gate-roster/core';
 import { useDropZone, useEventListener, watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { call } from '../api/call.ts';
 import { undoAtOnce } from '../changes/apply-at-once.ts';
 import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
@@ -19,6 +18,7 @@ import { saveCsv, saveText } from '../ui/save-csv.ts';
 import { words } from '../words.ts';
 import BringInDone from './BringInDone.vue';
 import BringInFoot from './BringInFoot.vue';
+import { goToCards } from './cards-of-change.ts';
 import ColumnMapping from './ColumnMapping.vue';
 import FileReading from './FileReading.vue';
 import GroupsToMake from './GroupsToMake.vue';
@@ -151,8 +151,7 @@ async function toGroup(): Promise<void> {
   await router.push(scope.linkTo('groups'));
 }
 async function toCards(): Promise<void> {
-  const { ids } = await call('changePeople', { params: { changeId: done.value?.changeId ?? 0 } });
-  await router.push({ name: 'cards', state: { personIds: ids } });
+  await goToCards(router, done.value?.changeId ?? 0);
 }
 </script>
 

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { words } from '../words.ts';
+import { mostCards } from './cards-of-change.ts';
 
 /** A file is in: what comes next. */
 defineProps<{ newPeople: number }>();
 defineEmits<{ cards: []; group: []; another: []; undo: [] }>();
-/** More cards than this are nobody's to print at once. */
-const mostCards = 2000;
 </script>
 
 <template>

@@ -13,6 +13,8 @@ import { saveFile } from '../ui/save-file.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 
+const orders = ['group', 'name'] as const;
+
 /** Sign-in cards for the people one came with: what making them does, then the sheet for print and PDF. */
 const session = useSession();
 const router = useRouter();
@@ -43,7 +45,7 @@ async function savePdf(): Promise<void> {
   try {
     await saveFile(
       'cardFile',
-      { body: { tokens: cards.value.map(({ token }) => token), paper: paper.value, onPage: onPage.value } },
+      { body: { cards: sorted.value.map(({ token, word }) => ({ token, word })), paper: paper.value, onPage: onPage.value } },
       w.fileName,
     );
   } catch (failure) {
@@ -55,9 +57,14 @@ async function savePdf(): Promise<void> {
 const print = (): void => {
   window.print();
 };
+const order = ref<(typeof orders)[number]>('group');
+/** The server gives them by name. */
+const sorted = computed(() =>
+  order.value === 'name' ? cards.value : [...cards.value].sort((a, b) => a.group.localeCompare(b.group, undefined, { numeric: true })),
+);
 const pages = computed(() => {
   const found: SignInCard[][] = [];
-  for (let at = 0; at < cards.value.length; at += onPage.value) found.push(cards.value.slice(at, at + onPage.value));
+  for (let at = 0; at < sorted.value.length; at += onPage.value) found.push(sorted.value.slice(at, at + onPage.value));
   return found;
 });
 const host = location.host;
@@ -73,6 +80,9 @@ const host = location.host;
       <div class="acts">
         <v-btn variant="text" @click="router.back()">{{ words.waysIn.door.back }}</v-btn>
         <template v-if="cards.length > 0">
+          <v-btn-toggle v-model="order" mandatory divided density="compact" :aria-label="w.order">
+            <v-btn v-for="each in orders" :key="each" :value="each">{{ w.orders[each] }}</v-btn>
+          </v-btn-toggle>
           <v-btn-toggle v-model="paper" mandatory divided density="compact" :aria-label="w.paper">
             <v-btn v-for="each in papers" :key="each" :value="each">{{ each }}</v-btn>
           </v-btn-toggle>
@@ -98,9 +108,11 @@ const host = location.host;
           <div>
             <p class="soft">{{ session.me?.organisation }}</p>
             <p class="name">{{ card.name }}</p>
+            <p class="soft">{{ card.group }}</p>
             <p class="soft">{{ w.signInName }}</p>
             <p class="mono sign-in">{{ card.signInName }}</p>
-            <p>{{ host }}</p>
+            <p class="soft">{{ w.noCamera(`${host}/enter`) }}</p>
+            <p class="mono sign-in">{{ card.word }}</p>
             <p class="soft">{{ card.isLasting ? w.lasting : w.once(card.until ? showDay(card.until.slice(0, 10)) : '') }}</p>
           </div>
           <QrCode class="qr" :text="card.link" :label="w.qr(card.name)" />

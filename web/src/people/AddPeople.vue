@@ -4,9 +4,11 @@ import { type Change, emailProblem, readPerson, type RosterRow } from '@gate-ros
 import { useQuery, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
+import { goToCards, mostCards } from '../entry/cards-of-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
 import { personName } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
@@ -15,6 +17,7 @@ import { words } from '../words.ts';
 /** People into one group: picked from those who are known, or typed, a line for each. Adding takes nothing away. */
 const { group } = defineProps<{ group: GroupSheet }>();
 const emit = defineEmits<{ close: [] }>();
+const router = useRouter();
 const how = ref<'known' | 'new'>('known');
 const typed = ref('');
 const search = ref('');
@@ -48,9 +51,15 @@ const change = computed<Change | null>(() => {
 const inHand = useChange(change, words.people.added(group.name), { settleMilliseconds: 300 });
 const problems = computed(() => inHand.look.value?.rows ?? []);
 const known = computed(() => inHand.look.value?.rowCounts.nothing ?? 0);
+/** Those who are new may need a card to come in with. */
+const fresh = ref(0);
 async function apply(): Promise<void> {
-  if (await inHand.apply()) emit('close');
+  const newPeople = how.value === 'new' ? (inHand.look.value?.newPeople ?? 0) : 0;
+  if (!(await inHand.apply())) return;
+  if (newPeople === 0 || !group.may.managePeople) emit('close');
+  else fresh.value = newPeople;
 }
+const toCards = async (): Promise<void> => goToCards(router, inHand.appliedId.value ?? 0);
 function pick(person: { id: number; givenName: string; familyName: string }): void {
   picked.value = [...picked.value, { id: person.id, name: personName(person) }];
   search.value = '';
@@ -61,7 +70,12 @@ const hint = computed(() =>
 </script>
 
 <template>
-  <section class="add">
+  <section v-if="fresh > 0" class="add" role="status">
+    <h2>{{ words.entry.isIn(fresh) }}</h2>
+    <v-btn v-if="fresh <= mostCards" variant="flat" @click="toCards">{{ words.entry.cardsFor(fresh) }}</v-btn>
+    <v-btn variant="text" @click="emit('close')">{{ words.common.close }}</v-btn>
+  </section>
+  <section v-else class="add">
     <p class="soft">{{ group.name }}</p>
     <h2>{{ words.people.add }}</h2>
     <v-btn-toggle v-model="how" mandatory density="compact" divided>

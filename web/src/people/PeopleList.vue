@@ -9,6 +9,7 @@ import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
+import { failureWords } from '../ui/failure-words.ts';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
@@ -35,9 +36,12 @@ const settled = refDebounced(search, 200);
 const sort = ref<PeopleFilter['sort']>('name');
 const tagsAsked = ref<TagsAsked>({ anyTag: [], allTags: [], noTag: [] });
 const list = ref<number | null>(null);
+const entry = ref<PeopleFilter['entry']>('all');
+const entries = (['all', 'never in', 'not confirmed'] as const).map((value) => ({ value, title: words.people.entries[value] }));
 const session = useSession();
 const router = useRouter();
 const pageSize = 100;
+const lettersAtOnce = 500;
 const rowPixels = 37;
 
 const filter = computed(() => ({
@@ -48,6 +52,7 @@ const filter = computed(() => ({
   anyTag: tagsAsked.value.anyTag.join(),
   allTags: tagsAsked.value.allTags.join(),
   noTag: tagsAsked.value.noTag.join(),
+  entry: entry.value,
   ...(list.value === null ? {} : { list: list.value }),
 }));
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
@@ -91,6 +96,20 @@ async function chooseAll(): Promise<void> {
 }
 const isAllChosen = computed(() => people.value.length > 0 && people.value.every(({ id }) => selection.has(id)));
 const act = ref<PeopleAct | null>(null);
+/** A letter with a one-time sign-in to each who has an address. */
+async function sendLetters(): Promise<void> {
+  try {
+    const chosen = [...selection.chosen.value];
+    const answers: { sent: number; notSent: number }[] = [];
+    for (let at = 0; at < chosen.length; at += lettersAtOnce)
+      answers.push(await call('sendSignIns', { body: { personIds: chosen.slice(at, at + lettersAtOnce) } }));
+    const sum = (key: 'sent' | 'notSent'): number => answers.reduce((all, each) => all + each[key], 0);
+    tell(words.people.lettersSent(sum('sent'), sum('notSent')));
+    selection.clear();
+  } catch (failure) {
+    tell(failureWords(failure));
+  }
+}
 async function takeOffList(): Promise<void> {
   if (list.value === null) return;
   await call('leaveList', { params: { listId: list.value }, body: { personIds: [...selection.chosen.value] } });
@@ -104,7 +123,9 @@ async function dropList(): Promise<void> {
   tell(words.people.listDropped);
   await queries.invalidateQueries({ queryKey: ['lists'] });
 }
-const isNarrowed = computed(() => matching.value < total.value || (settled.value ?? '') !== '' || list.value !== null);
+const isNarrowed = computed(
+  () => matching.value < total.value || (settled.value ?? '') !== '' || list.value !== null || entry.value !== 'all',
+);
 const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 
 /** Arrows walk the rows; with shift they choose on the way. */
@@ -148,6 +169,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
           words.cards.act
         }}</v-btn>
       </template>
+      <v-btn v-if="group.may.helpSignIn" variant="text" @click="sendLetters">{{ words.people.sendLetters }}</v-btn>
       <KeepAsList :person-ids="[...selection.chosen.value]" @kept="selection.clear()" />
       <v-btn v-if="list !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>
       <v-btn variant="text" @click="selection.clear()">{{ words.people.chooseNone }}</v-btn>
@@ -155,6 +177,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
     <div v-else class="tools">
       <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
       <TagFilter v-model="tagsAsked" :group-id="group.id" :may-manage="group.may.managePeople" />
+      <v-select v-model="entry" class="entry" :label="words.people.entry" :items="entries" />
       <ListFilter v-model="list" />
       <v-btn v-if="list !== null" variant="text" @click="dropList">{{ words.people.dropList }}</v-btn>
       <v-chip v-if="counted !== 'yes'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
@@ -297,6 +320,9 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 .tools.chosen {
   background: var(--tide2);
   gap: 4px 8px;
+}
+.entry {
+  max-width: 190px;
 }
 .search {
   max-width: 280px;
