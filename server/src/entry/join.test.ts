@@ -133,7 +133,7 @@ describe('a join code', () => {
     const { code } = await makeCode(head, { powers: open.powers, lastAt, useLimit: 2, needsDecision: true });
     const { answer } = await register(code, given('Lea'));
     expect(answer.outcome).toBe('asking');
-    const [asking] = await askingAt(head, shore);
+    const asking = (await askingAt(head, shore)).find(({ name }) => name === 'Lea Newcomer');
     await head.apply({ kind: 'decide-requests', requestIds: asking?.ids ?? [], decision: 'let in', word: null, asPerson: null });
     const { leaders } = await head.call('group', { params: { groupId: shore } });
     expect(leaders.find(({ name }) => name === 'Lea Newcomer')).toMatchObject({ powers: ['seeProgress', 'decideEntry'] });
