@@ -661,7 +661,11 @@ const access = {
   paidBy: 'Licence',
   costsNothing: 'none needed',
   licence: (name: string, firstDay: string | null) => (firstDay ? `${name}, from ${showDay(firstDay)}` : name),
-  keys: 'Arrows move, Space opens, X blocks, Enter shows what applies, Backspace ends it.',
+  keys: 'Arrows move, Shift draws a range, Space opens, X blocks, Enter shows what applies, Backspace ends it.',
+  range: (cells: number) => `${cells} cells chosen`,
+  openRange: 'Open courses',
+  blockRange: 'Block courses',
+  undraftRange: 'Remove from draft',
   leave: (count: number) =>
     `Your draft of ${some(count, 'statement', 'statements')} is not applied. Leave this page? The draft stays until you close this tab.`,
   atCell: (course: string, group: string) => `${course} for ${group}`,

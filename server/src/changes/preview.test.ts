@@ -180,12 +180,6 @@ async function compare(change: Change): Promise<{ changeId: number; size: number
     said.undone = happened.undone;
     said.done = happened.done;
   }
-  if (change.kind === 'undo') {
-    // Known gap: where several come back at once and there are too few seats, the preview's order of the line may differ. How many must agree.
-    expect([said.given.length, said.line.length]).toEqual([happened.given.length, happened.line.length]);
-    said.given = happened.given;
-    said.line = happened.line;
-  }
   expect({ kind: change.kind, change, ...happened }).toEqual({ kind: change.kind, change, ...said });
   const size = Object.values(happened).reduce((sum: number, each) => sum + (Array.isArray(each) ? each.length : 0), 0);
   return { changeId, size };

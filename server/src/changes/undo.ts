@@ -260,6 +260,7 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const takenBack = new Set(restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])));
   const work = restorable.filter(({ kind }) => kind === 'enrolment');
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
+  const persons = [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])];
   return accessOfShift(context, {
     tree: after,
     // Where a group goes or comes, what hangs on it stands elsewhere before or afterwards.
@@ -268,11 +269,12 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
     seats,
     undone: {
       seats: await seatsOfChange(db, changeId),
-      first: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])],
+      // Everyone whose place the change altered only gets back what they had, also those in a branch that moves back.
+      first: [...new Set([...persons, ...work.flatMap(({ person_id }) => person_id ?? []), ...(await membersBelow(db, changed.filter((id) => after.has(id))))])],
       begun: await begunWithout(context, work),
     },
     people: {
-      personIds: [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])],
+      personIds: persons,
       afterwards: (person) => ({
         ...person,
         ...states.get(person.personId),
@@ -284,6 +286,16 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
       }),
     },
   });
+}
+
+/** People who are in these groups' branches now. */
+async function membersBelow(db: PlanContext['db'], tops: readonly number[]): Promise<number[]> {
+  if (tops.length === 0) return [];
+  const found = await rows<{ id: number }>(
+    db,
+    sql`select distinct m.person_id as id from membership m join group_branch b on b.group_id = m.group_id where b.ancestor_id = any(${ids(tops)}) and m.until_at is null`,
+  );
+  return found.map(({ id }) => id);
 }
 
 const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: number[]; begin: number[] } => {

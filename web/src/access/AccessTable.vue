@@ -72,6 +72,7 @@ function put(what: CellDraft | null): void {
 /** The commonest act is to open what is closed. A click on anything else shows what applies there and drafts nothing. */
 function choose(row: number, column: number, event: MouseEvent): void {
   cursor.goTo({ row, column }, event.shiftKey);
+  if (event.shiftKey) document.getElementById(`cell-${row}-${column}`)?.focus();
   const target = rows.value[row];
   const course = columns.value[column]?.course;
   if (event.shiftKey || !target?.mayOpen || target.isAbove || !course) return;
@@ -81,6 +82,17 @@ function choose(row: number, column: number, event: MouseEvent): void {
   emit('show', isPlain && !now ? null : { groupId: target.id, courseId: course.id });
   if (isPlain && !now) put({ effect: 'open' });
 }
+
+/** Cells of a drawn range in which the reader may draft. */
+const inRange = computed(() =>
+  cursor.places.value.length < 2
+    ? 0
+    : cursor.places.value.filter(({ row }) => rows.value[row]?.mayOpen && !rows.value[row].isAbove).length,
+);
+/** Of those, in which something is drafted that can be taken back. */
+const drafted = computed(() =>
+  cursor.places.value.some(({ row, column }) => draft.at(rows.value[row]?.id ?? 0, columns.value[column]?.course.id ?? 0) !== undefined),
+);
 
 function onKey(event: KeyboardEvent): void {
   if (cursor.step(event.key, event.shiftKey))
@@ -191,6 +203,7 @@ const status = computed(() => {
                       column.course.units.length,
                     )
                   "
+                  @mousedown.shift.prevent
                   @click="choose(rowIndex, columnOf(column.index), $event)"
                   @focus="at = { row: rowIndex, column: columnOf(column.index) }"
                 >
@@ -206,6 +219,12 @@ const status = computed(() => {
           </tr>
         </tbody>
       </table>
+    </div>
+    <div v-if="inRange > 0" class="range" role="toolbar" :aria-label="words.access.range(inRange)">
+      <b>{{ words.access.range(inRange) }}</b>
+      <v-btn size="small" @click="put({ effect: 'open' })">{{ words.access.openRange }}</v-btn>
+      <v-btn size="small" class="late" @click="put({ effect: 'block' })">{{ words.access.blockRange }}</v-btn>
+      <v-btn v-if="drafted" size="small" variant="text" @click="put(null)">{{ words.access.undraftRange }}</v-btn>
     </div>
     <p class="status" role="status">
       {{ status }} <span class="soft">{{ words.access.keys }}</span>
@@ -338,6 +357,13 @@ tr.above .cell {
   border-bottom: 1px solid var(--rule);
   border-left: 1px solid var(--rule);
   background: var(--paper2);
+}
+.range {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  padding: 8px 4px 0;
 }
 .status {
   padding: 10px 4px;
