@@ -22,6 +22,15 @@ export const me = z.object({
 });
 export type Me = z.output<typeof me>;
 
+export const siteSettings = z.strictObject({
+  organisation: z.string().trim().min(1).max(120),
+  /** An open enrolment is due soon from so many days before its due day. */
+  dueSoonDays: z.number().int().min(1).max(90),
+  /** A change can be undone for so many days. */
+  undoDays: z.number().int().min(1).max(730),
+});
+export type SiteSettings = z.output<typeof siteSettings>;
+
 const oneTimeToken = z.string().min(20).max(60);
 /** A token, or the word of a card or of somebody who helps, with the sign-in name. */
 const oneTimeKey = z.union([
@@ -39,6 +48,23 @@ export const accountRoutes = defineRoutes({
     who: 'anyone',
     summary: 'Has this site begun, and under which name?',
     response: z.object({ empty: z.boolean(), organisation: z.string().nullable() }),
+  },
+  siteSettings: {
+    method: 'GET',
+    path: '/api/v1/site/settings',
+    room: 'accounts',
+    who: 'administrator',
+    summary: 'Settings of the site',
+    response: siteSettings,
+  },
+  editSite: {
+    method: 'PUT',
+    path: '/api/v1/site/settings',
+    room: 'accounts',
+    who: 'administrator',
+    summary: 'Change the settings of the site',
+    body: siteSettings,
+    response: 'nothing',
   },
   beginSite: {
     method: 'POST',

@@ -395,7 +395,12 @@ export const changeRoutes = defineRoutes({
       groupId: z.number().int().nullable().default(null),
       after: id.nullable(),
     }),
-    response: z.object({ people: z.array(named), newcomers: z.number().int(), next: id.nullable() }),
+    /** `group`: where somebody is of whose name there are several. */
+    response: z.object({
+      people: z.array(named.extend({ group: z.string().nullable() })),
+      newcomers: z.number().int(),
+      next: id.nullable(),
+    }),
   },
   apply: {
     method: 'POST',

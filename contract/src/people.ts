@@ -2,7 +2,7 @@ import { powers } from '@gate-roster/core';
 import { z } from 'zod';
 import { notCountedReason } from './groups.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, yesNo } from './shapes.ts';
 
 /** Ids in an address: `3,7`. */
 const idList = z
@@ -180,7 +180,8 @@ export const peopleRoutes = defineRoutes({
     room: 'people',
     who: 'leader',
     summary: 'Find groups and people by name, address, sign-in name or ID number',
-    query: z.strictObject({ q: z.string().trim().min(1).max(100) }),
+    /** `leaders`: only people who lead a group. */
+    query: z.strictObject({ q: z.string().trim().min(1).max(100), leaders: yesNo.optional() }),
     response: z.object({
       groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()) })),
       people: z.array(z.object({ id, givenName: z.string(), familyName: z.string(), group: named.nullable() })),

@@ -111,7 +111,7 @@ export const learnerRoutes = defineRoutes({
           name: z.string(),
           path: z.array(z.string()),
           /** Whom to ask: the contact person of the group or the nearest above, else who leads it. */
-          ask: z.array(z.string()),
+          ask: z.array(z.object({ name: z.string(), email: z.string().nullable() })),
           /** Whose picture it is: the group's own or of the nearest above. */
           pictureOf: id.nullable(),
           handouts: z.array(handout.extend({ groupId: id })),

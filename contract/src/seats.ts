@@ -47,17 +47,23 @@ export const seatRoutes = defineRoutes({
     params: groupParams,
     response: z.object({ licences: z.array(licenceSheet), mayMake: z.boolean(), courseSets: z.array(named) }),
   },
-  seatLine: {
+  seatPeople: {
     method: 'GET',
-    path: '/api/v1/groups/:groupId/seats/line',
+    path: '/api/v1/groups/:groupId/seats/people',
     room: 'seats',
     who: 'leader',
-    summary: 'People of the branch who stand in line for a seat, in the order of the line',
+    summary: 'People of the branch who use a seat, or who are in line for one in the order of the line',
     params: groupParams,
-    query: z.strictObject({ course: idInPath.optional(), after: idInPath.optional() }),
+    query: z.strictObject({
+      list: z.enum(['in use', 'in line']),
+      licence: idInPath.optional(),
+      after: z.coerce.number().int().min(0).optional(),
+    }),
     response: z.object({
-      people: z.array(z.object({ lineId: id, id, name: z.string(), course: named, since: moment })),
-      next: id.nullable(),
+      /** `about`: the group whose number it counts in, or the course that is waited for. */
+      people: z.array(z.object({ key: id, id, name: z.string(), about: z.string(), since: moment })),
+      next: z.number().int().nullable(),
+      /** People, each once. */
       total: z.number().int(),
     }),
   },

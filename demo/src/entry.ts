@@ -82,12 +82,16 @@ export async function loadWaysIn(
         ${plan.powers ? `{${plan.powers.join()}}` : null}::text[], ${plan.days === null ? null : daysFrom(plan.days)}, ${plan.limit}, ${plan.decision ?? false}, ${plan.paused ?? false},
         ${JSON.stringify(asks)}::jsonb, ${daysFrom(-40)})`);
     // Some of those who are in came by it.
-    if (!plan.decision)
-      await tx.execute(sql`
+    const [question] = plan.questions ?? [];
+    const answer = sql`(${JSON.stringify(question?.choices ?? [])}::jsonb ->> (nth % ${Math.max(1, question?.choices.length ?? 1)})::int)`;
+    await tx.execute(sql`
       with came as (
-        update membership set came_by = 'join code', join_code_id = ${index + 1} where row_id in (
-          select row_id from membership where group_id = ${ids[0]} and until_at is null and from_at < now() order by row_id limit ${plan.uses}) returning person_id)
-      insert into join_code_use (code_id, person_id, at) select ${index + 1}, person_id, ${daysFrom(-20)} from came on conflict do nothing`);
+        update membership m set came_by = 'join code', join_code_id = ${index + 1} from (
+          select row_id, row_number() over (order by row_id)::int as nth from membership where group_id = ${ids[0]} and until_at is null and from_at < now() order by row_id limit ${plan.uses}) c
+        where c.row_id = m.row_id returning m.person_id, c.nth)
+      insert into join_code_use (code_id, person_id, at, answers)
+      select ${index + 1}, person_id, ${daysFrom(-20)}, ${question ? sql`jsonb_build_array(jsonb_build_object('label', ${question.label}::text, 'answer', ${answer}))` : sql`'[]'::jsonb`}
+      from came on conflict do nothing`);
   }
   for (const [index, each] of asking.entries()) {
     const id = people.length + index + 1;
@@ -122,4 +126,13 @@ export async function loadWaysIn(
       select max(row_id), ${each.address}, 'Invitation to Gullhaven', 'You are asked to come into Gullhaven.', ${at}, ${at}, ${bounced ? 'bounced' : 'sent'},
         ${bounced ? null : at}, ${bounced ? `550 There is no mailbox ${each.address}` : null} from invitation`);
   }
+}
+
+/** Some people could not sign in lately, and have not since. */
+export async function loadTrouble(tx: Transaction, now: Date): Promise<void> {
+  await tx.execute(sql`
+    insert into sign_in_trouble (number, person_id, at, ends_at)
+    select lpad((217411 * n % 1000000)::text, 6, '0'), p.id, ${now.toISOString()}::timestamptz - p.nth * interval '7 hours' - n * interval '2 minutes', ${now.toISOString()}::timestamptz - interval '1 hour'
+    from (select id, row_number() over (order by md5(id::text)) as nth from person where role = 'none' and counted and (active_at is null or active_at < now() - interval '30 days') order by 2 limit 7) p
+    cross join lateral (select p.nth * 10 + t as n from generate_series(1, 1 + (p.nth % 3)) t) tries`);
 }

@@ -8,7 +8,8 @@ import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
 import { makeProgress, type Entitled } from './progress.ts';
-import { loadWaysIn } from './entry.ts';
+import { loadTrouble, loadWaysIn } from './entry.ts';
+import { loadLog } from './log.ts';
 import { Random } from './random.ts';
 import { courses, type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
@@ -72,6 +73,8 @@ export async function loadDemoWorld(
       );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
+      await loadLog(tx, random, named, now);
+      await loadTrouble(tx, now);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);
       return progress.results.length;
     });
@@ -189,8 +192,8 @@ async function copyPeople(
   await copy(
     client,
     'leadership',
-    ['person_id', 'group_id', 'powers'],
-    named.leaders.map(({ person, groupId, preset }) => [person.id, groupId, presets[preset]]),
+    ['person_id', 'group_id', 'powers', 'from_at'],
+    named.leaders.map(({ person, groupId, preset }, index) => [person.id, groupId, presets[preset], daysAgo(390 - index * 9)]),
   );
   const hash = await hashPassword(demoPassword);
   await copy(

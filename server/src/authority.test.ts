@@ -46,6 +46,13 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   health: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
   live: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   site: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
+  siteSettings: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
+  editSite: [
+    {
+      given: () => ({ body: { organisation: 'Brannoch Isles Rescue', dueSoonDays: 7, undoDays: 180 } }),
+      expected: is(204, 404, 404, 404, 404, 401),
+    },
+  ],
   beginSite: [
     {
       given: () => ({
@@ -206,7 +213,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     },
   ],
   seats: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  seatLine: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  seatPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { list: 'in line' } }), expected: inBranch }],
   lookPeople: [
     { given: () => ({ body: { change: rename, list: 'gains', courseId: null, after: null } }), expected: is(200, 200, 404, 404, 404, 401) },
   ],

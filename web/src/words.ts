@@ -152,7 +152,18 @@ const keys = {
   ] as [string, string][],
 };
 
-const settings = { title: 'Settings', theme: 'Light or dark', themes: { system: 'Same as device', light: 'Light', dark: 'Dark' } };
+const settings = {
+  site: 'This site',
+  organisation: 'Name of the organisation',
+  dueSoonDays: 'Days before the due day from which a course is due soon',
+  undoDays: 'Days for which a change can be undone',
+  saveSite: 'Save settings',
+  siteSaved: 'Settings saved.',
+  siteWrong: 'Give a name, 1 to 90 days for due soon, and 1 to 730 days for undo.',
+  title: 'Settings',
+  theme: 'Light or dark',
+  themes: { system: 'Same as device', light: 'Light', dark: 'Dark' },
+};
 
 const accounts = {
   signIn: 'Sign in',
@@ -263,11 +274,8 @@ const powerWords: Record<Power, string> = {
   appointLeaders: 'appoint leaders',
   openCourses: 'open courses',
   handOutSeats: 'hand out seats',
-  orderSeats: 'order seats',
-  markWork: 'mark work',
   writeMessages: 'write messages',
   export: 'export',
-  shareOutside: 'share outside',
 };
 
 const leaders = {
@@ -799,7 +807,7 @@ const learner = {
   closed: 'Not open now',
   inLine: (place: number) => `You are number ${place} in line for a seat. The course opens when it is your turn.`,
   noLicence: 'This course needs a seat, and no licence pays for it in your group. Ask your leader.',
-  group: (path: string[], ask: string[]) => `${path.join(': ')}${ask.length > 0 ? `. Ask ${list(ask)}` : ''}`,
+  ask: 'Ask',
   handouts: 'Handouts',
   pictureOf: (group: string) => `Picture of ${group}`,
   units: (done: number, all: number, setBy: string | null) => `${done} of ${some(all, 'unit', 'units')}${setBy ? `, set by ${setBy}` : ''}`,
@@ -1118,6 +1126,9 @@ const waysIn = {
     wordHint: 'Goes into the letter, if there is an address. May stay empty.',
     match: { 'ID number': 'same ID number', name: 'similar name' } satisfies Record<JoinRequest['matches'][number]['why'], string>,
     maybe: 'May be',
+    likely: (people: number) =>
+      `${some(people, 'of them may have an account already.', 'of them may have accounts already.')} Letting them in as new makes second accounts.`,
+    leaveOut: (people: number) => `Leave ${many(people, 'this one', 'these')} out for now`,
     choose: (name: string) => `Choose ${name}`,
     chooseAll: 'Choose all',
     chosen: (count: number) => `${count} chosen`,
@@ -1222,6 +1233,7 @@ It works until ${parts.until}.`
     open: 'Open this address, or point a camera at the square:',
     code: 'or sign in, and enter this code:',
     opensCourses: (courses: string[]) => `Opens ${list(courses)}.`,
+    opensOn: (course: string, day: string) => `${course} (from ${day})`,
     cameIn: (uses: number, limit: number | null) => `${uses}${limit === null ? '' : ` of ${limit}`}`,
     cameInWord: (uses: number) => many(uses, 'has come in', 'have come in'),
     until: (moment: string) => `Until ${moment}`,
@@ -1426,8 +1438,11 @@ const seats = {
   inUse: 'in use',
   waiting: (count: number) => `${showNumber(count)} in line`,
   nobodyWaits: 'nobody in line',
-  lineTitle: 'in line for a seat',
-  lineWhat: 'A seat that comes free goes to the first whose groups have room.',
+  peopleTitle: { 'in use': 'using a seat', 'in line': 'in line for a seat' },
+  peopleWhat: {
+    'in use': 'A seat counts in one of its holder’s groups.',
+    'in line': 'A seat that comes free goes to the first whose groups have room.',
+  },
   since: (course: string, day: string) => `${course}, since ${day}`,
   name: 'Name',
   paysFor: 'Pays for',
@@ -1438,7 +1453,7 @@ const seats = {
   firstDay: 'First day',
   lastDay: 'Last day',
   whenLeaving: 'When somebody leaves',
-  thenOpen: 'Under Access, say of each open that this licence pays for it.',
+  thenOpen: 'Next: under Access, choose this licence when you open a course.',
 };
 
 const join = {
@@ -1538,6 +1553,7 @@ const kinds: Record<string, string> = {
   'edit-licence': 'Licence changed',
   'limit-seats': 'Seats limited',
   'make-courses': 'Courses made',
+  'edit-site': 'Settings changed',
   'see-as': 'Looked as somebody else',
   'send-sign-in': 'Sign-in letters sent',
   'one-time-sign-in': 'One-time sign-ins given',
@@ -1797,6 +1813,8 @@ const changes = {
         return `Limited the seats of ${entry.names?.after ?? ''} for ${where}.`;
       case 'make-courses':
         return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
+      case 'edit-site':
+        return 'Changed the settings of the site.';
       case 'see-as':
         return `Looked at the application as ${who()}.`;
       case 'send-sign-in':

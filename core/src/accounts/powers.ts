@@ -8,11 +8,8 @@ export const powers = [
   'appointLeaders',
   'openCourses',
   'handOutSeats',
-  'orderSeats',
-  'markWork',
   'writeMessages',
   'export',
-  'shareOutside',
 ] as const;
 export type Power = (typeof powers)[number];
 

@@ -30,6 +30,18 @@ export function accountHandlers(deps: Deps): Handlers {
       return { empty: site === null, organisation: site?.name ?? null };
     },
 
+    siteSettings: ({ actor: { organisation, dueSoonDays, undoDays } }) => Promise.resolve({ organisation, dueSoonDays, undoDays }),
+
+    async editSite({ actor, body: { organisation, dueSoonDays, undoDays } }) {
+      await deps.db.transaction(async (tx) => {
+        await tx.execute(sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}`);
+        const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
+        const top = roots.map(({ id }) => id);
+        await noteAct(tx, actor.personId, 'edit-site', [], top);
+        await announce(tx, { topics: ['people', 'progress', 'access'], groups: top });
+      });
+    },
+
     async beginSite({ body, request }) {
       if (!Intl.supportedValuesOf('timeZone').concat('UTC').includes(body.timeZone)) {
         throw new ProblemError('bad-request', { where: [{ place: 'body.timeZone', what: 'Unknown time zone' }] });

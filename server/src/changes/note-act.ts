@@ -5,6 +5,7 @@ import { summaryOf } from './plan.ts';
 
 /** Acts that change no roster and so cannot be undone, but stand in the log. */
 export const notedActs = [
+  'edit-site',
   'see-as',
   'send-sign-in',
   'one-time-sign-in',

@@ -9,7 +9,8 @@ import type { Handlers } from '../http/handle.ts';
 import { found } from '../http/problem.ts';
 import { queueChange } from '../jobs/run-jobs.ts';
 import { applyChange, lookOf, peopleOfSets, planChange } from './apply.ts';
-import { seenPerson, visiblePerson } from '../people/scope.ts';
+import { seenGroups } from '../accounts/reach.ts';
+import { onlyGroups, seenPerson, visiblePerson } from '../people/scope.ts';
 import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
@@ -81,10 +82,15 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
         ]),
       ].sort((a, b) => a - b);
       const page = persons.filter((id) => id > (body.after ?? 0)).slice(0, namesAtOnce);
-      const people = await rows<{ id: number; name: string }>(
+      const own = await seenGroups(db, actor);
+      const people = await rows<{ id: number; name: string; group: string | null }>(
         db,
         sql`
-        select person_id as id, given_name || ' ' || family_name as name from personal_now where person_id = any(${ids(page)}) and ${seenPerson(actor, sql`person_id`)} order by family_name collate people_order, given_name collate people_order`,
+        with named as (select person_id as id, trim(given_name || ' ' || family_name) as name, family_name, given_name from personal_now where person_id = any(${ids(persons)}) and ${seenPerson(actor, sql`person_id`)})
+        select n.id, n.name,
+          case when exists (select 1 from named o where o.name = n.name and o.id <> n.id) then (
+            select g.name from membership m join group_now g on g.id = m.group_id where m.person_id = n.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.row_id limit 1) end as "group"
+        from named n where n.id = any(${ids(page)}) order by n.family_name collate people_order, n.given_name collate people_order`,
       );
       const classes = [...new Set(parts.flatMap(({ newcomers }) => newcomers))];
       return {

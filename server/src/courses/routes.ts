@@ -14,16 +14,18 @@ export const launchHours = 8;
 export function courseHandlers({ db, now, settings }: Deps): Handlers {
   return {
     async myCourses({ actor }) {
+      // At a device that many use, addresses stay away.
+      const reached = sql`jsonb_build_object('name', trim(n.given_name || ' ' || n.family_name), 'email', ${actor.onlyIn === null ? sql`n.confirmed_email` : sql`null`})`;
       const groups = await rows<Answer<Routes['myCourses']>['groups'][number]>(
         db,
         sql`
         select g.id, g.name,
           (select coalesce(jsonb_agg(a.name order by b.depth desc), '[]') from group_branch b join group_now a on a.id = b.ancestor_id where b.group_id = g.id and b.depth > 0 and a.parent_id is not null) as path,
           coalesce(
-            (select jsonb_build_array(n.given_name || ' ' || n.family_name) from group_branch b join group_now a on a.id = b.ancestor_id join personal_now n on n.person_id = a.contact_id
+            (select jsonb_build_array(${reached}) from group_branch b join group_now a on a.id = b.ancestor_id join personal_now n on n.person_id = a.contact_id
               where b.group_id = g.id order by b.depth limit 1),
-            (select jsonb_agg(n.given_name || ' ' || n.family_name) from leadership l join personal_now n on n.person_id = l.person_id
-              where l.until_at is null and l.group_id = (select b.ancestor_id from group_branch b join leadership x on x.group_id = b.ancestor_id and x.until_at is null where b.group_id = g.id order by b.depth limit 1)), '[]') as ask,
+            (select jsonb_agg(${reached} order by n.family_name collate people_order) from leadership l join personal_now n on n.person_id = l.person_id
+              where l.until_at is null and coalesce(l.first_day <= ${actor.today}, true) and coalesce(l.last_day >= ${actor.today}, true) and l.group_id = (select b.ancestor_id from group_branch b join leadership x on x.group_id = b.ancestor_id and x.until_at is null where b.group_id = g.id order by b.depth limit 1)), '[]') as ask,
           (select a.id from group_branch b join group_now a on a.id = b.ancestor_id where b.group_id = g.id and a.picture_id is not null order by b.depth limit 1) as "pictureOf",
           (select coalesce(jsonb_agg(jsonb_build_object('id', h.row_id, 'groupId', h.group_id, 'title', h.title, 'url', h.url, 'uploadId', h.upload_id) order by b.depth, h.row_id), '[]')
             from group_branch b join handout h on h.group_id = b.ancestor_id and h.until_at is null where b.group_id = g.id) as handouts

@@ -74,7 +74,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
       };
     },
 
-    async find({ actor, query: { q } }) {
+    async find({ actor, query: { q, leaders } }) {
       const own = await seenGroups(db, actor);
       const part = `%${q.toLowerCase().replace(/[\\%_]/gu, '\\$&')}%`;
       const pathOf = sql`(select coalesce(jsonb_agg(a.name order by b.depth desc), '[]') from group_branch b join group_now a on a.id = b.ancestor_id where b.group_id = g.id and b.depth > 0 and ${onlyGroups(sql`b.ancestor_id`, own)})`;
@@ -84,11 +84,12 @@ export function peopleHandlers({ db }: Deps): Handlers {
         select g.id, g.name, ${pathOf} as path from group_now g where lower(g.name) like ${part} and ${onlyGroups(sql`g.id`, own)} order by position(lower(${q}) in lower(g.name)), length(g.name), g.name limit ${foundAtOnce}`,
       );
       const theirs = sql`select g.id, g.name from membership m join group_now g on g.id = m.group_id where m.person_id = n.person_id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)}`;
+      const led = sql`select g.id, g.name from leadership l join group_now g on g.id = l.group_id where l.person_id = n.person_id and l.until_at is null and ${onlyGroups(sql`l.group_id`, own)}`;
       const people = await rows<{ id: number; givenName: string; familyName: string; group: { id: number; name: string } | null }>(
         db,
         sql`
-        select n.person_id as id, n.given_name as "givenName", n.family_name as "familyName", (select jsonb_build_object('id', f.id, 'name', f.name) from (${theirs} limit 1) f) as "group"
-        from personal_now n where ${matches(q)} and ${own === null ? sql`true` : sql`exists (${theirs})`}
+        select n.person_id as id, n.given_name as "givenName", n.family_name as "familyName", (select jsonb_build_object('id', f.id, 'name', f.name) from (${leaders === 'yes' ? led : theirs} limit 1) f) as "group"
+        from personal_now n where ${matches(q)} and ${leaders === 'yes' ? sql`exists (${led})` : own === null ? sql`true` : sql`exists (${theirs})`}
         order by n.family_name collate people_order, n.given_name collate people_order limit ${foundAtOnce}`,
       );
       return { groups, people };

@@ -20,7 +20,8 @@ beforeEach(async () => {
 afterEach(() => site.stop());
 
 const query = <T extends object>(text: string): Promise<T[]> => execute<T>(site.databaseUrl, text);
-const line = async (): Promise<string[]> => (await mirela.call('seatLine', { params: { groupId: 1 } })).people.map(({ name }) => name);
+const line = async (): Promise<string[]> =>
+  (await mirela.call('seatPeople', { params: { groupId: 1 }, query: { list: 'in line' } })).people.map(({ name }) => name);
 const inUse = async (groupId = partners): Promise<number> => {
   const { licences } = await mirela.call('seats', { params: { groupId } });
   return licences.find(({ id }) => id === boats)?.groups.find(({ id }) => id === groupId)?.used ?? -1;
@@ -95,7 +96,7 @@ test('of twenty who join at once as many get a seat as there are, the others are
   );
   expect(outcomes.filter(({ inLine }) => inLine.length === 0)).toHaveLength(3);
   expect(await inUse()).toBe(100);
-  expect((await mirela.call('seatLine', { params: { groupId: harbours } })).total).toBe(17);
+  expect((await mirela.call('seatPeople', { params: { groupId: harbours }, query: { list: 'in line' } })).total).toBe(17);
   const offer = await (await site.as(null)).call('joinLook', { body: { code } });
   expect(offer.courses.filter(({ inLine }) => inLine).map(({ name }) => name)).toEqual(['Boat handling 1']);
 });
@@ -204,4 +205,26 @@ test('a leader sees and limits what lies in the branch, and hears of the rest on
   expect((await leader.call('look', { body: { change: leave } })).seats).toMatchObject({ ended: 0, moved: 0, needed: 0 });
   const seen = (await leader.call('seats', { params: { groupId: quay } })).licences[0]?.groups[0];
   expect(seen).toMatchObject({ most: 40, free: 40 - (seen?.used ?? 0) });
+});
+
+test('each number of seats in use and of people in line opens to just so many people, for every group and licence', async () => {
+  // Somebody waits for two courses of one licence, and somebody is in two of its groups.
+  await query(
+    `insert into seat_line (person_id, course_id, since, place) select person_id, 6, now(), 999 from seat_line where until_at is null limit 1`,
+  );
+  await query(`update licence_version set course_id = null, course_set_id = 2 where licence_id = ${boats} and until_at is null`);
+  const shown = await mirela.call('seats', { params: { groupId: 1 } });
+  let compared = 0;
+  for (const { id: licence, groups } of shown.licences)
+    for (const { id: groupId, used, inLine } of groups) {
+      const open = async (list: 'in use' | 'in line') => {
+        const { people, total } = await mirela.call('seatPeople', { params: { groupId }, query: { list, licence } });
+        return [total, new Set(people.map(({ id }) => id)).size];
+      };
+      expect([licence, groupId, await open('in use'), await open('in line')]).toEqual([licence, groupId, [used, used], [inLine, inLine]]);
+      compared += used + inLine;
+    }
+  expect(compared).toBeGreaterThan(100);
+  const { seats } = await mirela.call('group', { params: { groupId: partners }, query: { subgroups: 'yes' } });
+  expect(seats?.inLine).toBe((await mirela.call('seatPeople', { params: { groupId: partners }, query: { list: 'in line' } })).total);
 });

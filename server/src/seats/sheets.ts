@@ -6,6 +6,7 @@ import { seenGroups } from '../accounts/reach.ts';
 import { type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { mayLimit } from './change-licences.ts';
+import { inLineByGroup } from './line.ts';
 import { seatLimits, seatsInUse } from './load-seats.ts';
 
 interface LicenceRow {
@@ -51,7 +52,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
     lastDay: row.last_day,
   }));
   const limits = await seatLimits(db);
-  const waiting = await waitingByGroup(db);
+  const waiting = await inLineByGroup(db);
   const room = new SeatRoom(tree, licences, limits, await seatsInUse(db));
   const most = new Map(limits.map((limit) => [`${limit.licenceId}/${limit.groupId}`, limit.most]));
   const depthOf = (id: number): number => tree.path(id).length - tree.path(groupId).length;
@@ -84,16 +85,4 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
         })),
     };
   });
-}
-
-/** People in line for a licence's courses, once per branch, by licence and group. */
-async function waitingByGroup(db: Queryable): Promise<Map<string, number>> {
-  const found = await rows<{ licence_id: number; group_id: number; people: number }>(
-    db,
-    sql`
-    select c.licence_id, b.ancestor_id as group_id, count(distinct l.person_id)::int as people
-    from seat_line l join licence_course c on c.course_id = l.course_id join membership m on m.person_id = l.person_id and m.until_at is null join group_branch b on b.group_id = m.group_id
-    where l.until_at is null group by 1, 2`,
-  );
-  return new Map(found.map(({ licence_id, group_id, people }) => [`${licence_id}/${group_id}`, people]));
 }

@@ -144,7 +144,7 @@ const status = computed(() => {
       item-title="name"
     />
     <div class="scroller">
-      <table role="grid" :aria-label="words.access.title" @keydown="onKey">
+      <table role="grid" :class="{ ranged: cursor.places.value.length > 1 }" :aria-label="words.access.title" @keydown="onKey">
         <thead>
           <tr v-if="!isNarrow" class="sets">
             <td />
@@ -342,6 +342,7 @@ tr.above .group {
 .cell:hover {
   background: var(--tide2);
 }
+.ranged .cell[aria-selected='true'],
 .cell[aria-selected='true']:focus {
   background: var(--tide2);
 }

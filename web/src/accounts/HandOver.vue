@@ -58,7 +58,7 @@ async function apply(): Promise<void> {
     <p v-else-if="lines.length === 0 && !isCover" class="soft">{{ words.leaders.hangsNothing(person.name) }}</p>
     <template v-else>
       <p class="soft">{{ words.leaders.hangs(person.name) }}</p>
-      <PersonPicker v-model="toAll" autofocus :label="words.leaders.toOne" />
+      <PersonPicker v-model="toAll" autofocus leaders :label="words.leaders.toOne" />
       <v-switch v-model="isCover" :label="words.leaders.cover" />
       <template v-if="isCover">
         <p class="soft">{{ words.leaders.coverHint }}</p>
@@ -71,6 +71,7 @@ async function apply(): Promise<void> {
         <li v-for="each in lines" :key="each.key" class="line">
           <span>{{ each.text }}</span>
           <PersonPicker
+            leaders
             :model-value="apart.get(each.key) ?? null"
             :label="each.toId === null ? words.leaders.nobody : words.leaders.to"
             @update:model-value="apart.set(each.key, $event)"

@@ -5,10 +5,13 @@ import { call } from '../api/call.ts';
 import { singleKeys, themeChoice } from '../shell/settings.ts';
 import NewPassword from './NewPassword.vue';
 import OwnAddress from './OwnAddress.vue';
+import SiteSettings from './SiteSettings.vue';
+import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 
+const session = useSession();
 const current = ref('');
 const next = ref('');
 const isBusy = ref(false);
@@ -46,6 +49,7 @@ async function change(): Promise<void> {
       <h2>{{ words.keys.title }}</h2>
       <v-switch v-model="singleKeys" :label="words.keys.single" />
     </section>
+    <SiteSettings v-if="session.isAdministrator" />
     <OwnAddress />
     <section>
       <h2>{{ words.accounts.changePassword }}</h2>

@@ -10,7 +10,7 @@ defineEmits<{ more: [] }>();
 <template>
   <div class="names">
     <span v-if="names.newcomers > 0" class="soft">{{ words.changes.newcomers(names.newcomers) }}</span>
-    {{ names.people.map(({ name }) => name).join(', ') }}
+    {{ names.people.map(({ name, group }) => (group ? `${name} (${group})` : name)).join(', ') }}
     <button v-if="names.next !== null" type="button" class="plain-link" @click="$emit('more')">{{ words.common.more }}</button>
   </div>
 </template>

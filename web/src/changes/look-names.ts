@@ -2,7 +2,8 @@
 export interface Names {
   /** Of which list, and of which course or group in it. */
   key: string;
-  people: { id: number; name: string }[];
+  /** `group`: to tell those of one name apart. */
+  people: { id: number; name: string; group: string | null }[];
   newcomers: number;
   next: number | null;
 }

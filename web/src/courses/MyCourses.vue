@@ -7,6 +7,7 @@ import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import AskWhom from '../groups/AskWhom.vue';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore } from '../ui/format.ts';
@@ -48,7 +49,10 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else>
         <MyInvitations />
-        <p v-for="group in data.groups" :key="group.id" class="soft">{{ words.learner.group([...group.path, group.name], group.ask) }}</p>
+        <div v-for="group in data.groups" :key="group.id">
+          <p class="soft">{{ [...group.path, group.name].join(': ') }}</p>
+          <AskWhom :people="group.ask" />
+        </div>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="data.courses.length === 0" class="none">{{ words.learner.none }}</p>
         <article

@@ -36,6 +36,8 @@ const toggleAll = (): void => {
 };
 
 interface Decision {
+  /** People of the list who may have an account already, and who would get a second one. */
+  likely: JoinRequest[];
   ids: number[];
   people: number;
   decision: 'let in' | 'turn away';
@@ -48,12 +50,21 @@ function begin(list: readonly JoinRequest[], decision: Decision['decision'], as:
   word.value = '';
   const people = new Set(list.map(({ personId }) => personId)).size;
   deciding.value = {
+    likely: decision === 'let in' && as === null ? list.filter(({ matches }) => matches.length > 0) : [],
     ids: list.flatMap(({ ids }) => ids),
     people,
     decision,
     asPerson: as?.id ?? null,
     title: as ? w.as(as.name) : decision === 'let in' ? w.letInSome(people) : w.turnAwaySome(people),
   };
+}
+/** The others are let in; those who may be known stay and are decided one by one. */
+function leaveOutLikely(): void {
+  const out = new Set(deciding.value?.likely.map(keyOf));
+  begin(
+    requests.value.filter((request) => chosen.value.has(keyOf(request)) && !out.has(keyOf(request))),
+    'let in',
+  );
 }
 const beginChosen = (decision: Decision['decision']): void => {
   begin(
@@ -158,6 +169,17 @@ async function apply(): Promise<void> {
     <aside v-if="deciding" class="panel">
       <section class="form">
         <h2>{{ deciding.title }}</h2>
+        <div v-if="deciding.likely.length > 0" class="likely" role="alert">
+          <p>{{ w.likely(deciding.likely.length) }}</p>
+          <ul class="plain-list">
+            <li v-for="request in deciding.likely" :key="keyOf(request)">
+              {{ request.name }} <span class="soft">{{ `${w.maybe} ${request.matches.map(({ name }) => name).join(', ')}` }}</span>
+            </li>
+          </ul>
+          <button v-if="deciding.people > deciding.likely.length" type="button" class="plain-link" @click="leaveOutLikely">
+            {{ w.leaveOut(deciding.likely.length) }}
+          </button>
+        </div>
         <v-textarea v-model="word" rows="2" auto-grow :label="w.word" :hint="w.wordHint" persistent-hint />
         <LookPanel
           :in-hand="inHand"
@@ -191,6 +213,15 @@ async function apply(): Promise<void> {
   align-items: center;
   padding: 6px 14px;
   background: var(--tide2);
+}
+.likely {
+  display: grid;
+  gap: 6px;
+  padding: 10px 14px;
+  border: 1px solid var(--rule);
+  border-left: 4px solid var(--brass);
+  border-radius: 6px;
+  background: var(--sheet);
 }
 .more {
   padding: 10px 14px;

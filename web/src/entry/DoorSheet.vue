@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import QrCode from '../ui/QrCode.vue';
-import { showMoment } from '../ui/format.ts';
+import { showDay, showMoment } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** What hangs at the door or stands on the room's screen: what one joins, the code, how many have come in, live. */
@@ -35,7 +35,9 @@ const leaders = computed(() => [...new Set(data.value?.groups.flatMap((group) =>
         <p class="organisation">{{ data.organisation }}</p>
         <h1>{{ w.join }} {{ data.groups.map(({ name }) => name).join(', ') }}</h1>
         <p v-if="leaders.length > 0">{{ w.ledBy(leaders) }}</p>
-        <p v-if="data.courses.length > 0" class="soft">{{ w.opensCourses(data.courses.map(({ name }) => name)) }}</p>
+        <p v-if="data.courses.length > 0" class="soft">
+          {{ w.opensCourses(data.courses.map(({ name, opensOn }) => (opensOn === null ? name : w.opensOn(name, showDay(opensOn))))) }}
+        </p>
         <p v-if="data.state !== 'open'" class="closed" role="alert">{{ w.closed(data.state) }}</p>
         <p class="how">{{ w.open }}</p>
         <p class="mono address">{{ data.link.replace(/^https?:\/\//u, '').replace(/#.*$/u, '') }}</p>

@@ -65,6 +65,15 @@ function toggle(id: number, open = !isOpen(id)): void {
 
 /** Several groups at once: with ctrl or shift and a click, or shift and the arrows. */
 const picked = ref<number[]>([]);
+/** Whoever deletes the group they stand in goes on at the nearest one above that stays. */
+function onDone(done: GroupAct): void {
+  picked.value = [];
+  if (done !== 'delete') return;
+  const gone = new Set(acted.value.ids);
+  const first = acted.value.path.findIndex((id) => gone.has(id));
+  const stays = acted.value.path[first - 1];
+  if (first >= 0 && stays !== undefined) scope.goTo(stays);
+}
 const isPicked = (id: number): boolean => picked.value.includes(id);
 function pick(id: number): void {
   picked.value = isPicked(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id];
@@ -79,11 +88,12 @@ function onClick(event: MouseEvent, id: number): void {
 const carried = ref<number[]>([]);
 const over = ref<number | null>(null);
 const act = ref<GroupAct | null>(null);
-const acted = ref<{ ids: number[]; into: number | null }>({ ids: [], into: null });
+/** What is acted on, and where the reader stood when it began. */
+const acted = ref<{ ids: number[]; into: number | null; path: number[] }>({ ids: [], into: null, path: [] });
 const namesOf = (list: readonly number[]): string => words.groups.names(list.flatMap((id) => tree.value?.row(id)?.name ?? []));
 const movable = (id: number): number[] => (isPicked(id) ? picked.value : [id]);
 function begin(wanted: GroupAct, ids: number[], into: number | null = null): void {
-  acted.value = { ids, into };
+  acted.value = { ids, into, path: tree.value?.path(scope.groupId.value).map(({ id }) => id) ?? [] };
   act.value = wanted;
 }
 // A line above the tree while one drags would push the rows away from under the pointer.
@@ -258,7 +268,7 @@ useEventListener(document, 'pointerup', () => {
         <v-btn variant="text" size="small" @click="picked = []">{{ words.groups.chooseNone }}</v-btn>
       </div>
     </div>
-    <ActOnGroups v-if="act" v-model="act" :group-ids="acted.ids" :into="acted.into" @done="picked = []" />
+    <ActOnGroups v-if="act" v-model="act" :group-ids="acted.ids" :into="acted.into" @done="onDone" />
     <div class="grip" aria-hidden="true" @pointerdown.prevent="isResizing = true" />
   </aside>
 </template>

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import AskWhom from './AskWhom.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
 import { addressOf, call } from '../api/call.ts';
 import NotOpen from '../entry/NotOpen.vue';
@@ -52,7 +53,8 @@ const groups = computed(
           />
           <div>
             <h2>{{ group.name }}</h2>
-            <p class="soft">{{ words.learner.group(group.path, group.ask) }}</p>
+            <p v-if="group.path.length > 0" class="soft">{{ group.path.join(': ') }}</p>
+            <AskWhom :people="group.ask" />
             <ul v-if="group.handouts.length > 0" class="plain-list handouts" :aria-label="words.learner.handouts">
               <li v-for="handout in group.handouts" :key="handout.id">
                 <a v-if="handout.url" :href="handout.url" target="_blank" rel="noreferrer noopener">{{ handout.title }}</a>

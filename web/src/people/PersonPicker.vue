@@ -12,7 +12,8 @@ const {
   hint = '',
   known = null,
   autofocus = false,
-} = defineProps<{ label: string; hint?: string; known?: { id: number; name: string } | null; autofocus?: boolean }>();
+  leaders = false,
+} = defineProps<{ label: string; hint?: string; known?: { id: number; name: string } | null; autofocus?: boolean; leaders?: boolean }>();
 const picked = defineModel<number | null>({ required: true });
 const search = ref('');
 const asked = refDebounced(
@@ -20,8 +21,8 @@ const asked = refDebounced(
   200,
 );
 const { data } = useQuery({
-  queryKey: ['find', asked],
-  queryFn: ({ signal }) => call('find', { query: { q: asked.value } }, signal),
+  queryKey: ['find', asked, leaders],
+  queryFn: ({ signal }) => call('find', { query: { q: asked.value, ...(leaders ? { leaders: 'yes' as const } : {}) } }, signal),
   enabled: () => asked.value !== '',
   placeholderData: keepPreviousData,
 });

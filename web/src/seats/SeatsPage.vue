@@ -10,7 +10,7 @@ import { showDay, showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 import SeatBar from './SeatBar.vue';
-import SeatLine from './SeatLine.vue';
+import SeatPeople from './SeatPeople.vue';
 import { useLimits } from './use-limits.ts';
 
 /** Licences that pay in the scope: how many seats each group uses, has left and waits for, and the limits, set in place. */
@@ -24,8 +24,11 @@ const { data, error, isPending, refetch } = useQuery({
 const chosen = ref<number | null>(null);
 const licence = computed(() => data.value?.licences.find(({ id }) => id === chosen.value) ?? data.value?.licences[0]);
 const panel = ref<'make' | 'edit' | null>(null);
+/** The number that is opened to its people; at first those in line, when there are some. */
+const opened = ref<{ group: { id: number; name: string }; list: 'in use' | 'in line' } | null>(null);
 watch([scope.groupId, () => licence.value?.id], () => {
   panel.value = null;
+  opened.value = null;
 });
 const limits = useLimits(licence);
 const inHand = useChange(limits.change, w.limited, { settleMilliseconds: 250 });
@@ -33,6 +36,9 @@ async function apply(): Promise<void> {
   if (await inHand.apply()) limits.clear();
 }
 const top = computed(() => licence.value?.groups[0]);
+const shownPeople = computed(
+  () => opened.value ?? (top.value && top.value.inLine > 0 ? { group: top.value, list: 'in line' as const } : null),
+);
 /** What all bars are drawn against. */
 const whole = computed(
   () => licence.value?.seats ?? Math.max(1, ...(licence.value?.groups.map(({ used, most }) => Math.max(used, most ?? 0)) ?? [])),
@@ -93,11 +99,21 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
                   <component :is="group === top ? 'b' : 'span'">{{ group.name }}</component>
                 </td>
                 <td><SeatBar :used="group.used" :limit="limits.at(group)" :whole="whole" :is-short="group.inLine > 0" /></td>
-                <td class="num">{{ showNumber(group.used) }}</td>
+                <td class="num">
+                  <button v-if="group.used > 0" type="button" class="plain-link" @click="opened = { group, list: 'in use' }">
+                    {{ showNumber(group.used) }}
+                  </button>
+                  <template v-else>0</template>
+                </td>
                 <td class="num" :class="{ late: group.free !== null && (group.free < 0 || (group.free === 0 && group.inLine > 0)) }">
                   {{ group.free === null ? '–' : w.freeOrOver(group.free) }}
                 </td>
-                <td class="num" :class="{ late: group.inLine > 0 }">{{ group.inLine > 0 ? showNumber(group.inLine) : '–' }}</td>
+                <td class="num">
+                  <button v-if="group.inLine > 0" type="button" class="plain-link late" @click="opened = { group, list: 'in line' }">
+                    {{ showNumber(group.inLine) }}
+                  </button>
+                  <template v-else>–</template>
+                </td>
                 <td class="num">
                   <input
                     v-if="group.mayLimit"
@@ -134,7 +150,7 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
         <h2>{{ words.changes.whatItWouldDo }}</h2>
       </LookPanel>
     </aside>
-    <aside v-else-if="(top?.inLine ?? 0) > 0" class="panel"><SeatLine :group-id="scope.groupId.value" /></aside>
+    <aside v-else-if="licence && shownPeople" class="panel"><SeatPeople v-bind="shownPeople" :licence="licence" /></aside>
   </div>
 </template>
 

@@ -1,0 +1,166 @@
+import type { Day } from '@gate-roster/core';
+import type { Transaction } from '@gate-roster/server';
+import { randomUUID } from 'node:crypto';
+import { sql } from 'drizzle-orm';
+import type { Named } from './people.ts';
+import type { Random } from './random.ts';
+
+/* A year of the log. It tells how the rows came about that the world is made of, so most of it can be looked at and undone. */
+
+const days = 365;
+const fileNames = ['crew-list.csv', 'new-starters.csv', 'station-roster.xlsx', 'spring-intake.csv', 'volunteers.csv'];
+
+interface Entry {
+  kind: string;
+  actorId: number | null;
+  at: string;
+  groups: number[];
+  summary: Record<string, unknown>;
+  subjects: { kind: string; person_id?: number | null; group_id?: number | null; after_row: number }[];
+}
+
+interface Held {
+  row_id: number;
+  person_id: number;
+  group_id: number;
+  branch_id: number;
+  came_by: string;
+  day: Day;
+  at: string;
+  head_id: number | null;
+}
+
+/** After everything else: people, statements, licences and leaders are there. */
+export async function loadLog(tx: Transaction, random: Random, { administrator, leaders }: Named, now: Date): Promise<void> {
+  const all = async <T>(statement: ReturnType<typeof sql>): Promise<T[]> => (await tx.execute(statement)).rows as T[];
+  const held = await all<Held>(sql`
+    select m.row_id, m.person_id, m.group_id, b.ancestor_id as branch_id, m.came_by, m.from_at as at, date_trunc('week', m.from_at)::date::text as day,
+      (select l.person_id from leadership l join group_branch x on x.ancestor_id = l.group_id where x.group_id = m.group_id and l.until_at is null order by x.depth limit 1) as head_id
+    from membership m join group_branch b on b.group_id = m.group_id join group_branch r on r.group_id = b.ancestor_id and r.depth = 2
+    where m.from_at > ${now.toISOString()}::timestamptz - make_interval(days => ${days}) and m.from_at < ${now.toISOString()}::timestamptz order by m.row_id`);
+  const entries = [
+    ...arrivals(random, held, administrator.id),
+    ...(await settings(all, administrator.id)),
+    ...acts(
+      random,
+      held,
+      leaders.map(({ person }) => person.id),
+      now,
+    ),
+  ].sort((a, b) => new Date(a.at).getTime() - new Date(b.at).getTime());
+  const numbers = entries.map((_, index) => index + 1);
+  const told = JSON.stringify(entries.map((entry, index) => ({ ...entry, id: numbers[index], requestId: randomUUID() })));
+  await tx.execute(sql`
+    insert into change_log (id, request_id, kind, actor_id, made_at, summary) overriding system value
+    select id, "requestId", kind, "actorId", at, jsonb_build_object('groups', '[]'::jsonb, 'courses', '[]'::jsonb, 'people', '[]'::jsonb, 'counts', '{}'::jsonb) || summary
+    from jsonb_to_recordset(${told}::jsonb) as r(id bigint, "requestId" uuid, kind text, "actorId" bigint, at timestamptz, summary jsonb)`);
+  await tx.execute(sql`
+    insert into change_group (change_id, group_id) select distinct id, g::bigint
+    from jsonb_to_recordset(${told}::jsonb) as r(id bigint, groups jsonb) cross join jsonb_array_elements_text(groups) g`);
+  await tx.execute(sql`
+    insert into change_subject (change_id, kind, person_id, group_id, after_row) select r.id, s.kind, s.person_id, s.group_id, s.after_row
+    from jsonb_to_recordset(${told}::jsonb) as r(id bigint, subjects jsonb)
+    cross join jsonb_to_recordset(subjects) as s(kind text, person_id bigint, group_id bigint, after_row bigint)`);
+  await tx.execute(sql`select setval(pg_get_serial_sequence('change_log', 'id'), ${Math.max(1, entries.length)})`);
+}
+
+/** Who came by a file stands together by station and week, by hand together by group and week, by a code each alone. */
+function arrivals(random: Random, held: readonly Held[], administratorId: number): Entry[] {
+  const together = new Map<string, Held[]>();
+  for (const each of held) {
+    const key =
+      each.came_by === 'file'
+        ? `file/${each.branch_id}/${each.day}`
+        : `${each.came_by}/${each.group_id}/${each.day}/${each.came_by === 'hand' ? '' : each.row_id}`;
+    together.set(key, [...(together.get(key) ?? []), each]);
+  }
+  return [...together.values()].map((list): Entry => {
+    const [first] = list;
+    if (!first) throw new RangeError('an empty list');
+    const people = list.map(({ person_id }) => person_id);
+    const isFile = first.came_by === 'file';
+    return {
+      kind: isFile ? 'bring-in-roster' : first.came_by === 'hand' ? 'add-members' : 'join-by-code',
+      actorId: first.came_by === 'join code' ? null : random.chance(0.8) ? (first.head_id ?? administratorId) : administratorId,
+      at:
+        list
+          .map(({ at }) => at)
+          .sort()
+          .at(-1) ?? first.at,
+      groups: [...new Set(list.map(({ group_id }) => group_id))],
+      summary: {
+        groups: [isFile ? first.branch_id : first.group_id],
+        people: people.slice(0, 3),
+        counts: isFile
+          ? { newPeople: 0, joining: people.length, changed: 0, leftOut: random.chance(0.3) ? random.whole(1, 4) : 0 }
+          : { people: people.length },
+        ...(isFile ? { fileName: random.pick(fileNames) } : {}),
+      },
+      subjects: list.map(({ row_id, person_id, group_id }) => ({ kind: 'membership', person_id, group_id, after_row: row_id })),
+    };
+  });
+}
+
+/** What an administrator set up: statements about courses, licences, who leads. */
+async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[]>, administratorId: number): Promise<Entry[]> {
+  const by = { actorId: administratorId };
+  const grants = await all<{ row_id: number; group_id: number; course_id: number; effect: string; at: string }>(
+    sql`select row_id, group_id, course_id, effect, from_at as at from access_grant where until_at is null and group_id is not null order by row_id`,
+  );
+  const licences = await all<{ row_id: number; group_id: number; name: string; seats: number; at: string }>(
+    sql`select row_id, group_id, name, seats, from_at as at from licence_version where until_at is null and from_at <= now() order by row_id`,
+  );
+  const led = await all<{ row_id: number; group_id: number; person_id: number; at: string }>(
+    sql`select row_id, group_id, person_id, from_at as at from leadership where until_at is null order by row_id`,
+  );
+  return [
+    ...grants.map(({ row_id, group_id, course_id, effect, at }): Entry => ({
+      ...by,
+      kind: 'grant-access',
+      at,
+      groups: [group_id],
+      summary: { groups: [group_id], courses: [course_id], effects: [effect], counts: {} },
+      subjects: [{ kind: 'grant', group_id, after_row: row_id }],
+    })),
+    ...licences.map(({ row_id, group_id, name, seats, at }): Entry => ({
+      ...by,
+      kind: 'make-licence',
+      at,
+      groups: [group_id],
+      summary: { groups: [group_id], names: { before: '', after: name }, counts: { seats } },
+      subjects: [{ kind: 'licence', group_id, after_row: row_id }],
+    })),
+    ...led.map(({ row_id, group_id, person_id, at }): Entry => ({
+      ...by,
+      kind: 'set-leaders',
+      at,
+      groups: [group_id],
+      summary: { groups: [group_id], people: [person_id], counts: { begun: 1, people: 1 } },
+      subjects: [{ kind: 'leadership', person_id, group_id, after_row: row_id }],
+    })),
+  ];
+}
+
+const actKinds = ['print-cards', 'send-sign-in', 'one-time-sign-in', 'end-sessions'] as const;
+
+/** Help that leaders gave, and cards they printed: about one in five days. */
+function acts(random: Random, held: readonly Held[], leaders: readonly number[], now: Date): Entry[] {
+  if (held.length === 0) return [];
+  return Array.from({ length: Math.round(days / 5) }, (): Entry => {
+    const kind = random.pick(actKinds);
+    const about = random.pick(held);
+    const helped = kind === 'print-cards' ? held.filter(({ group_id }) => group_id === about.group_id) : [about];
+    return {
+      kind,
+      actorId: about.head_id ?? random.pick(leaders),
+      at: new Date(now.getTime() - random.whole(1, days) * 86_400_000 - random.whole(0, 36_000_000)).toISOString(),
+      groups: [about.group_id],
+      summary: {
+        groups: [about.group_id],
+        people: helped.slice(0, 3).map(({ person_id }) => person_id),
+        counts: { people: helped.length },
+      },
+      subjects: helped.map(({ person_id }) => ({ kind: 'act', person_id, after_row: person_id })),
+    };
+  });
+}
