@@ -25,7 +25,9 @@ interface Held {
   group_id: number;
   branch_id: number;
   came_by: string;
-  day: Day;
+  month: Day;
+  /** It is all that holds this person: the account came with it. */
+  is_new: boolean;
   at: string;
   head_id: number | null;
 }
@@ -34,9 +36,10 @@ interface Held {
 export async function loadLog(tx: Transaction, random: Random, { administrator, leaders }: Named, now: Date): Promise<void> {
   const all = async <T>(statement: ReturnType<typeof sql>): Promise<T[]> => (await tx.execute(statement)).rows as T[];
   const held = await all<Held>(sql`
-    select m.row_id, m.person_id, m.group_id, b.ancestor_id as branch_id, m.came_by, m.from_at as at, date_trunc('week', m.from_at)::date::text as day,
+    select m.row_id, m.person_id, m.group_id, b.ancestor_id as branch_id, m.came_by, m.from_at as at, date_trunc('month', m.from_at)::date::text as month,
+      not exists (select 1 from membership o where o.person_id = m.person_id and o.row_id <> m.row_id) and not exists (select 1 from leadership o where o.person_id = m.person_id) as is_new,
       (select l.person_id from leadership l join group_branch x on x.ancestor_id = l.group_id where x.group_id = m.group_id and l.until_at is null order by x.depth limit 1) as head_id
-    from membership m join group_branch b on b.group_id = m.group_id join group_branch r on r.group_id = b.ancestor_id and r.depth = 2
+    from membership m join group_branch b on b.group_id = m.group_id join group_branch r on r.group_id = b.ancestor_id and r.depth = 1
     where m.from_at > ${now.toISOString()}::timestamptz - make_interval(days => ${days}) and m.from_at < ${now.toISOString()}::timestamptz order by m.row_id`);
   const entries = [
     ...arrivals(random, held, administrator.id),
@@ -64,14 +67,14 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
   await tx.execute(sql`select setval(pg_get_serial_sequence('change_log', 'id'), ${Math.max(1, entries.length)})`);
 }
 
-/** Who came by a file stands together by station and week, by hand together by group and week, by a code each alone. */
+/** Who came by a file stands together by region and month, by hand by group and month, by a code each alone. */
 function arrivals(random: Random, held: readonly Held[], administratorId: number): Entry[] {
   const together = new Map<string, Held[]>();
   for (const each of held) {
     const key =
       each.came_by === 'file'
-        ? `file/${each.branch_id}/${each.day}`
-        : `${each.came_by}/${each.group_id}/${each.day}/${each.came_by === 'hand' ? '' : each.row_id}`;
+        ? `file/${each.branch_id}/${each.month}`
+        : `${each.came_by}/${each.group_id}/${each.month}/${each.came_by === 'hand' ? '' : each.row_id}`;
     together.set(key, [...(together.get(key) ?? []), each]);
   }
   return [...together.values()].map((list): Entry => {
@@ -92,11 +95,19 @@ function arrivals(random: Random, held: readonly Held[], administratorId: number
         groups: [isFile ? first.branch_id : first.group_id],
         people: people.slice(0, 3),
         counts: isFile
-          ? { newPeople: 0, joining: people.length, changed: 0, leftOut: random.chance(0.3) ? random.whole(1, 4) : 0 }
+          ? {
+              newPeople: list.filter(({ is_new }) => is_new).length,
+              joining: list.filter(({ is_new }) => !is_new).length,
+              changed: 0,
+              leftOut: random.chance(0.3) ? random.whole(1, 4) : 0,
+            }
           : { people: people.length },
         ...(isFile ? { fileName: random.pick(fileNames) } : {}),
       },
-      subjects: list.map(({ row_id, person_id, group_id }) => ({ kind: 'membership', person_id, group_id, after_row: row_id })),
+      subjects: list.flatMap(({ row_id, person_id, group_id, is_new }) => [
+        ...(isFile && is_new ? [{ kind: 'person', person_id, after_row: person_id }] : []),
+        { kind: 'membership', person_id, group_id, after_row: row_id },
+      ]),
     };
   });
 }

@@ -42,7 +42,7 @@ test.each<[Partial<LogEntry>, string]>([
   [{ kind: 'remove-members', people: [{ id: 1, name: 'Hana Holt' }], counts: { people: 12 } }, 'Removed 12 people from Gullhaven.'],
   [
     { kind: 'bring-in-roster', fileName: 'a.csv', counts: { newPeople: 1, joining: 2, changed: 0, leftOut: 9 } },
-    'Brought in a.csv for Gullhaven: 1 new person, 2 known joining, 0 with new details, 9 rows left out.',
+    'Brought in a.csv for Gullhaven: 1 new person, 2 known joining, 9 rows left out.',
   ],
   [{ kind: 'edit-group', fields: ['description', 'tags'] }, 'Changed the description and the tags of Gullhaven.'],
   [{ kind: 'make-groups', counts: { groups: 5, leaders: 3 } }, 'Made 5 groups in Gullhaven, with 3 leaders.'],

@@ -1736,7 +1736,17 @@ const changes = {
       case 'bring-in-roster':
         return entry.fileName === null
           ? `Added ${some(count('newPeople'), 'new person', 'new people')} to ${where}.`
-          : `Brought in ${entry.fileName} for ${where}: ${some(count('newPeople'), 'new person', 'new people')}, ${count('joining')} known joining, ${count('changed')} with new details${count('left') > 0 ? `, ${count('left')} left` : ''}${count('leftOut') > 0 ? `, ${some(count('leftOut'), 'row', 'rows')} left out` : ''}.`;
+          : `Brought in ${entry.fileName} for ${where}: ${
+              [
+                count('newPeople') > 0 ? some(count('newPeople'), 'new person', 'new people') : '',
+                count('joining') > 0 ? `${count('joining')} known joining` : '',
+                count('changed') > 0 ? `${count('changed')} with new details` : '',
+                count('left') > 0 ? `${count('left')} left` : '',
+                count('leftOut') > 0 ? `${some(count('leftOut'), 'row', 'rows')} left out` : '',
+              ]
+                .filter((part) => part !== '')
+                .join(', ') || 'nobody new'
+            }.`;
       case 'grant-access':
         return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
       case 'add-members':

@@ -55,7 +55,7 @@ test('what is kept is what a rebuild from nothing gives, after every kind of cha
     { kind: 'edit-group', groupId: shoreCrew, values: { name: 'Beach crew' } },
   ];
   for (const change of changes) await mirela.apply(change);
-  const { entries } = await mirela.call('log', {});
+  const entries = (await mirela.call('log', {})).entries.slice(0, changes.length);
   expect(entries.map(({ kind }) => kind)).toEqual(changes.map(({ kind }) => kind).reverse());
   for (const { id } of entries) await mirela.apply({ kind: 'undo', changeId: id });
   await mirela.apply(open(13));
@@ -162,7 +162,7 @@ test('the same request id is one change, and nobody else’s', async () => {
   const requestId = randomUUID();
   const [a, b] = await Promise.all([1, 2].map(() => mirela.call('apply', { body: { change, digest, requestId } })));
   expect(a).toEqual(b);
-  expect(await one('select count(*) from change_log')).toBe(1);
+  expect(await one(`select count(*) from change_log where request_id = '${requestId}'`)).toBe(1);
   const ottoline = await site.as('ottoline');
   expect((await ottoline.send('apply', { body: { change, digest, requestId } })).status).toBe(409);
 });

@@ -39,7 +39,7 @@ export async function logPage(
     db,
     sql`
     select c.id, c.kind, c.made_at, c.actor_id, n.given_name || ' ' || n.family_name as actor, c.summary, c.undo_of, c.undone_by,
-      c.undone_by is null and c.kind <> all(${texts(notedActs)}) and c.made_at > now() - make_interval(days => ${actor.undoDays}::int) and ${own === null ? sql`true` : sql`c.actor_id = ${actor.personId} and ${wholly}`} as can_undo, ${own === null ? sql`true` : wholly} as wholly
+      c.undone_by is null and c.kind <> all(${texts(notedActs)}) and c.made_at > now() - make_interval(days => ${actor.undoDays}::int) and ${own === null ? sql`true` : sql`c.actor_id is not distinct from ${actor.personId}::bigint and ${wholly}`} as can_undo, ${own === null ? sql`true` : wholly} as wholly
     from change_log c left join personal_now n on n.person_id = c.actor_id
     where ${query.after ? sql`c.id < ${query.after}` : sql`true`} and ${query.kind ? sql`c.kind = ${query.kind}` : sql`true`}
       and ${own === null ? sql`true` : inBranch}

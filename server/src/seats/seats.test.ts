@@ -218,8 +218,14 @@ test('each number of seats in use and of people in line opens to just so many pe
   for (const { id: licence, groups } of shown.licences)
     for (const { id: groupId, used, inLine } of groups) {
       const open = async (list: 'in use' | 'in line') => {
-        const { people, total } = await mirela.call('seatPeople', { params: { groupId }, query: { list, licence } });
-        return [total, new Set(people.map(({ id }) => id)).size];
+        const found = new Set<number>();
+        let after = 0;
+        for (;;) {
+          const { people, next, total } = await mirela.call('seatPeople', { params: { groupId }, query: { list, licence, after } });
+          for (const { id } of people) found.add(id);
+          if (next === null) return [total, found.size];
+          after = next;
+        }
       };
       expect([licence, groupId, await open('in use'), await open('in line')]).toEqual([licence, groupId, [used, used], [inLine, inLine]]);
       compared += used + inLine;
