@@ -262,6 +262,7 @@ export const accountRoutes = defineRoutes({
       givenName: z.string().trim().max(120),
       familyName: z.string().trim().max(120),
       password: password.nullable(),
+      requestId: z.uuid(),
     }),
     response: z.object({ isSignedIn: z.boolean() }),
   },
@@ -280,6 +281,7 @@ export const accountRoutes = defineRoutes({
     who: 'signed in',
     summary: 'Say yes to an invitation of one’s own',
     params: z.object({ invitationId: idInPath }),
+    body: z.strictObject({ requestId: z.uuid() }),
     response: 'nothing',
   },
 });

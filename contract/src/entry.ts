@@ -177,7 +177,7 @@ export const entryRoutes = defineRoutes({
     room: 'entry',
     who: 'anyone',
     summary: 'Register and come in by a code, in one step; signed in afterwards when one is in',
-    body: z.strictObject({ code, confirmed: z.string().max(60).optional(), password, given: joinGiven }),
+    body: z.strictObject({ code, confirmed: z.string().max(60).optional(), password, given: joinGiven, requestId: z.uuid() }),
     response: z.object({ outcome, signInName: z.string().nullable(), me: me.nullable(), inLine }),
   },
   joinAsMyself: {
@@ -186,7 +186,7 @@ export const entryRoutes = defineRoutes({
     room: 'entry',
     who: 'signed in',
     summary: 'Come in by a code with the account one has',
-    body: z.strictObject({ code, answers: joinGiven.shape.answers }),
+    body: z.strictObject({ code, answers: joinGiven.shape.answers, requestId: z.uuid() }),
     response: z.object({ outcome, inLine }),
   },
   codes: {

@@ -233,7 +233,9 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   report: [{ given: () => ({ body: [] }), expected: is(400, 400, 400, 400, 400, 400) }],
   outline: [{ given: () => ({ params: { launchId: randomUUID() } }), expected: is(401, 401, 401, 401, 401, 401) }],
   myInvitations: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
-  acceptMine: [{ given: () => ({ params: { invitationId: 999_999 } }), expected: is(410, 410, 410, 410, 410, 401) }],
+  acceptMine: [
+    { given: () => ({ params: { invitationId: 999_999 }, body: { requestId: randomUUID() } }), expected: is(410, 410, 410, 410, 410, 401) },
+  ],
   allPeople: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   personFile: accountAct(200),
   oneTimeSignIn: accountAct(200),
@@ -273,7 +275,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
               ...(name === 'useOneTime'
                 ? { password: null }
                 : name === 'acceptInvitation'
-                  ? { password: null, givenName: '', familyName: '' }
+                  ? { password: null, givenName: '', familyName: '', requestId: randomUUID() }
                   : {}),
             },
           }),
@@ -369,7 +371,9 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
       expected: is(410, 410, 410, 410, 410, 410),
     },
   ],
-  joinAsMyself: [{ given: () => ({ body: { code: 'CCCCCCCCCC', answers: {} } }), expected: is(410, 410, 410, 410, 410, 401) }],
+  joinAsMyself: [
+    { given: () => ({ body: { code: 'CCCCCCCCCC', answers: {}, requestId: randomUUID() } }), expected: is(410, 410, 410, 410, 410, 401) },
+  ],
   codes: [
     { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
     { given: () => ({ params: { groupId: 11 } }), expected: is(200, 404, 404, 404, 404, 401) },

@@ -1,7 +1,7 @@
 import { addDays, dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { oneAfterTheOther } from './changes/one-after-the-other.ts';
+import { withRosterLock } from './changes/roster-lock.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, ids, maybeRow, rows } from './database/connect.ts';
 import { dropOldFiles } from './entry/roster-files.ts';
@@ -20,7 +20,9 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
   const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
   if (!site) return false;
   const today = dayOfMoment(now, site.time_zone);
-  return oneAfterTheOther(db, async (tx) => {
+  // Asked before the lock: the day turns once, and is looked for every minute.
+  if (await maybeRow(db, sql`select 1 from day_turn where day = ${today}`)) return false;
+  return withRosterLock(db, 'alone', async (tx) => {
     const begun = await tx.execute(sql`insert into day_turn (day) values (${today}) on conflict do nothing`);
     if (begun.rowCount !== 1) return false;
     const turning = await rows<{ person_id: number }>(
@@ -30,11 +32,12 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       union select person_id from person_state where until_at is null and (first_day is not null or last_day is not null)
       union select m.person_id from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id where m.until_at is null and (g.first_day is not null or g.last_day is not null)`,
     );
-    const { newSets, ownPeople } = await refreshSets(
+    const { newSets, ownPeople, count } = await refreshSets(
       tx,
       turning.map(({ person_id }) => person_id),
       today,
     );
+    await count();
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
     // A statement, group or membership that begins or ends today begins a window today.
     await refreshStatus(tx, today, sql`(x.first_day = ${today}::date or p.id = any(${ids(turning.map(({ person_id }) => person_id))}))`);
@@ -44,6 +47,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       room: true,
       changeId: null,
       undoOf: null,
+      mode: 'alone',
     });
     await dropOldFiles(tx);
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.

@@ -28,7 +28,8 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn', redact: ['req.headers', '*.password', '*.secret'] });
   const { pool, db } = connect(settings.databaseUrl);
   const streams = new Streams(db, settings.databaseUrl, log);
-  const deps: Deps = { db, pool, log, settings, streams, now };
+  const requestKey = await sharedSecret(db, 'requests', randomBytes(32).toString('base64url'));
+  const deps: Deps = { db, pool, log, settings, streams, requestKey, now };
   const secrets = {
     session: await sharedSecret(db, 'session', randomBytes(32).toString('base64url')),
     player: await sourceSecret(db, playerKey, 'Course player (stand-in)', randomBytes(32).toString('base64url')),

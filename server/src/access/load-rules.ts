@@ -13,6 +13,7 @@ import {
 } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { cachedByStructure } from '../database/structure-cache.ts';
 
 interface GrantRow {
   id: number;
@@ -38,9 +39,15 @@ interface GrantRow {
   about: number;
 }
 
-/** Courses (null: all) with the grants that speak about them, directly or through a course set. */
-export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId[] | null): Promise<CourseGrants[]> {
-  const wanted = courseIds === null ? sql`true` : sql`c.id = any(${ids(courseIds)})`;
+/** Courses (null: all) with the grants that speak about them, directly or through a course set. Not to be altered: they are cached. */
+export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId[] | null): Promise<readonly CourseGrants[]> {
+  const all = await cachedByStructure('grants', db, loadGrants);
+  if (courseIds === null) return all;
+  const wanted = new Set(courseIds);
+  return all.filter(({ course }) => wanted.has(course.id));
+}
+
+async function loadGrants(db: Queryable): Promise<readonly CourseGrants[]> {
   const courses = await rows<{
     id: CourseId;
     terms: 'everyone' | 'group' | 'request';
@@ -52,9 +59,9 @@ export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId
     sql`
     select c.id, t.terms, t.archived, (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
         from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
-    from course c join course_terms t on t.course_id = c.id and t.until_at is null where ${wanted} order by c.id`,
+    from course c join course_terms t on t.course_id = c.id and t.until_at is null order by c.id`,
   );
-  const grants = await grantsWhere(db, sql`g.until_at is null and ${wanted}`);
+  const grants = await grantsWhere(db, sql`g.until_at is null`);
   const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
   for (const { courseId, grant } of grants) byCourse.get(courseId)?.push(grant);
   return courses.map((course) => ({ course, grants: byCourse.get(course.id) ?? [] }));
@@ -128,8 +135,18 @@ function dueOfRow(row: GrantRow): DueRule | null {
 export const peopleWithGrants = (courses: readonly CourseGrants[]): Set<number> =>
   new Set(courses.flatMap(({ grants }) => grants.flatMap(({ at }) => ('person' in at ? [at.person] : []))));
 
-export const rulesOf = (tree: Tree, courses: readonly CourseGrants[]): CourseRules[] =>
-  courses.map(({ course, grants }) => courseRules(tree, course, grants));
+/** Rules compiled for a tree; what is cached is compiled once. */
+const compiled = new WeakMap<Tree, WeakMap<CourseGrants, CourseRules>>();
+
+export function rulesOf(tree: Tree, courses: readonly CourseGrants[]): CourseRules[] {
+  const known = compiled.get(tree) ?? new WeakMap<CourseGrants, CourseRules>();
+  compiled.set(tree, known);
+  return courses.map((about) => {
+    const rules = known.get(about) ?? courseRules(tree, about.course, about.grants);
+    known.set(about, rules);
+    return rules;
+  });
+}
 
 export interface PersonLearner extends Learner {
   personId: number;

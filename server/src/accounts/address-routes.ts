@@ -2,7 +2,7 @@ import { emailProblem } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import { applyChange, lookOf, planChange, recordChange } from '../changes/apply.ts';
-import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
+import { withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
@@ -175,7 +175,7 @@ export function addressHandlers(deps: Deps): Handlers {
     },
 
     async joinAddress({ actor, body }) {
-      const changeId = await oneAfterTheOther(db, async (tx) => {
+      const changeId = await withRosterLock(db, 'alone', async (tx) => {
         const earlier = await maybeRow<{ id: number; actor_id: number | null }>(
           tx,
           sql`select id, actor_id from change_log where request_id = ${body.requestId}`,
@@ -198,6 +198,7 @@ export function addressHandlers(deps: Deps): Handlers {
           actor,
           {
             requestId: body.requestId,
+            mode: 'alone',
             kind: 'join-accounts',
             undoOf: null,
             summary: summaryOf({ groups: groups.slice(0, 3), people: [actor.personId], counts: { people: 1 } }),
@@ -241,7 +242,7 @@ export function addressHandlers(deps: Deps): Handlers {
       );
       const change = { kind: 'undo' as const, changeId };
       const { digest } = await lookOf(db, actor, (await planChange(db, actor, change, settings.publicUrl)).effects);
-      await applyChange(db, actor, change, { digest, requestId: randomUUID(), publicUrl: settings.publicUrl });
+      await applyChange(deps, actor.personId, change, { digest, requestId: randomUUID() });
     },
 
     async changeAddress({ actor, body, request }) {

@@ -147,6 +147,7 @@ test('an invitation is met only by a confirmed address, and powers never begin o
   const squatter = await site.as(null);
   await squatter.call('join', {
     body: {
+      requestId: randomUUID(),
       code: codes[0]?.code ?? '',
       password,
       given: { givenName: 'Squat', familyName: 'Ter', email: invited, idNumber: '', answers: {} },
@@ -154,7 +155,9 @@ test('an invitation is met only by a confirmed address, and powers never begin o
   });
   expect((await squatter.call('myInvitations', {})).invitations).toEqual([]);
   const [row] = await query<{ id: number }>(`select row_id::int as id from invitation where email = '${invited}' and until_at is null`);
-  expect((await squatter.send('acceptMine', { params: { invitationId: row?.id ?? 0 } })).status).toBe(410);
+  expect((await squatter.send('acceptMine', { params: { invitationId: row?.id ?? 0 }, body: { requestId: randomUUID() } })).status).toBe(
+    410,
+  );
   // Appointing the address does not put the squatter in charge either.
   await mirela.apply({
     kind: 'set-leaders',
@@ -197,6 +200,7 @@ test('to an unconfirmed address goes one line at most once a week and three in a
     await site.as(null)
   ).call('join', {
     body: {
+      requestId: randomUUID(),
       code: code?.code ?? '',
       password,
       given: { givenName: 'Asks', familyName: 'Once', email: 'asks@home.example', idNumber: '', answers: {} },

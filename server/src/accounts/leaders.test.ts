@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Change, NewLeader } from '@gate-roster/core';
 import { presets } from '@gate-roster/core';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
@@ -111,16 +112,20 @@ test('a leader asks somebody from outside by exact address, and learns nothing o
   const known = await stranger.call('invitationOf', { body: { token: await lastLink(outsider?.email ?? '') } });
   expect(known).toMatchObject({ group: 'Shore crew', isKnown: true });
   await stranger.call('acceptInvitation', {
-    body: { token: await lastLink(outsider?.email ?? ''), givenName: '', familyName: '', password: null },
+    body: { requestId: randomUUID(), token: await lastLink(outsider?.email ?? ''), givenName: '', familyName: '', password: null },
   });
   expect((await stranger.send('me')).status).toBe(401);
   const fresh = await lastLink('nobody@nowhere.example');
   expect(
-    (await stranger.send('acceptInvitation', { body: { token: fresh, givenName: 'A', familyName: 'B', password: null } })).status,
+    (
+      await stranger.send('acceptInvitation', {
+        body: { requestId: randomUUID(), token: fresh, givenName: 'A', familyName: 'B', password: null },
+      })
+    ).status,
   ).toBe(400);
   expect(
     await stranger.call('acceptInvitation', {
-      body: { token: fresh, givenName: 'Noor', familyName: 'Adair', password: 'long enough it is' },
+      body: { requestId: randomUUID(), token: fresh, givenName: 'Noor', familyName: 'Adair', password: 'long enough it is' },
     }),
   ).toEqual({ isSignedIn: true });
   expect((await stranger.call('myCourses', {})).groups.map(({ name }) => name)).toEqual(['Shore crew']);

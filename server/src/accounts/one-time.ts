@@ -1,10 +1,11 @@
-import { randomUUID } from 'node:crypto';
 import { dayOfMoment, mayActOnAccount, nameKey, type Power, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { recordChange } from '../changes/apply.ts';
-import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
+import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
+import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { maybeAccount } from '../people/account.ts';
@@ -191,67 +192,83 @@ async function standingInvitation(db: Queryable, which: SQL): Promise<Invitation
  * @returns The new account to sign in; null when the address had one.
  */
 export async function acceptInvitation(
-  db: Database,
-  now: Date,
-  invitationIn: (tx: Transaction) => Promise<Invitation>,
+  { db, now }: Pick<Deps, 'db' | 'now'>,
+  invitationIn: (db: Queryable) => Promise<Invitation>,
   given: { givenName: string; familyName: string; passwordHash: string | null },
+  request: OutsideRequest,
+): Promise<{ outcome: { newPersonId: number | null }; isReplay: boolean }> {
+  // Powers are given alone; whoever only comes in shares the lock.
+  const asked = await invitationIn(db).catch(() => null);
+  const mode = asked?.powers === null ? 'shared' : 'alone';
+  return withRosterLock(db, mode, (tx) =>
+    onceOutside(tx, request, async () => {
+      const invitation = await invitationIn(tx);
+      if (mode === 'shared' && invitation.powers !== null) throw new ProblemError('link-over');
+      return { newPersonId: await accept(tx, now(), invitation, given, { requestId: request.requestId, mode }) };
+    }),
+  );
+}
+
+async function accept(
+  tx: Transaction,
+  now: Date,
+  invitation: Invitation,
+  given: { givenName: string; familyName: string; passwordHash: string | null },
+  by: { requestId: string; mode: LockMode },
 ): Promise<number | null> {
-  return oneAfterTheOther(db, async (tx) => {
-    const invitation = await invitationIn(tx);
-    if (invitation.known === null && given.passwordHash === null)
-      throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A new account needs a password' }] });
-    const path = await oneRow<{ root: number }>(
-      tx,
-      sql`select ancestor_id as root from group_branch where group_id = ${invitation.group_id} order by depth desc limit 1`,
-    );
-    let personId = invitation.known ?? 0;
-    const today = dayOfMoment(now, invitation.time_zone);
-    const about = {
-      requestId: randomUUID(),
-      kind: 'accept-invitation',
-      undoOf: null,
-      groups: [invitation.group_id, ...invitation.also_groups],
-    };
-    const counts = { people: 1, leads: invitation.powers ? 1 : 0 };
-    await recordChange(
-      tx,
-      { personId: null, today },
-      { ...about, summary: summaryOf({ groups: [invitation.group_id], counts }) },
-      async (_tx, writer) => {
-        if (invitation.known === null) {
-          const name = {
-            givenName: tidyName(given.givenName) || invitation.given_name,
-            familyName: tidyName(given.familyName) || invitation.family_name || nameKey(invitation.email.split('@')[0] ?? ''),
-          };
-          const [made] = await makePeople(
-            tx,
-            writer,
-            [{ ...name, email: invitation.email, idNumber: null, groupId: invitation.powers === null ? invitation.group_id : null }],
-            { issuer: path.root, byLeader: true },
-          );
-          personId = made?.id ?? 0;
-          await setPassword(tx, personId, given.passwordHash ?? '');
-          await tx.execute(sql`update person set signed_in_at = now() where id = ${personId}`);
-          await confirmAddress(tx, personId);
-        }
-        await writer.end('invitation', [invitation.row_id]);
-        await tx.execute(sql`update invitation set accepted_at = now() where row_id = ${invitation.row_id}`);
-        const span = { firstDay: invitation.first_day, lastDay: invitation.last_day };
-        if (invitation.powers === null) {
-          const groups = await rows<{ id: number }>(
-            tx,
-            sql`select id from group_now where id = any(${ids([invitation.group_id, ...invitation.also_groups])})`,
-          );
-          await writer.beginMemberships(
-            groups.map(({ id }) => ({ personId, groupId: id, ...span })),
-            'invitation',
-          );
-        } else await lead(tx, writer, personId, invitation);
-        return { people: [personId], sessions: [personId], entry: true };
-      },
-    );
-    return invitation.known === null ? personId : null;
-  });
+  if (invitation.known === null && given.passwordHash === null)
+    throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A new account needs a password' }] });
+  const path = await oneRow<{ root: number }>(
+    tx,
+    sql`select ancestor_id as root from group_branch where group_id = ${invitation.group_id} order by depth desc limit 1`,
+  );
+  let personId = invitation.known ?? 0;
+  const today = dayOfMoment(now, invitation.time_zone);
+  const about = {
+    ...by,
+    kind: 'accept-invitation',
+    undoOf: null,
+    groups: [invitation.group_id, ...invitation.also_groups],
+  };
+  const counts = { people: 1, leads: invitation.powers ? 1 : 0 };
+  await recordChange(
+    tx,
+    { personId: null, today },
+    { ...about, summary: summaryOf({ groups: [invitation.group_id], counts }) },
+    async (_tx, writer) => {
+      if (invitation.known === null) {
+        const name = {
+          givenName: tidyName(given.givenName) || invitation.given_name,
+          familyName: tidyName(given.familyName) || invitation.family_name || nameKey(invitation.email.split('@')[0] ?? ''),
+        };
+        const [made] = await makePeople(
+          tx,
+          writer,
+          [{ ...name, email: invitation.email, idNumber: null, groupId: invitation.powers === null ? invitation.group_id : null }],
+          { issuer: path.root, byLeader: true },
+        );
+        personId = made?.id ?? 0;
+        await setPassword(tx, personId, given.passwordHash ?? '');
+        await tx.execute(sql`update person set signed_in_at = now() where id = ${personId}`);
+        await confirmAddress(tx, personId);
+      }
+      await writer.end('invitation', [invitation.row_id]);
+      await tx.execute(sql`update invitation set accepted_at = now() where row_id = ${invitation.row_id}`);
+      const span = { firstDay: invitation.first_day, lastDay: invitation.last_day };
+      if (invitation.powers === null) {
+        const groups = await rows<{ id: number }>(
+          tx,
+          sql`select id from group_now where id = any(${ids([invitation.group_id, ...invitation.also_groups])})`,
+        );
+        await writer.beginMemberships(
+          groups.map(({ id }) => ({ personId, groupId: id, ...span })),
+          'invitation',
+        );
+      } else await lead(tx, writer, personId, invitation);
+      return { people: [personId], sessions: [personId], entry: true };
+    },
+  );
+  return invitation.known === null ? personId : null;
 }
 
 async function lead(

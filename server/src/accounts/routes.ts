@@ -1,6 +1,7 @@
 import { dayOfMoment, nameKey, signInName, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { maybeRow, oneRow, rows } from '../database/connect.ts';
+import { outsideRequest } from '../changes/outside-request.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -12,7 +13,7 @@ import { maybeAccount } from '../people/account.ts';
 import { actorOf, maybeActor } from './actor.ts';
 import { isInvited } from '../entry/invite.ts';
 import { acceptInvitation, invitationOfPerson, invitationOfToken, dropSignIns, type OneTimeKey, ownerOfKey, useKey } from './one-time.ts';
-import { hashPassword, isPassword } from './password.ts';
+import { hashPassword, hasPassword, isPassword } from './password.ts';
 import { beginSession, meOf } from './session.ts';
 import { signInLimiter } from './slow-down.ts';
 import { noteTrouble } from './trouble.ts';
@@ -177,15 +178,19 @@ export function accountHandlers(deps: Deps): Handlers {
     },
 
     async acceptInvitation({ body, request }) {
-      await invitationOfToken(deps.db, body.token);
-      const passwordHash = body.password === null ? null : await hashPassword(body.password);
-      const made = await acceptInvitation(deps.db, deps.now(), (tx) => invitationOfToken(tx, body.token), {
-        givenName: body.givenName,
-        familyName: body.familyName,
-        passwordHash,
-      });
-      if (made !== null) await beginSession(deps, request, made);
-      return { isSignedIn: made !== null };
+      const { password, requestId, ...sent } = body;
+      const passwordHash = password === null ? null : await hashPassword(password);
+      const { outcome, isReplay } = await acceptInvitation(
+        deps,
+        (db) => invitationOfToken(db, body.token),
+        { givenName: body.givenName, familyName: body.familyName, passwordHash },
+        outsideRequest(deps.requestKey, requestId, sent),
+      );
+      const made = outcome.newPersonId;
+      // Sent again it signs in only with the password that was set the first time.
+      const isTheirs = made !== null && (!isReplay || (await hasPassword(deps.db, made, password ?? '')));
+      if (made !== null && isTheirs) await beginSession(deps, request, made);
+      return { isSignedIn: isTheirs };
     },
 
     async myInvitations({ actor }) {
@@ -199,12 +204,13 @@ export function accountHandlers(deps: Deps): Handlers {
       };
     },
 
-    async acceptMine({ actor, params: { invitationId } }) {
-      await acceptInvitation(deps.db, deps.now(), (tx) => invitationOfPerson(tx, invitationId, actor.personId), {
-        givenName: '',
-        familyName: '',
-        passwordHash: null,
-      });
+    async acceptMine({ actor, params: { invitationId }, body: { requestId } }) {
+      await acceptInvitation(
+        deps,
+        (db) => invitationOfPerson(db, invitationId, actor.personId),
+        { givenName: '', familyName: '', passwordHash: null },
+        outsideRequest(deps.requestKey, requestId, { invitationId, personId: actor.personId }),
+      );
     },
 
     async changePassword({ actor, body, request }) {

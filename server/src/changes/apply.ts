@@ -13,13 +13,13 @@ import {
 import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { planGrantAccess } from '../access/grant-access.ts';
-import type { SignedIn } from '../accounts/actor.ts';
+import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { dropOthersSignIns, dropSignIns } from '../accounts/one-time.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { planHandOver } from '../accounts/hand-over.ts';
 import { planSetLeaders } from '../accounts/set-leaders.ts';
 import { planMakeCourses } from '../courses/make-courses.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { planBringInRoster } from '../entry/bring-in-roster.ts';
 import { planDeleteCode, planEditCode, planMakeCode } from '../entry/change-codes.ts';
 import { planDecideRequests } from '../entry/decide-requests.ts';
@@ -31,24 +31,25 @@ import { planMakeGroups } from '../groups/make-groups.ts';
 import { planMoveGroups } from '../groups/move-groups.ts';
 import { groupsInBranches, wholeTree } from '../groups/queries.ts';
 import { planSetGroupState } from '../groups/set-group-state.ts';
+import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { planEditLetter } from '../letters/edit-letter.ts';
 import { announce } from '../live/announce.ts';
 import { planEditPerson } from '../people/edit-person.ts';
 import { planErasePerson } from '../people/erase-person.ts';
 import { planAddMembers, planMoveMembers, planRemoveMembers } from '../people/members.ts';
-import { refreshSets } from '../people/membership-sets.ts';
+import { lockPeople, refreshSets } from '../people/membership-sets.ts';
 import { planMergePeople } from '../people/merge-people.ts';
 import { onlyGroups, seenPerson } from '../people/scope.ts';
 import { planSetPersonState } from '../people/set-person-state.ts';
 import { planEditTag, planMergeTags, planTagPeople } from '../people/tags.ts';
 import { planEditLicence, planLimitSeats, planMakeLicence } from '../seats/change-licences.ts';
 import { refreshStatus } from '../progress/status-after.ts';
-import { settle, type Unsettled } from '../seats/settle.ts';
-import { oneAfterTheOther } from './one-after-the-other.ts';
+import { lockLicences, settle, type Unsettled } from '../seats/settle.ts';
+import { type LockMode, withRosterLock } from './roster-lock.ts';
 import type { Plan, PlanContext, Planner, Summary, Touched } from './plan.ts';
 import { deleteUnused, planUndo } from './undo.ts';
-import { ChangeWriter } from './writer.ts';
+import { ChangeWriter, type Subject, type SubjectKind } from './writer.ts';
 
 const planners: { [K in Change['kind']]: Planner<K> } = {
   'bring-in-roster': planBringInRoster,
@@ -111,27 +112,77 @@ export async function planChange(
  * @throws ProblemError `effects-differ` with the new look when the digest no longer fits; `blocked` when something stands in the way.
  */
 export async function applyChange(
-  db: Database,
+  { db, settings, now }: Pick<Deps, 'db' | 'settings' | 'now'>,
+  actorId: number,
+  change: Change,
+  seen: { digest: string; requestId: string; told?: PlanContext['told'] },
+): Promise<Answer<Routes['apply']>> {
+  const apply = (mode: LockMode): Promise<Answer<Routes['apply']>> =>
+    withRosterLock(db, mode, async (tx) => {
+      // Who acts, and which day it is, is asked under the lock: both may be minutes old behind a file.
+      const actor = await maybeActor(tx, actorId, now());
+      if (!actor) throw new ProblemError('not-signed-in');
+      return applyIn(tx, actor, change, { ...seen, publicUrl: settings.publicUrl, mode });
+    });
+  const mode = lockFor(change);
+  if (mode === 'alone') return apply(mode);
+  return apply(mode).catch((error: unknown) => {
+    if (error instanceof NotOnlyAdding) return apply('alone');
+    throw error;
+  });
+}
+
+/** A change that looked as if it only added does more, and has to be alone. */
+class NotOnlyAdding extends Error {}
+
+const mostAtOnce = 20;
+
+/** How a change holds the lock, as far as it can be told from what is asked; its plan may say that it has to be alone. */
+function lockFor(change: Change): LockMode {
+  switch (change.kind) {
+    case 'add-members':
+      return change.personIds.length <= mostAtOnce ? 'shared' : 'alone';
+    case 'decide-requests':
+      return change.decision === 'let in' && change.asPerson === null && change.requestIds.length <= mostAtOnce ? 'shared' : 'alone';
+    case 'bring-in-roster':
+      return change.mode === 'replace' ? 'alone' : change.fileId === undefined && change.rows.length <= mostAtOnce ? 'shared' : 'long';
+    default:
+      return 'alone';
+  }
+}
+
+async function applyIn(
+  tx: Transaction,
   actor: SignedIn,
   change: Change,
-  { digest, requestId, publicUrl, told }: { digest: string; requestId: string; publicUrl: string; told?: PlanContext['told'] },
+  {
+    digest,
+    requestId,
+    publicUrl,
+    told,
+    mode,
+  }: { digest: string; requestId: string; publicUrl: string; told?: PlanContext['told']; mode: LockMode },
 ): Promise<Answer<Routes['apply']>> {
-  return oneAfterTheOther(db, async (tx) => {
-    const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
-      tx,
-      sql`
+  const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
+    tx,
+    sql`
       select id, kind, actor_id, summary -> 'counts' as counts from change_log where request_id = ${requestId}`,
-    );
-    if (earlier) {
-      if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
-      return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
-    }
-    const plan = await planChange(tx, actor, change, publicUrl, told);
-    const seen = await lookOf(tx, actor, plan.effects);
-    if (isBlocked(plan.effects)) throw new ProblemError('blocked', { look: seen });
-    if (seen.digest !== digest) throw new ProblemError('effects-differ', { look: seen });
-    return write(tx, actor, change, plan, seen, requestId);
-  });
+  );
+  if (earlier) {
+    if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
+    return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
+  }
+  if (change.kind === 'add-members') await lockPeople(tx, change.personIds);
+  let plan = await planChange(tx, actor, change, publicUrl, told);
+  if (mode !== 'alone') {
+    if (plan.onlyAdds !== true) throw new NotOnlyAdding();
+    // Others may take seats in this moment: where seats are a matter, they are counted again with the licences locked.
+    if (plan.effects.seats.needed > 0 && (await lockLicences(tx))) plan = await planChange(tx, actor, change, publicUrl, told);
+  }
+  const seen = await lookOf(tx, actor, plan.effects);
+  if (isBlocked(plan.effects)) throw new ProblemError('blocked', { look: seen });
+  if (seen.digest !== digest) throw new ProblemError('effects-differ', { look: seen });
+  return write(tx, actor, change, plan, seen, { requestId, mode });
 }
 
 async function write(
@@ -140,13 +191,13 @@ async function write(
   change: Change,
   plan: Plan,
   seen: Look,
-  requestId: string,
+  { requestId, mode }: { requestId: string; mode: LockMode },
 ): Promise<Answer<Routes['apply']>> {
   const summary = { ...plan.summary, counts: { ...plan.summary.counts, gained: seen.gaining, lost: seen.losing } };
   const changeId = await recordChange(
     tx,
     actor,
-    { requestId, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups },
+    { requestId, mode, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups },
     plan.write,
   );
   return { changeId, gained: seen.gaining, newPeople: seen.newPeople };
@@ -154,12 +205,19 @@ async function write(
 
 /**
  * Writes a change with everything that follows from it: its subjects, what is derived, the log, and word to those it concerns.
- * The transaction holds the lock on changes.
+ * The transaction holds the roster lock, in the mode that is given.
  */
 export async function recordChange(
   tx: Transaction,
   by: { personId: number | null; today: Day },
-  entry: { requestId: string; kind: string; undoOf: number | null; summary: Summary; groups: readonly number[] },
+  entry: {
+    requestId: string;
+    mode: LockMode;
+    kind: string;
+    undoOf: number | null;
+    summary: Summary;
+    groups: readonly number[];
+  },
   write: Plan['write'],
 ): Promise<number> {
   const { id: changeId } = await oneRow<{ id: number }>(
@@ -171,6 +229,7 @@ export async function recordChange(
   const writer = new ChangeWriter(tx, changeId);
   const touched = await write(tx, writer);
   const subjects = await writer.finish();
+  if (entry.mode !== 'alone') checkOnlyAdds(entry.kind, subjects);
   // Who begins to lead, or comes into a group of others, is no longer only theirs who could make a card or link for the account.
   await dropSignIns(
     tx,
@@ -189,12 +248,35 @@ export async function recordChange(
       sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(touched.placed ?? [])}) and depth = 1`,
     )
   ).map(({ id }) => id);
-  const seats = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf });
+  const { seats, count } = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf, mode: entry.mode });
   if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
+  await touched.last?.();
+  await count();
   return changeId;
+}
+
+/** Kinds of rows that may begin while others change the roster too; a request or invitation that is answered also ends. */
+const beginsShared: ReadonlySet<SubjectKind> = new Set([
+  'membership',
+  'person',
+  'personal',
+  'person state',
+  'person tag',
+  'tag',
+  'join request',
+  'invitation',
+]);
+const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'invitation', 'person state', 'personal']);
+
+/** @throws Error when a change that shares the lock did more than add: that is a mistake of ours, and nothing is written. */
+function checkOnlyAdds(kind: string, subjects: readonly Subject[]): void {
+  const wrong = subjects.find(
+    (subject) => !beginsShared.has(subject.kind) || (subject.before_row !== null && !endsShared.has(subject.kind)),
+  );
+  if (wrong) throw new Error(`${kind} shares the roster lock and wrote a row of the kind ${wrong.kind}`);
 }
 
 /** Everything that is derived, in the same transaction. */
@@ -203,8 +285,9 @@ async function bringUpToDate(
   today: Day,
   touched: Touched,
   groups: readonly number[],
-  by: Pick<Unsettled, 'changeId' | 'undoOf'>,
-): Promise<SeatOutcome | null> {
+  by: Pick<Unsettled, 'changeId' | 'undoOf' | 'mode'>,
+): Promise<{ seats: SeatOutcome | null; count: () => Promise<void> }> {
+  let count = (): Promise<void> => Promise.resolve();
   const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
   if (placed.length > 0) await refreshBranches(tx, placed);
   const below = await rows<{ person_id: number }>(
@@ -214,7 +297,9 @@ async function bringUpToDate(
   );
   const concerned = new Set([...people, ...below.map(({ person_id }) => person_id)]);
   if (concerned.size > 0) {
-    const { newSets, ownPeople } = await refreshSets(tx, [...concerned], today);
+    const refreshed = await refreshSets(tx, [...concerned], today);
+    const { newSets, ownPeople } = refreshed;
+    count = refreshed.count;
     // A group that comes back finds the sets of those who were in it, with nothing kept for them.
     const sets = await setsOf(tx, [...branches, ...placed]);
     await refreshEntitlements(tx, { sets: [...new Set([...newSets, ...sets])], persons: ownPeople, courses: 'all' });
@@ -233,7 +318,7 @@ async function bringUpToDate(
   const isOtherwise = room || concerned.size + courses.length > 0;
   const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
   await deleteUnused(tx, unused);
-  return seats || null;
+  return { seats: seats || null, count };
 }
 
 /** The log tells what became of seats, too; not of a seat that went on to somebody in line, who may be anybody. */

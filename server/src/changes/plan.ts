@@ -50,6 +50,8 @@ export interface Touched {
   seats?: boolean;
   /** For people whom a file brings, the row that does: that is their order in line. */
   fileRows?: ReadonlyMap<number, number>;
+  /** What holds others up, done as the last thing before the transaction ends. */
+  last?: () => Promise<void>;
   /** Accounts to take off the platform when nothing hangs on them. */
   unused?: number[];
 }
@@ -59,6 +61,8 @@ export interface Plan {
   effects: Effects;
   groups: GroupId[];
   summary: Summary;
+  /** It adds memberships, requests and new accounts, and nothing else: others may change the roster meanwhile. */
+  onlyAdds?: boolean;
   write: (tx: Transaction, writer: ChangeWriter) => Promise<Touched>;
 }
 

@@ -79,7 +79,9 @@ const nothing = { begin: [], move: [], end: [], queue: [], unqueue: [] };
 /** What handing out all seats anew would still alter: each change has settled all that hangs on it. */
 async function leftToSettle(): Promise<SeatOutcome | null> {
   const { today } = await mirela.call('me', {});
-  return site.deps.db.transaction((tx) => settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null }));
+  return site.deps.db.transaction((tx) =>
+    settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' }),
+  );
 }
 
 async function rebuild(): Promise<void> {

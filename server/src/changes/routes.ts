@@ -29,16 +29,12 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
       return lookOf(db, actor, effects);
     },
 
-    async apply({ actor, body }) {
-      return applyChange(db, actor, changeFitsCore(body.change), {
-        digest: body.digest,
-        requestId: body.requestId,
-        publicUrl: settings.publicUrl,
-      });
+    async apply({ actor, body, deps }) {
+      return applyChange(deps, actor.personId, changeFitsCore(body.change), body);
     },
 
     async startJob({ actor, body, deps }) {
-      return { jobId: await queueChange(deps, actor.personId, body) };
+      return { jobId: await queueChange(deps, actor.personId, { ...body, change: changeFitsCore(body.change) }) };
     },
 
     async job({ actor, params: { jobId } }) {

@@ -270,7 +270,16 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
     undone: {
       seats: await seatsOfChange(db, changeId),
       // Everyone whose place the change altered only gets back what they had, also those in a branch that moves back.
-      first: [...new Set([...persons, ...work.flatMap(({ person_id }) => person_id ?? []), ...(await membersBelow(db, changed.filter((id) => after.has(id))))])],
+      first: [
+        ...new Set([
+          ...persons,
+          ...work.flatMap(({ person_id }) => person_id ?? []),
+          ...(await membersBelow(
+            db,
+            changed.filter((id) => after.has(id)),
+          )),
+        ]),
+      ],
       begun: await begunWithout(context, work),
     },
     people: {
@@ -406,7 +415,9 @@ async function write(
 /** People whom a change made are ended; `deleteUnused` then takes those off the platform on whom nothing hangs. */
 async function endAccounts(tx: Transaction, writer: ChangeWriter, people: readonly number[]): Promise<void> {
   if (people.length === 0) return;
-  await tx.execute(sql`update person_state set until_at = now() where person_id = any(${ids(people)}) and until_at is null`);
+  await tx.execute(
+    sql`update person_state set until_at = greatest(now(), from_at) where person_id = any(${ids(people)}) and until_at is null`,
+  );
   await tx.execute(sql`insert into person_state (person_id, state) select id, 'ended' from unnest(${ids(people)}) id`);
   for (const id of people) writer.note('person', { before_row: id, person_id: id });
 }

@@ -40,6 +40,9 @@ export interface NewMembership {
   lastDay: string | null;
 }
 
+/** The schema does not change while a process runs. */
+const columnsOfKind = new Map<RowKind, SQL>();
+
 type Owned = { row_id: number; person_id: number | null; group_id: number | null };
 
 /** The one place that writes to what has a history: rows end and begin, and each is noted as a subject of the change. */
@@ -47,7 +50,6 @@ export class ChangeWriter {
   readonly #tx: Transaction;
   readonly #changeId: number;
   readonly #subjects: Subject[] = [];
-  readonly #columns = new Map<RowKind, SQL>();
 
   constructor(tx: Transaction, changeId: number) {
     this.#tx = tx;
@@ -157,7 +159,7 @@ export class ChangeWriter {
     const { table, owners } = subjectTables[kind];
     return rows<Owned>(
       this.#tx,
-      sql`update ${sql.identifier(table)} set until_at = now() where row_id = any(${ids(rowIds)}) and until_at is null returning row_id, ${owners}`,
+      sql`update ${sql.identifier(table)} set until_at = greatest(now(), from_at) where row_id = any(${ids(rowIds)}) and until_at is null returning row_id, ${owners}`,
     );
   }
 
@@ -171,7 +173,7 @@ export class ChangeWriter {
 
   /** All columns but those that say which row it is and from when to when it stands. */
   async #columnsOf(kind: RowKind): Promise<SQL> {
-    const known = this.#columns.get(kind);
+    const known = columnsOfKind.get(kind);
     if (known) return known;
     const columns = await rows<{ name: string }>(
       this.#tx,
@@ -183,7 +185,7 @@ export class ChangeWriter {
       columns.map(({ name }) => sql.identifier(name)),
       sql`, `,
     );
-    this.#columns.set(kind, list);
+    columnsOfKind.set(kind, list);
     return list;
   }
 }

@@ -1,7 +1,7 @@
 import { type Day, dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
-import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
+import { withRosterLock } from '../changes/roster-lock.ts';
 import { rebuildBranches } from '../groups/branches.ts';
 import { rebuildSetBranches, refreshSets } from '../people/membership-sets.ts';
 import { forgetStandings } from '../progress/standings.ts';
@@ -16,7 +16,7 @@ export async function rebuildWhenOld(db: Database, now: Date): Promise<void> {
   const isCurrent = async (at: Queryable): Promise<boolean> =>
     (await maybeRow(at, sql`select 1 from derived_version where version = ${derivedVersion}`)) !== null;
   if (!site || (await isCurrent(db))) return;
-  await oneAfterTheOther(db, async (tx) => {
+  await withRosterLock(db, 'alone', async (tx) => {
     if (!(await isCurrent(tx))) await rebuildDerived(tx, dayOfMoment(now, site.time_zone));
   });
 }
@@ -26,7 +26,8 @@ export async function rebuildDerived(tx: Transaction, today: Day): Promise<void>
   await tx.execute(sql`lock table person, membership_set, entitlement in exclusive mode`);
   await rebuildBranches(tx);
   await rebuildSetBranches(tx);
-  await refreshSets(tx, 'all', today);
+  const { count } = await refreshSets(tx, 'all', today);
+  await count();
   await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: 'all' });
   await forgetStandings(tx);
   await tx.execute(sql`delete from derived_version`);

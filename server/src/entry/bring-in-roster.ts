@@ -119,6 +119,8 @@ export const planBringInRoster: Planner<'bring-in-roster'> = async (context, cha
         left: new Set(leaving.map(({ person_id }) => person_id)).size,
       },
     }),
+    onlyAdds:
+      roster.leaving.length + roster.newGroups.length === 0 && people.every(({ leads, changes }) => leads.length + changes.length === 0),
     write: (tx, writer) => writeRoster(tx, writer, context, roster),
   };
 };

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Cards that sign in: once, or lasting for young learners; and letters that do not go to children. */
@@ -110,7 +111,7 @@ test('a lasting card of young learners signs in until replaced, into its groupâ€
       name === 'tree'
         ? undefined
         : name === 'joinAsMyself'
-          ? { code: 'AAAAAAAAAA', answers: {} }
+          ? { code: 'AAAAAAAAAA', answers: {}, requestId: randomUUID() }
           : { current: 'x', next: 'long enough it is' };
     expect((await client.send(name, body ? { body } : {})).status).toBe(404);
   }

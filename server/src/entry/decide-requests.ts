@@ -51,6 +51,7 @@ export const planDecideRequests: Planner<'decide-requests'> = async (context, ch
   return {
     effects,
     groups,
+    onlyAdds: isLetIn && known === null && asking.every(({ powers }) => powers === null),
     summary: summaryOf({
       groups: groups.slice(0, 3),
       people: askers.slice(0, 3),

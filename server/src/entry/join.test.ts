@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { JoinCodeValues } from '@gate-roster/core';
 import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
@@ -35,7 +36,10 @@ const given = (name: string, more: object = {}) => ({
 const stranger = (): Promise<Client> => site.as(null);
 const register = async (code: string, who: ReturnType<typeof given>) => {
   const client = await stranger();
-  return { client, answer: await client.call('join', { body: { code, password: 'four quiet harbour seals', given: who } }) };
+  return {
+    client,
+    answer: await client.call('join', { body: { requestId: randomUUID(), code, password: 'four quiet harbour seals', given: who } }),
+  };
 };
 const refusal = async (answer: Response): Promise<string> => {
   const { status, code } = (await answer.json()) as { status: number; code: string };
@@ -68,7 +72,7 @@ describe('a join code', () => {
       Array.from({ length: 200 }, async (_, index) => {
         const answer = await (
           await stranger()
-        ).send('join', { body: { code, password: 'four quiet harbour seals', given: given(`Many${index}`) } });
+        ).send('join', { body: { requestId: randomUUID(), code, password: 'four quiet harbour seals', given: given(`Many${index}`) } });
         return answer.ok ? 'in' : refusal(answer);
       }),
     );
@@ -147,16 +151,24 @@ describe('a join code', () => {
     const question = { key: 'q', label: 'Boat', kind: 'choice' as const, choices: ['Skua', 'Tern'], required: true };
     const { id, code } = await makeCode(head, { groupIds: [10], asks: { email: 'must', idNumber: 'no', questions: [question] } });
     const bao = await site.as('bao');
-    expect(await refusal(await bao.send('joinAsMyself', { body: { code, answers: {} } }))).toBe('422 given-wrong');
-    expect(await bao.call('joinAsMyself', { body: { code, answers: { q: 'Tern' } } })).toEqual({
+    expect(await refusal(await bao.send('joinAsMyself', { body: { requestId: randomUUID(), code, answers: {} } }))).toBe('422 given-wrong');
+    expect(await bao.call('joinAsMyself', { body: { requestId: randomUUID(), code, answers: { q: 'Tern' } } })).toEqual({
       inLine: [],
       outcome: expect.stringMatching(/^(in|already)$/u) as string,
     });
-    expect(await bao.call('joinAsMyself', { body: { code, answers: { q: 'Tern' } } })).toEqual({ outcome: 'already', inLine: [] });
+    expect(await bao.call('joinAsMyself', { body: { requestId: randomUUID(), code, answers: { q: 'Tern' } } })).toEqual({
+      outcome: 'already',
+      inLine: [],
+    });
     const wrong = await (
       await stranger()
     ).send('join', {
-      body: { code, password: 'four quiet harbour seals', given: given('Nomail', { email: 'no@mail', answers: { q: 'Gull' } }) },
+      body: {
+        requestId: randomUUID(),
+        code,
+        password: 'four quiet harbour seals',
+        given: given('Nomail', { email: 'no@mail', answers: { q: 'Gull' } }),
+      },
     });
     const problem = (await wrong.json()) as { where: { place: string }[] };
     expect(problem.where.map(({ place }) => place)).toEqual(['email', 'q']);
@@ -217,21 +229,30 @@ describe('an address', () => {
   it('counts for an ending only when a letter has shown it to be theirs', async () => {
     const { code } = await makeCode(head, { emailEnding: '@crew.example' });
     const client = await stranger();
-    const body = { code, password: 'four quiet harbour seals', given: given('Ending', { email: 'e@crew.example' }) };
+    const body = {
+      requestId: randomUUID(),
+      code,
+      password: 'four quiet harbour seals',
+      given: given('Ending', { email: 'e@crew.example' }),
+    };
     expect(await refusal(await client.send('join', { body }))).toBe('422 needs-confirming');
     expect(await refusal(await client.send('joinConfirm', { body: { code, email: 'e@evilcrew.example' } }))).toBe('422 given-wrong');
     await client.call('joinConfirm', { body: { code, email: 'e@crew.example' } });
     const confirmed = tokenOf((await letterTo('e@crew.example')).plain, 'join');
     expect((await client.call('joinLook', { body: { code, confirmed } })).confirmedEmail).toBe('e@crew.example');
     // Whatever else is typed, the address is the one that was shown.
-    const came = await client.call('join', { body: { ...body, confirmed, given: given('Ending', { email: 'other@crew.example' }) } });
+    const came = await client.call('join', {
+      body: { ...body, requestId: randomUUID(), confirmed, given: given('Ending', { email: 'other@crew.example' }) },
+    });
     expect(came.outcome).toBe('in');
     const [row] = await execute<{ email: string; confirmed_email: string }>(
       site.databaseUrl,
       `select email, confirmed_email from personal where given_name = 'Ending'`,
     );
     expect(row).toEqual({ email: 'e@crew.example', confirmed_email: 'e@crew.example' });
-    expect(await refusal(await (await stranger()).send('join', { body: { ...body, confirmed } }))).toBe('410 link-over');
+    expect(await refusal(await (await stranger()).send('join', { body: { ...body, requestId: randomUUID(), confirmed } }))).toBe(
+      '410 link-over',
+    );
   });
 
   it('that belongs to an account elsewhere makes an account all the same, and tells nothing of the other', async () => {

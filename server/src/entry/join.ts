@@ -1,14 +1,16 @@
-import { randomUUID } from 'node:crypto';
 import { answersTo, type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { setPassword } from '../accounts/one-time.ts';
 import { recordChange } from '../changes/apply.ts';
-import { oneAfterTheOther } from '../changes/one-after-the-other.ts';
+import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
+import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { type Summary, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { makePeople } from '../people/make-people.ts';
+import { lockPeople } from '../people/membership-sets.ts';
 import { beginTags, ensureTags } from '../people/tagging.ts';
 import { closedBecause, maybeCode, type StandingCode } from './codes.ts';
 
@@ -25,42 +27,70 @@ export type Joiner =
  * @throws ProblemError `code-over` when there is no such code, or it lets nobody in now.
  */
 export async function joinByCode(
-  db: Database,
+  { db, now }: Pick<Deps, 'db' | 'now'>,
+  typed: string,
+  joiner: Joiner,
+  request: OutsideRequest,
+): Promise<{ outcome: Joined; isReplay: boolean }> {
+  // Powers are given alone; whoever only comes in shares the lock.
+  const asked = await maybeCode(db, joinCodeKey(typed));
+  const mode = asked?.powers === null ? 'shared' : 'alone';
+  return withRosterLock(db, mode, (tx) =>
+    onceOutside(tx, request, () => comeIn(tx, now(), typed, joiner, { requestId: request.requestId, mode })),
+  );
+}
+
+export interface Joined {
+  outcome: JoinOutcome;
+  personId: number;
+  signInName: string | null;
+}
+
+async function comeIn(
+  tx: Transaction,
   now: Date,
   typed: string,
   joiner: Joiner,
-): Promise<{ outcome: JoinOutcome; personId: number; signInName: string | null }> {
-  return oneAfterTheOther(db, async (tx) => {
-    const code = await maybeCode(tx, joinCodeKey(typed));
-    if (!code) throw new ProblemError('code-over');
-    const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
-    const today = dayOfMoment(now, time_zone);
-    const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
-    if (missing.length === 0 && 'personId' in joiner) return { outcome: 'already', personId: joiner.personId, signInName: null };
-    if (closedBecause(code, now)) throw new ProblemError('code-over');
+  by: { requestId: string; mode: LockMode },
+): Promise<Joined> {
+  if ('personId' in joiner) await lockPeople(tx, [joiner.personId]);
+  const code = await maybeCode(tx, joinCodeKey(typed));
+  if (!code || (by.mode === 'shared' && code.powers !== null)) throw new ProblemError('code-over');
+  const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
+  const today = dayOfMoment(now, time_zone);
+  const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
+  if (missing.length === 0 && 'personId' in joiner) return { outcome: 'already', personId: joiner.personId, signInName: null };
+  if (closedBecause(code, now)) throw new ProblemError('code-over');
 
-    let came = { personId: 'personId' in joiner ? joiner.personId : 0, signInName: null as string | null };
-    // A number that is somebody's already is for people to look at: it may be the same person.
-    const asks = code.needs_decision || ('given' in joiner && (await isNumberKnown(tx, code, joiner.given.idNumber)));
-    await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks), groups: missing }, async (_tx, writer) => {
-      if ('given' in joiner) came = await register(tx, writer, code, joiner, asks);
-      await tx.execute(sql`update join_code set uses = uses + 1 where id = ${code.id}`);
-      const answers = JSON.stringify(answersTo(code.asks.questions, 'given' in joiner ? joiner.given.answers : joiner.answers));
-      await tx.execute(
-        sql`insert into join_code_use (code_id, person_id, at, answers) values (${code.id}, ${came.personId}, ${now.toISOString()}, ${answers}::jsonb)
+  let came = { personId: 'personId' in joiner ? joiner.personId : 0, signInName: null as string | null };
+  // A number that is somebody's already is for people to look at: it may be the same person.
+  const asks = code.needs_decision || ('given' in joiner && (await isNumberKnown(tx, code, joiner.given.idNumber)));
+  await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks), ...by, groups: missing }, async (_tx, writer) => {
+    if ('given' in joiner) came = await register(tx, writer, code, joiner, asks);
+    const answers = JSON.stringify(answersTo(code.asks.questions, 'given' in joiner ? joiner.given.answers : joiner.answers));
+    await tx.execute(
+      sql`insert into join_code_use (code_id, person_id, at, answers) values (${code.id}, ${came.personId}, ${now.toISOString()}, ${answers}::jsonb)
           on conflict (code_id, person_id) do update set at = excluded.at, answers = excluded.answers`,
-      );
-      if (asks) return ask(tx, writer, code, missing, came.personId, joiner);
-      return letIn(tx, writer, code, missing, came.personId, today);
-    });
-    return { outcome: asks ? 'asking' : 'in', ...came };
+    );
+    const touched = asks
+      ? await ask(tx, writer, code, missing, came.personId, joiner)
+      : await letIn(tx, writer, code, missing, came.personId, today);
+    return { ...touched, last: () => useUp(tx, code) };
   });
+  return { outcome: asks ? 'asking' : 'in', ...came };
 }
 
-function entryOf(code: StandingCode, asks: boolean): { requestId: string; kind: string; undoOf: null; summary: Summary } {
+/** Counts one use, as the last thing: whoever comes by the same code at once waits from here on. @throws ProblemError `code-over` when it is full. */
+async function useUp(tx: Transaction, { id, use_limit }: StandingCode): Promise<void> {
+  const used = await tx.execute(
+    sql`update join_code set uses = uses + 1 where id = ${id} and (${use_limit}::int is null or uses < ${use_limit}::int)`,
+  );
+  if (used.rowCount !== 1) throw new ProblemError('code-over');
+}
+
+function entryOf(code: StandingCode, asks: boolean): { kind: string; undoOf: null; summary: Summary } {
   const counts = { people: 1, leads: code.powers ? 1 : 0, asks: asks ? 1 : 0 };
   return {
-    requestId: randomUUID(),
     kind: 'join-by-code',
     undoOf: null,
     summary: summaryOf({ groups: code.group_ids.slice(0, 3), counts }),

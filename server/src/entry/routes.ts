@@ -1,4 +1,4 @@
-import type { KeptMapping, KeptMend, SentInvitation } from '@gate-roster/contract';
+import type { KeptMapping, KeptMend, Routes, SentInvitation } from '@gate-roster/contract';
 import {
   branchesWith,
   dayOfMoment,
@@ -18,14 +18,15 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { hashPassword } from '../accounts/password.ts';
+import { hashPassword, hasPassword } from '../accounts/password.ts';
+import { outsideRequest, type OutsideRequest, replayOf } from '../changes/outside-request.ts';
 import { beginSession } from '../accounts/session.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { hashOf, makeToken } from '../accounts/tokens.ts';
 import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
-import type { Handlers } from '../http/handle.ts';
+import type { Call, Handlers } from '../http/handle.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
 import { groupsOf } from '../people/scope.ts';
@@ -33,7 +34,7 @@ import { cardFile } from './card-file.ts';
 import { cardsAhead, cardsToPrint, makeCards } from './cards.ts';
 import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode, wrongCodeLimiter } from './codes.ts';
 import { fileOfUses, usesOfCode } from './code-uses.ts';
-import { joinByCode } from './join.ts';
+import { joinByCode, type Joined } from './join.ts';
 import { offerOf } from './offer.ts';
 import { coursesInLine } from '../seats/line.ts';
 import { knownForRoster, presetsToGive } from './roster-facts.ts';
@@ -86,6 +87,33 @@ export function entryHandlers(deps: Deps): Handlers {
     ]);
   }
 
+  /** Registers somebody and lets them in, or has them ask. */
+  async function joinFirst(body: Call<Routes['join']>['body'], asked: OutsideRequest, address: string): Promise<Joined> {
+    const code = await openCode(body.code, address);
+    const confirmed = await confirmedBy(body.confirmed, code);
+    if (code.email_ending !== null && confirmed === null) throw new ProblemError('needs-confirming');
+    const given = { ...body.given, email: confirmed ?? body.given.email };
+    const problems = givenProblems(code.asks, given, false);
+    if (problems.length > 0)
+      throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
+    const email = code.asks.email === 'no' && confirmed === null ? null : given.email.trim() || null;
+    // Whoever has shown the address to be theirs has an account with it already: they sign in to that one and come in with it.
+    if (confirmed !== null && (await maybeRow(db, sql`select 1 from personal_now where confirmed_email = ${confirmed}`)))
+      throw new ProblemError('address-taken');
+    const passwordHash = await hashPassword(body.password);
+    const { outcome, isReplay } = await joinByCode(deps, body.code, { given, email, isConfirmed: confirmed !== null, passwordHash }, asked);
+    if (!isReplay)
+      await afterJoining(deps, code, outcome.personId, {
+        email,
+        isConfirmed: confirmed !== null,
+        link: body.confirmed,
+        name: given.givenName,
+      }).catch((error: unknown) => {
+        deps.log.warn({ err: error }, 'after joining');
+      });
+    return outcome;
+  }
+
   return {
     async joinLook({ body, request }) {
       const code = await openCode(body.code, request.ip ?? '');
@@ -112,34 +140,22 @@ export function entryHandlers(deps: Deps): Handlers {
     },
 
     async join({ body, request }) {
-      const code = await openCode(body.code, request.ip ?? '');
-      const confirmed = await confirmedBy(body.confirmed, code);
-      if (code.email_ending !== null && confirmed === null) throw new ProblemError('needs-confirming');
-      const given = { ...body.given, email: confirmed ?? body.given.email };
-      const problems = givenProblems(code.asks, given, false);
-      if (problems.length > 0)
-        throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
-      const email = code.asks.email === 'no' && confirmed === null ? null : given.email.trim() || null;
-      // Whoever has shown the address to be theirs has an account with it already: they sign in to that one and come in with it.
-      if (confirmed !== null && (await maybeRow(db, sql`select 1 from personal_now where confirmed_email = ${confirmed}`)))
-        throw new ProblemError('address-taken');
-      const passwordHash = await hashPassword(body.password);
-      const came = await joinByCode(db, now(), body.code, { given, email, isConfirmed: confirmed !== null, passwordHash });
+      const { password, requestId, ...sent } = body;
+      const asked = outsideRequest(deps.requestKey, requestId, sent);
+      const came = (await replayOf<Joined>(db, asked)) ?? (await joinFirst(body, asked, request.ip ?? ''));
       // They are in from here on: whatever fails now, they are told so, with the name to sign in by.
       const after = <T>(work: Promise<T>, otherwise: T): Promise<T> =>
         work.catch((error: unknown) => {
           deps.log.warn({ err: error }, 'after joining');
           return otherwise;
         });
-      await after(
-        afterJoining(deps, code, came.personId, { email, isConfirmed: confirmed !== null, link: body.confirmed, name: given.givenName }),
-        undefined,
-      );
+      // The password signs in, also when the same was sent before and the answer did not arrive.
+      const isTheirs = came.outcome === 'in' && (await after(hasPassword(db, came.personId, password), false));
       return {
         outcome: came.outcome,
         signInName: came.signInName,
         inLine: await after(coursesInLine(db, came.personId), []),
-        me: came.outcome === 'in' ? await after(beginSession(deps, request, came.personId), null) : null,
+        me: isTheirs ? await after(beginSession(deps, request, came.personId), null) : null,
       };
     },
 
@@ -156,8 +172,14 @@ export function entryHandlers(deps: Deps): Handlers {
         );
         if (!own || !fitsEnding(own.email, code.email_ending)) throw new ProblemError('needs-confirming');
       }
-      const { outcome } = await joinByCode(db, now(), body.code, { personId: actor.personId, answers });
-      return { outcome, inLine: await coursesInLine(db, actor.personId) };
+      const { requestId, ...sent } = body;
+      const { outcome } = await joinByCode(
+        deps,
+        body.code,
+        { personId: actor.personId, answers },
+        outsideRequest(deps.requestKey, requestId, { ...sent, personId: actor.personId }),
+      );
+      return { outcome: outcome.outcome, inLine: await coursesInLine(db, actor.personId) };
     },
 
     async rosterKnown({ actor, params: { groupId }, body }) {

@@ -2,10 +2,13 @@ import { type GroupId, type GroupNode, may, type Power, Tree } from '@gate-roste
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { cachedByStructure } from '../database/structure-cache.ts';
 import { notFound } from '../http/problem.ts';
 
 /** The whole tree, for the rules; a reader sees only what `may` allows. */
-export async function wholeTree(db: Queryable): Promise<Tree> {
+export const wholeTree = (db: Queryable): Promise<Tree> => cachedByStructure('tree', db, loadTree);
+
+async function loadTree(db: Queryable): Promise<Tree> {
   return new Tree(
     await rows<GroupNode>(
       db,

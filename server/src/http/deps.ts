@@ -29,5 +29,7 @@ export interface Deps {
   log: Logger;
   settings: Settings;
   streams: Streams;
+  /** Keys the hashes of what people who are not signed in sent. */
+  requestKey: string;
   now: () => Date;
 }

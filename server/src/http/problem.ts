@@ -27,6 +27,18 @@ export function found<T>(value: T | null | undefined): T {
 
 const connectionCodes = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOTFOUND', 'EPIPE', '57P01', '57P02', '57P03', '08000', '08003', '08006']);
 
+/** The SQLSTATE with which PostgreSQL refused; null when it was something else. */
+export function postgresCode(error: unknown): string | null {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    const { code } = at as { code?: unknown };
+    if (typeof code === 'string' && /^[0-9A-Z]{5}$/u.test(code)) return code;
+  }
+  return null;
+}
+
+/** Locks that were not given in time, statements that took too long, deadlocks: the same may pass a moment later. */
+const busyCodes = new Set(['55P03', '57014', '40P01', '40001', '25P03']);
+
 /** Translates whatever a handler threw; the cause is kept for the log. */
 export function asProblem(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error;
@@ -42,6 +54,8 @@ export function asProblem(error: unknown): ProblemError {
   );
   if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code)))
     return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
+  if (codes.some((code) => typeof code === 'string' && busyCodes.has(code)))
+    return new ProblemError('busy', { retryAfter: 2 }, { cause: error });
   if (codes.some((code) => code === '53100' || code === 'ENOSPC'))
     return new ProblemError('disk-full', { retryAfter: 60 }, { cause: error });
   // A unique rule of the database is the last word when two writers want the same name or address.

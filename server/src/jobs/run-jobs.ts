@@ -1,11 +1,12 @@
 import { changeFitsCore, change as changeShape } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
-import { maybeActor } from '../accounts/actor.ts';
 import { applyChange } from '../changes/apply.ts';
 import { maybeRow, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
-import { asProblem, ProblemError } from '../http/problem.ts';
+import { asProblem } from '../http/problem.ts';
+import { keepPart } from '../entry/roster-files.ts';
 import { answerBell, ringForWork } from './bell.ts';
 
 /*
@@ -47,12 +48,24 @@ export function startJobs(deps: Deps): () => Promise<void> {
 }
 
 /** Puts a change that was looked at into the queue. The same request id is one job. @returns Its number. */
-export async function queueChange(deps: Deps, madeBy: number, given: Job['given']): Promise<string> {
+export async function queueChange(
+  deps: Deps,
+  madeBy: number,
+  asked: { change: Change; digest: string; requestId: string },
+): Promise<string> {
+  const given = { ...asked, change: await staged(deps, madeBy, asked.requestId, asked.change) };
   await deps.db.execute(
     sql`insert into job (id, kind, given, made_by) values (${given.requestId}, 'apply-change', ${JSON.stringify(given)}::jsonb, ${madeBy}) on conflict (id) do nothing`,
   );
   await ringForWork(deps.db);
   return given.requestId;
+}
+
+/** A job holds ids only: what a change carries lies in rows of its own, which go when it is in, when somebody is erased, or after a week. */
+async function staged(deps: Deps, madeBy: number, fileId: string, change: Change): Promise<Change> {
+  if (change.kind !== 'bring-in-roster' || change.fileId !== undefined || change.rows.length === 0) return change;
+  await keepPart(deps.db, madeBy, fileId, 0, change.rows);
+  return { ...change, fileId, rows: [] };
 }
 
 async function withLock(deps: Deps, id: string, run: () => Promise<void>): Promise<void> {
@@ -68,12 +81,20 @@ async function withLock(deps: Deps, id: string, run: () => Promise<void>): Promi
 }
 
 async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<void> {
-  const { db, settings } = deps;
+  const { db } = deps;
   const job = await maybeRow<Job>(
     db,
     sql`update job set tries = tries + 1 where id = ${id} and state = 'waiting' returning id, given, made_by, tries`,
   );
   if (!job) return;
+  // Each process that took it up died with it: it is set aside, so that the others go on.
+  if (job.tries > mostTries) {
+    deps.log.error({ job: id }, 'a job was begun too often without an end, and is set aside');
+    await db.execute(
+      sql`update job set state = 'failed', outcome = ${JSON.stringify({ problem: 'failed' })}::jsonb, ended_at = now() where id = ${id}`,
+    );
+    return;
+  }
   const end = (state: 'done' | 'failed', outcome: object): Promise<unknown> =>
     db.execute(
       sql`update job set state = ${state}, outcome = ${JSON.stringify(outcome)}::jsonb, ended_at = now(), done = case when ${state} = 'done' then 1000 else done end where id = ${id}`,
@@ -90,17 +111,18 @@ async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<
     if (standing.length === 0) throw new Stopped();
   };
   try {
-    const actor = await maybeActor(db, job.made_by, deps.now());
-    if (!actor) throw new ProblemError('not-signed-in');
     const change = changeFitsCore(changeShape.parse(job.given.change));
     const { digest, requestId } = job.given;
-    const applied = await applyChange(db, actor, change, { digest, requestId, publicUrl: settings.publicUrl, told });
+    const applied = await applyChange(deps, job.made_by, change, { digest, requestId, told });
     await end('done', { changeId: applied.changeId, newPeople: applied.newPeople });
   } catch (error) {
     if (error instanceof Stopped) return;
     const problem = asProblem(error);
-    // What may pass by itself is tried again when the bell rings next.
-    if (problem.code === 'database-away' && job.tries < mostTries) return;
+    // What may pass by itself is tried again, later each time.
+    if ((problem.code === 'database-away' || problem.code === 'busy') && job.tries < mostTries) {
+      await db.execute(sql`update job set starts_at = now() + make_interval(secs => ${2 ** job.tries}::int) where id = ${id}`);
+      return;
+    }
     if (problem.code === 'failed') deps.log.error({ err: error, job: id }, 'a job failed');
     await end('failed', { problem: problem.code });
   }

@@ -19,6 +19,7 @@ export const planAddMembers: Planner<'add-members'> = async (context, change) =>
   if (already > 0) plan.effects.conflicts.push({ code: 'already in', blocks: joining.length === 0, count: already });
   return {
     ...plan,
+    onlyAdds: true,
     async write(_tx, writer) {
       await writer.beginMemberships(
         joining.map(({ personId }) => ({ personId, ...span })),

@@ -108,7 +108,7 @@ async function joinRows(
 /** Seats and places in line move along; where both have one of a kind, the other comes back. Undone, each is settled anew. */
 async function joinSeats(tx: Transaction, personId: number, goneId: number): Promise<void> {
   await tx.execute(sql`
-    with gone as (update seat set until_at = now() where person_id = ${goneId} and until_at is null returning licence_id, group_id, got_at, change_id)
+    with gone as (update seat set until_at = greatest(now(), from_at) where person_id = ${goneId} and until_at is null returning licence_id, group_id, got_at, change_id)
     insert into seat (licence_id, person_id, group_id, got_at, change_id) select licence_id, ${personId}, group_id, got_at, change_id from gone
     where not exists (select 1 from seat s where s.person_id = ${personId} and s.licence_id = gone.licence_id and s.until_at is null)`);
   await tx.execute(sql`

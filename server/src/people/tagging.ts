@@ -3,6 +3,8 @@ import { sql } from 'drizzle-orm';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, oneRow, rows, texts, type Transaction } from '../database/connect.ts';
 
+const tagLock = 7_401_006;
+
 /**
  * Tags by name, as a branch has them: its own, or of a group above it; the nearest wins. Missing ones are made for the branch.
  * @returns Ids by name key.
@@ -12,6 +14,7 @@ export async function ensureTags(
   writer: ChangeWriter,
   names: readonly string[],
   branch: number,
+  isLocked = false,
 ): Promise<Map<string, number>> {
   const wanted = new Map(names.map((name) => [nameKey(name), tidyName(name)]));
   const found = await rows<{ id: number; name_key: string }>(
@@ -20,6 +23,11 @@ export async function ensureTags(
     select t.id, t.name_key from tag_now t join group_branch b on b.ancestor_id = t.branch_id and b.group_id = ${branch}
     where t.name_key = any(${texts(wanted.keys())}) order by b.depth desc`,
   );
+  // Tags are made by one at a time: two files may bring the same new one.
+  if (found.length < wanted.size && !isLocked) {
+    await tx.execute(sql`select pg_advisory_xact_lock(${tagLock})`);
+    return ensureTags(tx, writer, names, branch, true);
+  }
   const known = new Map(found.map(({ id, name_key }) => [name_key, id]));
   for (const [key, name] of wanted) {
     if (known.has(key)) continue;

@@ -48,7 +48,7 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
     select l.person_id, l.course_id, u.id as unit_id, o.time_zone,
       exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course c on c.id = l.course_id cross join organisation o
     join activity a on a.id = ${report.activityId} join unit u on u.id = a.unit_id and u.course_id = c.id
-    where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()}`,
+    where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()} for share of l`,
   );
   if (!launch) throw new ProblemError('not-found');
   const today = dayOfMoment(now, launch.time_zone);

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Change } from '@gate-roster/core';
 import { addDays } from '@gate-roster/core';
 import { turnDay } from '../day-turn.ts';
@@ -91,7 +92,7 @@ test('of twenty who join at once as many get a seat as there are, the others are
     Array.from({ length: 20 }, async (_, index) => {
       const stranger = await site.as(null);
       const given = { givenName: `Joiner ${index}`, familyName: 'Quick', email: '', idNumber: '', answers: {} };
-      return stranger.call('join', { body: { code, password: 'four quiet harbour seals', given } });
+      return stranger.call('join', { body: { requestId: randomUUID(), code, password: 'four quiet harbour seals', given } });
     }),
   );
   expect(outcomes.filter(({ inLine }) => inLine.length === 0)).toHaveLength(3);

@@ -2,6 +2,7 @@ import { type Day, type SeatOutcome, settleSeats } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import type { LockMode } from '../changes/roster-lock.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
 
@@ -15,6 +16,8 @@ export interface Unsettled {
   room: boolean;
   /** The change at work; null: the day's turn. */
   changeId: number | null;
+  /** How the roster lock is held: shared, only those who came in are a matter, and seats are counted with the licences locked. */
+  mode: LockMode;
   /** The change that it undoes. */
   undoOf: number | null;
   /** For people whom a file brings, the row that does. */
@@ -26,10 +29,11 @@ export interface Unsettled {
  * holds the lock on changes, so that no two admissions count the same seat. Without licences that is one small question.
  */
 export async function settle(tx: Transaction, today: Day, unsettled: Unsettled): Promise<SeatOutcome | null> {
-  if (!(await isAnythingPaid(tx))) return null;
+  if (!(unsettled.mode === 'alone' ? await isAnythingPaid(tx) : await isSeatAMatter(tx, unsettled.people))) return null;
+  if (unsettled.mode !== 'alone') await lockLicences(tx);
   const book = await loadSeatBook(tx, await wholeTree(tx), await grantsByCourse(tx, null), today);
   if (!book) return null;
-  const concerned = await whom(tx, unsettled);
+  const concerned = unsettled.mode === 'alone' ? await whom(tx, unsettled) : unsettled.people;
   const held = await heldSeats(tx, concerned);
   const people = (await learners(tx, concerned)).map((learner) =>
     seatPerson(book, learner, today, held(learner.personId), unsettled.fileRows?.get(learner.personId)),
@@ -50,6 +54,23 @@ async function isAnythingPaid(tx: Transaction): Promise<boolean> {
       or exists (select 1 from access_grant where until_at is null and licences is not null) as paid`,
   );
   return paid;
+}
+
+/** Does one of these people need a seat, have one, or wait for one? */
+async function isSeatAMatter(tx: Transaction, people: readonly number[]): Promise<boolean> {
+  const { matters } = await oneRow<{ matters: boolean }>(
+    tx,
+    sql`
+    select exists (select 1 from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
+        where p.id = any(${ids(people)}) and x.needs_seat)
+      or exists (select 1 from seat where person_id = any(${ids(people)}) and until_at is null) or exists (select 1 from seat_line where person_id = any(${ids(people)}) and until_at is null) as matters`,
+  );
+  return matters;
+}
+
+/** Until the transaction ends nobody else hands out seats. @returns Whether there is a licence at all. */
+export async function lockLicences(tx: Transaction): Promise<boolean> {
+  return (await rows(tx, sql`select id from licence order by id for no key update`)).length > 0;
 }
 
 /** Whoever may need, lose or get a seat: when one may come back, everybody in line too. */
@@ -83,7 +104,9 @@ async function write(tx: Transaction, { begin, move, end, queue, unqueue }: Seat
       list.map(({ key, courseId }, index) => ({ key, course: courseId, nth: index + 1, row: unsettled.fileRows?.get(key) ?? null })),
     );
   if (end.length + move.length > 0)
-    await tx.execute(sql`update seat set until_at = now() where id = any(${ids([...end, ...move].map(({ seatId }) => seatId))})`);
+    await tx.execute(
+      sql`update seat set until_at = greatest(now(), from_at) where id = any(${ids([...end, ...move].map(({ seatId }) => seatId))})`,
+    );
   if (move.length > 0)
     await tx.execute(sql`
       insert into seat (licence_id, person_id, group_id, got_at, change_id)
@@ -101,8 +124,8 @@ async function write(tx: Transaction, { begin, move, end, queue, unqueue }: Seat
   if (queue.length > 0)
     await tx.execute(sql`
       insert into seat_line (person_id, course_id, since, file_row, place)
-      select q.key, q.course, now(), q."row", (select coalesce(max(place), 0) from seat_line) + q.nth
-      from jsonb_to_recordset(${lines(queue)}::jsonb) as q(key bigint, course bigint, nth int, "row" int)`);
+      select q.key, q.course, now(), q."row", nextval('seat_line_order')
+      from jsonb_to_recordset(${lines(queue)}::jsonb) as q(key bigint, course bigint, nth int, "row" int) order by q.nth`);
   // Whoever stands in line is never overdue.
   const otherwise = new Set([...begin, ...move, ...end, ...queue, ...unqueue].map(({ key }) => key));
   if (otherwise.size > 0)

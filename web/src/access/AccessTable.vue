@@ -85,9 +85,7 @@ function choose(row: number, column: number, event: MouseEvent): void {
 
 /** Cells of a drawn range in which the reader may draft. */
 const inRange = computed(() =>
-  cursor.places.value.length < 2
-    ? 0
-    : cursor.places.value.filter(({ row }) => rows.value[row]?.mayOpen && !rows.value[row].isAbove).length,
+  cursor.places.value.length < 2 ? 0 : cursor.places.value.filter(({ row }) => rows.value[row]?.mayOpen && !rows.value[row].isAbove).length,
 );
 /** Of those, in which something is drafted that can be taken back. */
 const drafted = computed(() =>

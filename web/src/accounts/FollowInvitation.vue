@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
+import { useRequestId } from '../api/request-id.ts';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
@@ -28,19 +29,16 @@ watch(data, (found) => {
   givenName.value = found?.givenName ?? '';
   familyName.value = found?.familyName ?? '';
 });
+const requestId = useRequestId();
 const isBusy = ref(false);
 const problem = ref<string | null>(null);
 async function accept(): Promise<void> {
   isBusy.value = true;
   problem.value = null;
   try {
+    const sent = { token, givenName: givenName.value, familyName: familyName.value };
     const { isSignedIn } = await call('acceptInvitation', {
-      body: {
-        token,
-        givenName: givenName.value,
-        familyName: familyName.value,
-        password: data.value?.isKnown ? null : password.value,
-      },
+      body: { ...sent, password: data.value?.isKnown ? null : password.value, requestId: requestId(sent) },
     });
     session.me = isSignedIn ? await call('me', {}) : undefined;
     tell(words.enter.isIn);

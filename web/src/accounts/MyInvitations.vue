@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { ref } from 'vue';
+import { useRequestId } from '../api/request-id.ts';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
@@ -11,11 +12,12 @@ import { words } from '../words.ts';
 const queries = useQueryClient();
 const session = useSession();
 const { data } = useQuery({ queryKey: ['my-courses', 'invitations'], queryFn: ({ signal }) => call('myInvitations', {}, signal) });
+const requestId = useRequestId();
 const busy = ref<number | null>(null);
 async function accept(invitationId: number): Promise<void> {
   busy.value = invitationId;
   try {
-    await call('acceptMine', { params: { invitationId } });
+    await call('acceptMine', { params: { invitationId }, body: { requestId: requestId({ invitationId }) } });
     tell(words.enter.isIn);
     await session.refresh();
     await queries.invalidateQueries();

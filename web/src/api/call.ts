@@ -25,6 +25,23 @@ export async function blobOf<N extends RouteName>(name: N, given: Given<Routes[N
 }
 
 async function answerOf<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
+  for (let tries = 1; ; tries++) {
+    const answer = await answerOnce(name, given, signal).catch((error: unknown) => error);
+    if (answer instanceof Response) return answer;
+    const isPassing = answer instanceof Failure && passing.has(answer.code) && mayRepeat(name, given);
+    if (!isPassing || tries === mostTries) throw answer;
+    await new Promise((resolve) => setTimeout(resolve, ((answer.problem?.retryAfter ?? 1) + Math.random()) * 1000));
+    if (signal?.aborted) throw answer;
+  }
+}
+
+/** The server asks to come again: it does by itself, as long as the same cannot take place twice. */
+const passing: ReadonlySet<string> = new Set(['busy', 'database-away']);
+const mostTries = 5;
+const mayRepeat = (name: RouteName, given: object): boolean =>
+  routes[name].method === 'GET' || 'requestId' in ((given as { body?: object }).body ?? {});
+
+async function answerOnce<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
   const route = routes[name];
   const { body } = given as { body?: unknown };
   const response = await fetch(addressOf(name, given), {

@@ -3,6 +3,7 @@ import type { JoinOffer } from '@gate-roster/contract';
 import { type GivenProblem, givenProblems, type JoinGiven } from '@gate-roster/core';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { useRequestId } from '../api/request-id.ts';
 import { call, Failure } from '../api/call.ts';
 import AccountCard from '../accounts/AccountCard.vue';
 import NewPassword from '../accounts/NewPassword.vue';
@@ -76,19 +77,20 @@ function check(isKnown: boolean): boolean {
   if (!isKnown && password.value.length < 10) wrong.value['password'] = words.accounts.passwordHint;
   return Object.keys(wrong.value).length === 0;
 }
+const requestId = useRequestId();
 const register = (): Promise<void> =>
   during(async () => {
     if (!check(false)) return;
-    const answer = await call('join', {
-      body: { code: typed.value, ...(confirmed ? { confirmed } : {}), password: password.value, given: given.value },
-    });
+    const sent = { code: typed.value, ...(confirmed ? { confirmed } : {}), given: given.value };
+    const answer = await call('join', { body: { ...sent, password: password.value, requestId: requestId(sent) } });
     signInName.value = answer.signInName;
     waits.value = answer.inLine;
     if (answer.me) session.me = answer.me;
     stage.value = answer.outcome === 'asking' ? 'asking' : 'in';
   });
 async function comeIn(answers: Record<string, string>): Promise<void> {
-  const { outcome, inLine } = await call('joinAsMyself', { body: { code: typed.value, answers } });
+  const sent = { code: typed.value, answers };
+  const { outcome, inLine } = await call('joinAsMyself', { body: { ...sent, requestId: requestId(sent) } });
   waits.value = inLine;
   session.me = undefined;
   await session.load();

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
 import { day, id, moment, ref } from './columns.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
@@ -64,5 +64,25 @@ export const restoredRow = pgTable(
 
 /** By which version of the code everything derived was last made from scratch; another version makes it again when it starts. */
 export const derivedVersion = pgTable('derived_version', { version: integer().primaryKey() });
+
+/** Raised by triggers with whatever alters the tree or what is said about courses; both are cached under it. */
+export const structureVersion = pgTable(
+  'structure_version',
+  { onlyOne: boolean().primaryKey().default(true), version: bigint({ mode: 'number' }).notNull() },
+  (t) => [check('structure_version_only_one', sql`${t.onlyOne}`)],
+);
+
+/** What somebody who is not signed in sent with a request id, for a day: pressed again after a cut connection it is one act. */
+export const outsideRequest = pgTable(
+  'outside_request',
+  {
+    requestId: uuid().primaryKey(),
+    /** Keyed hash of what was sent, without the password. */
+    sentHash: text().notNull(),
+    outcome: jsonb().notNull(),
+    madeAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('outside_request_made').on(t.madeAt)],
+);
 
 export const dayTurn = pgTable('day_turn', { day: day().primaryKey(), doneAt: moment().notNull().defaultNow() });

@@ -22,6 +22,8 @@ export const letter = pgTable(
       .notNull()
       .default('waiting'),
     tries: integer().notNull().default(0),
+    /** Until then one process has it in hand. */
+    leasedUntil: moment(),
     sentAt: moment(),
     /** What the mail server said when it refused. */
     trouble: text(),
