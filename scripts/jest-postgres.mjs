@@ -1,6 +1,7 @@
 // A PostgreSQL of the tests' own, with the demo world as a template that each test file copies.
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
+import pg from 'pg';
 import { buildServer } from './build.mjs';
 import { root } from './ensure.mjs';
 import { startPostgres } from './pg.mjs';
@@ -10,6 +11,7 @@ export default async function start() {
   const postgres = await startPostgres(path.join(root, '.local/test'), { isDurable: false });
   globalThis.gateRosterPostgres = postgres;
   process.env.TEST_POSTGRES = postgres.url('postgres');
+  await dropEarlier(postgres.url('postgres'));
   for (const [name, flag] of [
     ['demo_template', '--fresh'],
     ['empty_template', '--empty'],
@@ -20,4 +22,13 @@ export default async function start() {
     });
     if (loaded.status !== 0) throw new Error(`${name} could not be loaded`);
   }
+}
+
+/** Each test file has a database of its own; those of earlier runs go. */
+async function dropEarlier(url) {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const { rows } = await client.query("select datname from pg_database where datname like 'test\\_%'");
+  for (const { datname } of rows) await client.query(`drop database "${datname}" with (force)`);
+  await client.end();
 }

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { Change } from '@gate-roster/core';
-import { connect, forgetStandings, hashPassword, keepStandings, migrate, serve } from '@gate-roster/server';
+import { connect, forgetStandings, hashPassword, keepStandings, migrate, readEnvironment, serve } from '@gate-roster/server';
 import pg from 'pg';
 import { Client } from './client.ts';
 import { entryText, measureEntry } from './entry.ts';
@@ -49,19 +49,13 @@ if (process.argv.includes('--files')) {
 }
 
 const running = await serve(
-  {
-    databaseUrl: url,
-    port: 0,
-    host: '127.0.0.1',
-    publicUrl: 'http://127.0.0.1:0',
-    isSecure: false,
-    trustProxy: false,
-    webFolder: null,
-    postOffice: false,
-    smtpUrl: null,
-    mailSender: 'bench@gate-roster.example',
-  },
-  path.join(root, 'server/src/player/page'),
+  readEnvironment({
+    DATABASE_URL: url,
+    PORT: '0',
+    LOG_LEVEL: 'warn',
+    WEB_FOLDER: '',
+    PLAYER_PAGES: path.join(root, 'server/src/player/page'),
+  }),
 );
 const admin = new Client(running.url);
 await admin.call('signIn', { body: { signInName: 'p1', password } });

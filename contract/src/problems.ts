@@ -30,6 +30,7 @@ export const problems = {
   'disk-full': { status: 507, title: 'The database has no room left' },
   failed: { status: 500, title: 'Something failed on the server' },
   busy: { status: 503, title: 'Too much is going on; the same request may pass in a moment' },
+  'not-ready': { status: 503, title: 'This process does not take requests yet' },
   'database-away': { status: 503, title: 'The database does not answer' },
 } as const satisfies Record<string, { status: number; title: string }>;
 

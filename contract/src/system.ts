@@ -13,6 +13,14 @@ export const systemRoutes = defineRoutes({
     summary: 'Does the server run, and does its database answer?',
     response: z.object({ ok: z.literal(true) }),
   },
+  ready: {
+    method: 'GET',
+    path: '/api/ready',
+    room: 'system',
+    who: 'anyone',
+    summary: 'May requests be sent here? 503 until the database is of this version, the day has turned and changes are listened for',
+    response: z.object({ ready: z.literal(true) }),
+  },
   live: {
     method: 'GET',
     path: '/api/v1/live',

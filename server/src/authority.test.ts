@@ -44,6 +44,7 @@ const accountAct = (done: number) => [
 
 const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected }[]> = {
   health: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
+  ready: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
   live: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   site: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
   siteSettings: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
@@ -363,6 +364,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     {
       given: () => ({
         body: {
+          requestId: randomUUID(),
           code: 'CCCCCCCCCC',
           password: 'long enough it is',
           given: { givenName: 'A', familyName: 'B', email: '', idNumber: '', answers: {} },

@@ -4,7 +4,6 @@ import type { Logger } from 'pino';
 import { withRosterLock } from './changes/roster-lock.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, ids, maybeRow, rows } from './database/connect.ts';
-import { dropOldFiles } from './entry/roster-files.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { refreshStatus } from './progress/status-after.ts';
@@ -49,7 +48,6 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       undoOf: null,
       mode: 'alone',
     });
-    await dropOldFiles(tx);
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.
     const leading = await rows<{ person_id: number }>(
       tx,

@@ -1,42 +1,27 @@
-import path from 'node:path';
 import { migrate } from './database/connect.ts';
+import { readEnvironment, withoutSecrets } from './environment.ts';
 import { serve } from './serve.ts';
 
-/*
- * Environment: DATABASE_URL (needed), PORT (3000), HOST (127.0.0.1), PUBLIC_URL (http://HOST:PORT), TRUST_PROXY (a number of proxies),
- * WEB_FOLDER, MIGRATIONS_FOLDER, SMTP_URL (the mail server letters leave by), MAIL_FROM, POST_OFFICE (`open`: letters go to a stand-in and can be read at /post), LOG_LEVEL.
- */
-const env = process.env;
-const databaseUrl = env['DATABASE_URL'];
-if (!databaseUrl) throw new Error('DATABASE_URL is not set');
-const here = import.meta.dirname;
-const port = Number(env['PORT'] ?? 3000);
-const host = env['HOST'] ?? '127.0.0.1';
-const publicUrl = (env['PUBLIC_URL'] ?? `http://${host}:${port}`).replace(/\/$/u, '');
-
-await migrate(databaseUrl, env['MIGRATIONS_FOLDER'] ?? path.join(here, '../drizzle'));
-const running = await serve(
-  {
-    databaseUrl,
-    port,
-    host,
-    publicUrl,
-    isSecure: publicUrl.startsWith('https:'),
-    trustProxy: env['TRUST_PROXY'] ? Number(env['TRUST_PROXY']) : false,
-    postOffice: env['POST_OFFICE'] === 'open',
-    smtpUrl: env['SMTP_URL'] ?? null,
-    mailSender: env['MAIL_FROM'] ?? 'Gate Roster <roster@gate-roster.example>',
-    webFolder: env['WEB_FOLDER'] ?? path.join(here, '../../web/dist'),
-  },
-  env['PLAYER_PAGES'] ?? path.join(here, '../src/player/page'),
-);
+const environment = (() => {
+  try {
+    return readEnvironment(process.env);
+  } catch (error) {
+    console.error(error instanceof Error ? error.message : error);
+    return process.exit(1);
+  }
+})();
+await migrate(environment.DATABASE_URL, environment.MIGRATIONS_FOLDER);
+const running = await serve(environment);
+running.deps.log.info({ environment: withoutSecrets(environment), url: running.url }, 'started');
 process.send?.({ listening: running.url, port: running.port });
 
-let stopping = false;
+let isStopping = false;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
-    if (stopping) return;
-    stopping = true;
+    if (isStopping) return;
+    isStopping = true;
+    // Whoever hangs does not keep the process for ever: what it held is taken up by others.
+    setTimeout(() => process.exit(1), environment.STOP_SECONDS * 1000).unref();
     void running.stop().then(() => process.exit(0));
   });
 }

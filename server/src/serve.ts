@@ -7,6 +7,7 @@ import { connect, type Database, maybeRow, oneRow } from './database/connect.ts'
 import { rebuildWhenOld } from './database/rebuild.ts';
 import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
+import type { Environment } from './environment.ts';
 import type { Deps, Settings } from './http/deps.ts';
 import { answerBell } from './jobs/bell.ts';
 import { startJobs } from './jobs/run-jobs.ts';
@@ -14,6 +15,7 @@ import { startMailStandIn } from './letters/mail-stand-in.ts';
 import { startPost } from './letters/post.ts';
 import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
+import { sweep } from './retention.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
 export interface Running {
@@ -24,8 +26,11 @@ export interface Running {
 }
 
 /** Starts a server on a migrated database. `now` can be set by tests. */
-export async function serve(settings: Settings, playerPages: string, now: () => Date = () => new Date()): Promise<Running> {
-  const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn', redact: ['req.headers', '*.password', '*.secret'] });
+export async function serve(environment: Environment, { now = () => new Date() }: { now?: () => Date } = {}): Promise<Running> {
+  const settings = settingsOf(environment);
+  const log = pino({ level: environment.LOG_LEVEL, redact: ['req.headers', '*.password', '*.secret'] });
+  const isWeb = environment.ROLE !== 'worker';
+  const isWorker = environment.ROLE !== 'web';
   const { pool, db } = connect(settings.databaseUrl);
   const streams = new Streams(db, settings.databaseUrl, log);
   const requestKey = await sharedSecret(db, 'requests', randomBytes(32).toString('base64url'));
@@ -35,29 +40,20 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
     player: await sourceSecret(db, playerKey, 'Course player (stand-in)', randomBytes(32).toString('base64url')),
   };
   await rebuildWhenOld(db, now());
-  const server = createServer(makeApp(deps, secrets, playerPages));
+  const server = createServer(
+    makeApp(deps, secrets, { playerPages: environment.PLAYER_PAGES, isWeb, metricsKey: environment.METRICS_KEY }),
+  );
   await listen(server, settings.port, settings.host);
   const { port } = server.address() as AddressInfo;
-  if (settings.port === 0) settings.publicUrl = `http://${settings.host}:${port}`;
-  await streams.start();
-  const stopWatching = watchDays(db, now, log);
-  const stopKeeping = answerBell(settings.databaseUrl, log, () => keepStandings(db, now()));
-  const standIn = settings.postOffice ? await startMailStandIn(db) : null;
-  const smtpUrl = standIn?.url ?? settings.smtpUrl;
-  const stopPost =
-    smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
-  const stopJobs = startJobs(deps);
-  await db.execute(sql`delete from launch where ends_at < now() - interval '1 day'`);
+  if (settings.port === 0 && environment.PUBLIC_URL === undefined) settings.publicUrl = `http://${settings.host}:${port}`;
+  if (isWeb) await streams.start();
+  const stopWorking = isWorker ? await startWork(deps) : null;
   return {
     deps,
     url: settings.publicUrl,
     port,
     async stop() {
-      stopWatching();
-      await stopKeeping();
-      await stopJobs();
-      await stopPost?.();
-      await standIn?.stop();
+      await stopWorking?.();
       await streams.stop();
       await new Promise<void>((resolve) => {
         server.close(() => {
@@ -71,6 +67,50 @@ export async function serve(settings: Settings, playerPages: string, now: () => 
       });
       await pool.end();
     },
+  };
+}
+
+const sweepMilliseconds = 3_600_000;
+
+/** Jobs, letters, cached tallies, the turn of the day, and letting go of what is past its time. @returns How to stop; it waits for what is under way. */
+async function startWork(deps: Deps): Promise<() => Promise<void>> {
+  const { db, settings, log, now } = deps;
+  const stopWatching = watchDays(db, now, log);
+  const stopKeeping = answerBell(settings.databaseUrl, log, () => keepStandings(db, now()));
+  const standIn = settings.postOffice ? await startMailStandIn(db) : null;
+  const smtpUrl = standIn?.url ?? settings.smtpUrl;
+  const stopPost =
+    smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
+  const stopJobs = startJobs(deps);
+  const clean = (): Promise<void> =>
+    sweep(db).catch((error: unknown) => {
+      log.warn({ err: error }, 'what is past its time could not be deleted; trying again');
+    });
+  await clean();
+  const sweeping = setInterval(() => void clean(), sweepMilliseconds);
+  return async () => {
+    clearInterval(sweeping);
+    stopWatching();
+    await stopKeeping();
+    await stopJobs();
+    await stopPost?.();
+    await standIn?.stop();
+  };
+}
+
+function settingsOf(environment: Environment): Settings {
+  const publicUrl = (environment.PUBLIC_URL ?? `http://${environment.HOST}:${environment.PORT}`).replace(/\/$/u, '');
+  return {
+    databaseUrl: environment.DATABASE_URL,
+    port: environment.PORT,
+    host: environment.HOST,
+    publicUrl,
+    isSecure: publicUrl.startsWith('https:'),
+    trustProxy: environment.TRUST_PROXY ?? false,
+    postOffice: environment.POST_OFFICE === 'open',
+    smtpUrl: environment.SMTP_URL ?? null,
+    mailSender: environment.MAIL_FROM,
+    webFolder: environment.WEB_FOLDER === '' ? null : environment.WEB_FOLDER,
   };
 }
 

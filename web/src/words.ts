@@ -104,6 +104,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'disk-full': 'The server has no room left. Nothing was saved. Tell your administrator.',
   failed: 'Something failed on the server. Nothing was half done. Try again.',
   busy: 'Too much is going on at the moment. Try again in a few seconds; nothing is lost.',
+  'not-ready': 'The server is just starting. Try again in a few seconds.',
   'database-away': 'The server cannot reach its database. Try again in a moment.',
   offline: 'The server cannot be reached. Try again in a moment.',
   awayTitle: 'One moment',

@@ -4,12 +4,9 @@ import { type Queryable, rows } from '../database/connect.ts';
 
 /** How long a number that was read out leads to somebody. */
 const numberMinutes = 60;
-/** How long it is kept that somebody could not get in. */
-const keptDays = 14;
 
 /** Keeps that a sign-in failed, under a short number which the person can read out. @returns Six digits. */
 export async function noteTrouble(db: Queryable, personId: number | null): Promise<string> {
-  await db.execute(sql`delete from sign_in_trouble where at < now() - make_interval(days => ${keptDays}::int)`);
   for (;;) {
     const number = String(randomInt(1_000_000)).padStart(6, '0');
     const kept = await rows(

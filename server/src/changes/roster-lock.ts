@@ -77,7 +77,7 @@ function noteWait(milliseconds: number): void {
 
 /** Deadlocks pass by themselves; so does a sign-in name that another took in that moment, and the same request sent twice at once. */
 const passing = new Set(['40P01', '40001']);
-const passingNames = new Set(['personal_sign_in_name', 'outside_request_pkey', 'change_log_request_id_unique']);
+const passingNames = new Set(['personal_sign_in_name', 'outside_request_pkey', 'change_log_requestId_unique']);
 
 async function triedAgain<T>(run: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {

@@ -10,14 +10,16 @@ import { type Database, maybeRow, type Queryable, type Transaction } from './con
 /** Raised whenever what is derived gets other columns or another meaning. */
 const derivedVersion = 2;
 
+/** Was everything that is derived made by this version of the code? */
+export const isDerivedCurrent = async (db: Queryable): Promise<boolean> =>
+  (await maybeRow(db, sql`select 1 from derived_version where version = ${derivedVersion}`)) !== null;
+
 /** Makes everything derived from scratch when another version of the code made it. Of several processes one does it, and the others wait. */
 export async function rebuildWhenOld(db: Database, now: Date): Promise<void> {
   const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
-  const isCurrent = async (at: Queryable): Promise<boolean> =>
-    (await maybeRow(at, sql`select 1 from derived_version where version = ${derivedVersion}`)) !== null;
-  if (!site || (await isCurrent(db))) return;
+  if (!site || (await isDerivedCurrent(db))) return;
   await withRosterLock(db, 'alone', async (tx) => {
-    if (!(await isCurrent(tx))) await rebuildDerived(tx, dayOfMoment(now, site.time_zone));
+    if (!(await isDerivedCurrent(tx))) await rebuildDerived(tx, dayOfMoment(now, site.time_zone));
   });
 }
 

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
 import compression from 'compression';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -20,10 +21,13 @@ import { postOffice } from '../letters/post-office.ts';
 import { player, playerKey } from '../player/player.ts';
 import { progressHandlers } from '../progress/routes.ts';
 import { sourceBodies, sourceHandlers } from '../progress/source-routes.ts';
+import { lockWait } from '../changes/roster-lock.ts';
+import { metrics } from '../metrics.ts';
+import { readiness } from '../readiness.ts';
 import type { Deps } from './deps.ts';
 import { type Handlers, register } from './handle.ts';
 import { openApi, openApiPage } from './openapi.ts';
-import { asProblem, notFound } from './problem.ts';
+import { asProblem, notFound, ProblemError } from './problem.ts';
 import { originCheck, securityHeaders } from './security.ts';
 import { webApp } from './web-app.ts';
 
@@ -34,28 +38,46 @@ export interface AppSecrets {
 
 const sessionHours = 12;
 
-export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): Express {
+export interface AppParts {
+  /** Where the course player's pages lie. */
+  playerPages: string;
+  /** A worker answers only whether it lives, is ready, and its numbers. */
+  isWeb: boolean;
+  metricsKey: string | undefined;
+}
+
+export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, metricsKey }: AppParts): Express {
   const { settings, log } = deps;
   const app = express();
   app.disable('x-powered-by');
   app.set('trust proxy', settings.trustProxy);
   app.set('query parser', 'simple');
+  app.use((_request, _response, next) => {
+    lockWait.run({ milliseconds: 0 }, next);
+  });
   app.use(
     pinoHttp({
       logger: log,
-      autoLogging: { ignore: (request) => request.url === '/api/health' },
+      autoLogging: { ignore: (request) => quietPaths.includes(request.url ?? '') },
+      genReqId: () => randomUUID(),
+      customAttributeKeys: { reqId: 'callId' },
+      customProps: (request) => ({
+        actorId: (request as Request).actorId,
+        lockWait: Math.round(lockWait.getStore()?.milliseconds ?? 0),
+      }),
       // Paths only: a query may hold a name somebody searched for, and headers hold the session.
       serializers: {
         req: (request: { method: string; url: string }) => ({ method: request.method, path: request.url.split('?')[0] }),
         res: (response: { statusCode: number }) => ({ status: response.statusCode }),
       },
-      customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug'),
+      customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'info'),
     }),
   );
   app.use(securityHeaders(settings));
   app.use(
     compression({ filter: (request, response) => !request.path.startsWith('/api/v1/live') && compression.filter(request, response) }),
   );
+  if (metricsKey !== undefined) app.get('/metrics', metrics(deps, metricsKey));
   // Before the session: the player neither needs nor sees who is signed in.
   if (settings.postOffice) app.use('/post', postOffice(deps.db));
   app.use('/player', player({ gateRoster: () => settings.publicUrl, secret: secrets.player, pageFolder: playerPages }));
@@ -84,31 +106,20 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
     }),
   );
   register(api, deps, {
-    ...systemHandlers(deps),
-    ...accountHandlers(deps),
-    ...addressHandlers(deps),
-    ...helpHandlers(deps),
-    ...listHandlers(deps),
-    ...groupHandlers(deps),
-    ...peopleHandlers(deps),
-    ...accessHandlers(deps),
-    ...seatHandlers(deps),
-    ...changeHandlers(deps),
-    ...progressHandlers(deps),
-    ...courseHandlers(deps),
-    ...entryHandlers(deps),
-    ...letterHandlers(deps),
-    ...sourceHandlers(deps),
+    ...systemHandlers(deps, isWeb),
+    ...(isWeb ? roomHandlers(deps) : {}),
   });
   const document = openApi();
-  api.get('/api/openapi.json', (_request, response) => {
-    response.json(document);
-  });
-  api.get('/api', (_request, response) => {
-    response.type('html').send(openApiPage());
-  });
+  if (isWeb) {
+    api.get('/api/openapi.json', (_request, response) => {
+      response.json(document);
+    });
+    api.get('/api', (_request, response) => {
+      response.type('html').send(openApiPage());
+    });
+  }
   app.use(api);
-  if (settings.webFolder) app.use(webApp(settings.webFolder));
+  if (isWeb && settings.webFolder) app.use(webApp(settings.webFolder));
   app.use(() => {
     throw notFound();
   });
@@ -129,6 +140,9 @@ export function makeApp(deps: Deps, secrets: AppSecrets, playerPages: string): E
   return app;
 }
 
+const whatIsMissing = (state: Record<string, boolean>): { place: string; what: string }[] =>
+  Object.entries(state).flatMap(([place, holds]) => (holds ? [] : [{ place, what: 'not yet' }]));
+
 /** What is logged of an error: a statement's parameters hold names that somebody searched for. */
 function withoutParameters(error: unknown): unknown {
   if (!(error instanceof Error)) return error;
@@ -145,11 +159,36 @@ function withoutParameters(error: unknown): unknown {
   };
 }
 
-function systemHandlers(deps: Deps): Handlers {
+const roomHandlers = (deps: Deps): Handlers => ({
+  ...accountHandlers(deps),
+  ...addressHandlers(deps),
+  ...helpHandlers(deps),
+  ...listHandlers(deps),
+  ...groupHandlers(deps),
+  ...peopleHandlers(deps),
+  ...accessHandlers(deps),
+  ...seatHandlers(deps),
+  ...changeHandlers(deps),
+  ...progressHandlers(deps),
+  ...courseHandlers(deps),
+  ...entryHandlers(deps),
+  ...letterHandlers(deps),
+  ...sourceHandlers(deps),
+});
+
+/** Asked every few seconds by whatever watches the process. */
+const quietPaths = ['/api/health', '/api/ready', '/metrics'];
+
+function systemHandlers(deps: Deps, isWeb: boolean): Handlers {
   return {
     async health() {
       await deps.db.execute(sql`select 1`);
       return { ok: true };
+    },
+    async ready() {
+      const state = { ...(await readiness(deps.db, deps.now())), listening: !isWeb || deps.streams.isListening };
+      if (Object.values(state).includes(false)) throw new ProblemError('not-ready', { where: whatIsMissing(state) });
+      return { ready: true };
     },
     async live({ actor, response }) {
       await deps.streams.add(actor, response);

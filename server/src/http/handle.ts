@@ -6,6 +6,13 @@ import type { Deps } from './deps.ts';
 import { notFound, ProblemError } from './problem.ts';
 import { checkText, readBody } from './read-body.ts';
 
+declare module 'express-serve-static-core' {
+  interface Request {
+    /** Who calls, for the log. */
+    actorId?: number;
+  }
+}
+
 export interface Call<R extends Route> extends Received<R> {
   deps: Deps;
   request: Request;
@@ -35,6 +42,7 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     router[method](route.path, async (request, response) => {
       const actor = route.who === 'anyone' || route.who === 'source' ? null : await actorOf(deps, request);
+      if (actor) request.actorId = actor.personId;
       if (actor && !isCaller(route, actor)) throw notFound();
       if (actor && actor.onlyIn !== null && !ofCards.includes(name)) throw notFound();
       if (actor?.seenBy && isKeptFromLooking(name, route)) throw new ProblemError('looking-only');

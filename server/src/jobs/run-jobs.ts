@@ -18,7 +18,6 @@ import { answerBell, ringForWork } from './bell.ts';
 const lockClass = 7_401_003;
 const mostTries = 5;
 const tellMilliseconds = 300;
-const keptDays = 30;
 
 interface Job {
   id: string;
@@ -34,7 +33,6 @@ class Stopped extends Error {}
 export function startJobs(deps: Deps): () => Promise<void> {
   let isStopping = false;
   const stop = answerBell(deps.settings.databaseUrl, deps.log, async () => {
-    await deps.db.execute(sql`delete from job where ended_at < now() - make_interval(days => ${keptDays}::int)`);
     const waiting = await rows<{ id: string }>(
       deps.db,
       sql`select id from job where state = 'waiting' and starts_at <= now() order by starts_at`,

@@ -1,6 +1,8 @@
 import type { LiveTopic } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
+import type { Tree } from '@gate-roster/core';
 import type { Queryable } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
 
 /** What is said when something changed: about which groups, never what. */
 export interface Announcement {
@@ -13,7 +15,21 @@ export interface Announcement {
 
 export const channel = 'gate_roster';
 
-/** Said to all server processes when the transaction commits. */
+/** PostgreSQL takes 8,000 bytes at once. */
+const mostGroups = 500;
+
+/** Said to all server processes when the transaction commits. Of very many groups, those above that have them in common. */
 export async function announce(db: Queryable, announcement: Announcement): Promise<void> {
-  await db.execute(sql`select pg_notify(${channel}, ${JSON.stringify({ ...announcement, groups: announcement.groups.slice(0, 500) })})`);
+  const groups = announcement.groups.length > mostGroups ? commonAncestors(await wholeTree(db), announcement.groups) : announcement.groups;
+  await db.execute(sql`select pg_notify(${channel}, ${JSON.stringify({ ...announcement, groups })})`);
+}
+
+/** The deepest level of the tree at which few enough groups have all of these in their branches; a group that is gone is left out. */
+export function commonAncestors(tree: Tree, groups: readonly number[], most = mostGroups): number[] {
+  const paths = groups.filter((id) => tree.has(id)).map((id) => tree.path(id));
+  for (let level = Math.max(0, ...paths.map(({ length }) => length)) - 1; level >= 0; level--) {
+    const at = new Set(paths.flatMap((path) => path[Math.min(level, path.length - 1)] ?? []));
+    if (at.size <= most) return [...at];
+  }
+  return [];
 }

@@ -7,7 +7,10 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { type Database, ids, rows } from '../database/connect.ts';
 import { type Announcement, channel } from './announce.ts';
 
-const flushMilliseconds = 300;
+/** What is announced is told after a moment, so that what belongs together goes together, and no browser is told more often than once a second. */
+const settleMilliseconds = 150;
+const betweenMilliseconds = 1000;
+const toldTopics = liveTopics.filter((topic) => topic !== 'session');
 const keepAliveMilliseconds = 20_000;
 const retryMilliseconds = 1000;
 
@@ -34,12 +37,23 @@ export class Streams {
   #timer: NodeJS.Timeout | null = null;
   #keepAlive: NodeJS.Timeout | null = null;
   #stopped = false;
+  #isBroken = false;
   #sequence = Date.now();
+  #toldAt = 0;
 
   constructor(db: Database, url: string, log: Logger) {
     this.#db = db;
     this.#url = url;
     this.#log = log;
+  }
+
+  get size(): number {
+    return this.#streams.size;
+  }
+
+  /** Does this process hear of changes? */
+  get isListening(): boolean {
+    return this.#client !== null && !this.#isBroken;
   }
 
   async start(): Promise<void> {
@@ -83,6 +97,7 @@ export class Streams {
     const client = new pg.Client({ connectionString: this.#url });
     client.on('error', () => undefined);
     client.on('end', () => {
+      if (this.#client === client) this.#isBroken = true;
       if (this.#client === client && !this.#stopped) setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
     });
     client.on('notification', (message: pg.Notification) => {
@@ -92,6 +107,7 @@ export class Streams {
       await client.connect();
       await client.query(`listen ${channel}`);
       this.#client = client;
+      this.#isBroken = false;
     } catch (error) {
       this.#log.warn({ err: error }, 'cannot listen for announcements; trying again');
       await client.end().catch(() => undefined);
@@ -101,13 +117,15 @@ export class Streams {
 
   #hear(announcement: Announcement): void {
     this.#pending.push(announcement);
+    const wait = Math.max(settleMilliseconds, this.#toldAt + betweenMilliseconds - Date.now());
     this.#timer ??= setTimeout(() => {
       this.#timer = null;
+      this.#toldAt = Date.now();
       const heard = this.#pending.splice(0);
       this.#flush(heard).catch((error: unknown) => {
         this.#log.warn({ err: error }, 'announcements could not be passed on');
       });
-    }, flushMilliseconds);
+    }, wait);
   }
 
   async #flush(heard: readonly Announcement[]): Promise<void> {
@@ -125,7 +143,7 @@ export class Streams {
       stream.left = [];
       this.#send(
         stream,
-        liveTopics.filter((topic) => topics.has(topic) && topic !== 'session'),
+        toldTopics.filter((topic) => topics.has(topic)),
       );
     }
   }
@@ -147,7 +165,7 @@ export class Streams {
 
   #tellAll(): void {
     this.#sequence++;
-    for (const stream of this.#streams) this.#send(stream, ['people', 'access', 'progress', 'groups']);
+    for (const stream of this.#streams) this.#send(stream, toldTopics);
   }
 
   #send(stream: Stream, topics: readonly LiveTopic[]): void {

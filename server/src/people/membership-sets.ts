@@ -140,7 +140,7 @@ async function countByDifference(tx: Transaction, changed: readonly (Place & { n
   }
   const list = [...differences].flatMap(([set, { counted, alike }]) => (counted === 0 && alike === 0 ? [] : [{ set, counted, alike }]));
   if (list.length === 0) return;
-  await tx.execute(sql`select id from membership_set where id = any(${ids(list.map(({ set }) => set))}) order by id for update`);
+  await tx.execute(sql`select id from membership_set where id = any(${ids(list.map(({ set }) => set))}) order by id for no key update`);
   await tx.execute(sql`
     update membership_set s set counted = s.counted + d.counted, counted_alike = s.counted_alike + d.alike
     from jsonb_to_recordset(${JSON.stringify(list)}::jsonb) as d("set" bigint, counted int, alike int) where s.id = d."set"`);

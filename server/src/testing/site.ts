@@ -4,8 +4,10 @@ import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import pg from 'pg';
 import type { Deps } from '../http/deps.ts';
+import { readEnvironment } from '../environment.ts';
 import { serve } from '../serve.ts';
 
+export const metricsKey = 'metrics-key-of-the-tests';
 export const demoPassword = 'lantern-over-water';
 
 /** A caller with a session of their own. */
@@ -43,20 +45,16 @@ export async function startSite({
   const url = new URL(system);
   url.pathname = `/${name}`;
   const running = await serve(
-    {
-      databaseUrl: through ? await through(url.href) : url.href,
-      port: 0,
-      host: '127.0.0.1',
-      publicUrl: 'http://127.0.0.1:0',
-      isSecure: false,
-      trustProxy: false,
-      webFolder: null,
-      postOffice: true,
-      smtpUrl: null,
-      mailSender: 'Gate Roster <roster@gate-roster.example>',
-    },
-    path.join(import.meta.dirname, '../player/page'),
-    now,
+    readEnvironment({
+      DATABASE_URL: through ? await through(url.href) : url.href,
+      PORT: '0',
+      POST_OFFICE: 'open',
+      LOG_LEVEL: process.env['LOG_LEVEL'] ?? 'silent',
+      METRICS_KEY: metricsKey,
+      WEB_FOLDER: '',
+      PLAYER_PAGES: path.join(import.meta.dirname, '../player/page'),
+    }),
+    now ? { now } : {},
   );
   const as = async (signInName: string | null): Promise<Client> => {
     const client = makeClient(running.url);
@@ -89,7 +87,8 @@ export async function execute<T extends object>(url: string, text: string, value
   }
 }
 
-function makeClient(url: string): Client {
+/** A caller of a server at this address; without a session yet. */
+export function makeClient(url: string): Client {
   let cookie = '';
   const send: Client['send'] = async (name, { params, query, body, headers = {} } = {}) => {
     const route: Route = routes[name];

@@ -1,6 +1,6 @@
 import type { LiveTopic } from '@gate-roster/contract';
 import { routes } from 'virtual:route-table';
-import type { QueryClient } from '@tanstack/vue-query';
+import type { Query, QueryClient } from '@tanstack/vue-query';
 
 /** Which questions are asked anew when a topic changed: by the first part of their key. */
 const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
@@ -20,8 +20,7 @@ export function followLive(queries: QueryClient, onReturn: () => void): () => vo
   const stopped = new AbortController();
   let stream: EventSource | null = null;
   const refresh = (topics: readonly string[]): void => {
-    const keys = new Set(topics.flatMap((topic) => asked[topic as keyof typeof asked] ?? []));
-    void queries.invalidateQueries({ predicate: ({ queryKey }) => keys.has(String(queryKey[0])) });
+    refetch(queries, new Set(topics.flatMap((topic) => asked[topic as keyof typeof asked] ?? [])));
   };
   channel.onmessage = ({ data }: MessageEvent<string[]>) => {
     refresh(data);
@@ -57,4 +56,25 @@ export function followLive(queries: QueryClient, onReturn: () => void): () => vo
     stopped.abort();
     channel.close();
   };
+}
+
+/** Queries that are asked once more when the answer under way has arrived. */
+const again = new WeakSet<Query>();
+
+/**
+ * Asks again what begins with one of these keys. An answer under way arrives first: where changes come in faster than an answer
+ * takes, cancelling it would mean that none ever arrives.
+ */
+export function refetch(queries: QueryClient, keys: ReadonlySet<string>): void {
+  for (const query of queries.getQueryCache().findAll({ predicate: ({ queryKey }) => keys.has(String(queryKey[0])) })) {
+    const ask = (): void => {
+      again.delete(query);
+      void queries.invalidateQueries({ queryKey: query.queryKey, exact: true });
+    };
+    if (query.state.fetchStatus !== 'fetching' || !query.promise) ask();
+    else if (!again.has(query)) {
+      again.add(query);
+      query.promise.then(ask, ask);
+    }
+  }
 }

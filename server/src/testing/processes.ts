@@ -1,0 +1,75 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { once } from 'node:events';
+import http from 'node:http';
+import type { AddressInfo } from 'node:net';
+import path from 'node:path';
+import { metricsKey } from './site.ts';
+
+/* The server as its own processes, as it is run for real, behind a balancer. */
+
+export interface ServerProcess {
+  child: ChildProcess;
+  url: string;
+  port: number;
+  /** As the system does it when memory runs out. */
+  kill: () => Promise<void>;
+}
+
+export async function startProcess(databaseUrl: string, role: 'web' | 'worker' | 'all', publicUrl?: string): Promise<ServerProcess> {
+  const child = fork(path.join(import.meta.dirname, '../../dist/main.js'), {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: '0',
+      ROLE: role,
+      METRICS_KEY: metricsKey,
+      LOG_LEVEL: 'error',
+      NODE_OPTIONS: '',
+      ...(publicUrl ? { PUBLIC_URL: publicUrl } : {}),
+    },
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  const [{ port }] = (await once(child, 'message')) as [{ port: number }];
+  return {
+    child,
+    port,
+    url: `http://127.0.0.1:${port}`,
+    async kill() {
+      const gone = once(child, 'exit');
+      child.kill('SIGKILL');
+      await gone;
+    },
+  };
+}
+
+/** Sends each request to the next process; one that does not answer is left out. */
+export async function startBalancer(ports: () => readonly number[]): Promise<{ url: string; stop: () => void }> {
+  let next = 0;
+  const server = http.createServer((request, response) => {
+    const list = ports();
+    const port = list[next++ % list.length];
+    const onward = http.request(
+      { port, host: '127.0.0.1', path: request.url, method: request.method, headers: request.headers },
+      (answer) => {
+        response.writeHead(answer.statusCode ?? 502, answer.headers);
+        answer.pipe(response);
+      },
+    );
+    onward.on('error', () => {
+      if (!response.headersSent) response.writeHead(502);
+      response.end();
+    });
+    request.pipe(onward);
+    response.on('close', () => onward.destroy());
+  });
+  await new Promise<void>((resolve) => {
+    server.listen(0, '127.0.0.1', resolve);
+  });
+  return {
+    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    stop: () => {
+      server.close();
+      server.closeAllConnections();
+    },
+  };
+}
