@@ -234,7 +234,14 @@ test('kill -9 in the middle of a large import leaves nothing half done, and the 
   const before = (await counts()) as { people: number; memberships: number; changes: number };
   const begin = async (): Promise<{ child: ChildProcess; at: string; headers: Record<string, string> }> => {
     const child = fork(path.join(import.meta.dirname, '../dist/main.js'), {
-      env: { ...process.env, DATABASE_URL: site.databaseUrl, PORT: '0', PUBLIC_URL: 'http://127.0.0.1:1', NODE_OPTIONS: '' },
+      env: {
+        ...process.env,
+        DATABASE_URL: site.databaseUrl,
+        PORT: '0',
+        PUBLIC_URL: 'http://127.0.0.1:1',
+        WEB_FOLDER: '',
+        NODE_OPTIONS: '',
+      },
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });
     const [{ port }] = (await once(child, 'message')) as [{ port: number }];

@@ -36,7 +36,10 @@ export type GivenProblem =
 const longestAnswer = 300;
 
 /** What was answered, each beside its question, in the order of the questions; those left empty are left out. */
-export function answersTo(questions: readonly JoinQuestion[], answers: Readonly<Record<string, string>>): { label: string; answer: string }[] {
+export function answersTo(
+  questions: readonly JoinQuestion[],
+  answers: Readonly<Record<string, string>>,
+): { label: string; answer: string }[] {
   return questions.flatMap(({ key, label }) => {
     const answer = Object.hasOwn(answers, key) ? answers[key]?.trim() : '';
     return answer ? [{ label, answer }] : [];

@@ -1,13 +1,30 @@
 import type { GroupId } from '../groups/tree.ts';
+import type { Day } from '../time/day.ts';
 
-/**
- * Learners with the same key are in exactly the same groups, and so follow the same rules.
- * @example membershipSetKey([7, 3, 7]) // '3,7'
- */
-export function membershipSetKey(groups: Iterable<GroupId>): string {
-  return [...new Set(groups)].sort((a, b) => a - b).join(',');
+/** A membership that is in force, as far as the rules weigh it. */
+export interface Held {
+  groupId: GroupId;
+  lastDay: Day | null;
 }
 
-export function groupsOfKey(key: string): GroupId[] {
-  return key === '' ? [] : key.split(',').map(Number);
+/**
+ * Learners with the same key are in exactly the same groups, until the same days, and so follow the same rules.
+ * @example membershipSetKey([{ groupId: 7, lastDay: null }, { groupId: 3, lastDay: '2026-12-31' }]) // '3@2026-12-31,7'
+ */
+export function membershipSetKey(held: Iterable<Held>): string {
+  const days = new Map([...held].map(({ groupId, lastDay }) => [groupId, lastDay]));
+  return [...days]
+    .sort(([a], [b]) => a - b)
+    .map(([groupId, lastDay]) => (lastDay === null ? String(groupId) : `${groupId}@${lastDay}`))
+    .join(',');
+}
+
+/** The other way round. */
+export function heldOfKey(key: string): Held[] {
+  return key === ''
+    ? []
+    : key.split(',').map((part) => {
+        const [groupId, lastDay = null] = part.split('@');
+        return { groupId: Number(groupId), lastDay };
+      });
 }

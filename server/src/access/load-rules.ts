@@ -9,7 +9,7 @@ import {
   type Learner,
   type LearnerClass,
   type Tree,
-  groupsOfKey,
+  heldOfKey,
 } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
@@ -167,13 +167,13 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
   );
 }
 
-/** One membership set as the rules see it: whoever is in exactly these groups, with no days of their own. */
+/** One membership set as the rules see it: whoever is in exactly these groups, until these days. */
 export const learnerOfSet = (key: string): Learner => ({
   personId: null,
   active: true,
   firstDay: null,
   lastDay: null,
-  memberships: groupsOfKey(key).map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
+  memberships: heldOfKey(key).map((held) => ({ ...held, firstDay: null })),
 });
 
 /**

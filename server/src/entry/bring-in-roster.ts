@@ -271,7 +271,7 @@ function classesOfNew(people: readonly RosterPerson[]): { memberships: RosterPer
     rows: [row = 0],
   } of people) {
     if (personId !== null) continue;
-    const key = `${membershipSetKey(memberships.map(({ groupId }) => groupId))}@${memberships.map(({ firstDay, lastDay }) => `${firstDay ?? ''}-${lastDay ?? ''}`).join()}`;
+    const key = `${membershipSetKey(memberships)} from ${memberships.map(({ firstDay }) => firstDay ?? '').join()}`;
     const known = classes.get(key);
     if (known) known.rows.push(row);
     else classes.set(key, { memberships, rows: [row] });

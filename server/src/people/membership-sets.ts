@@ -70,8 +70,8 @@ async function placesOf(tx: Transaction, people: People, today: Day): Promise<Pl
       where g.state <> 'active' or g.first_day > ${today} or g.last_day < ${today}
     ), held as (
       select p.id as person_id, p.set_id as was_set, p.counted as was_counted, p.own_windows as was_own,
-        array_to_string(array_agg(m.group_id order by m.group_id) filter (where m.in_force), ',') as key,
-        bool_or(not m.in_force or m.last_day is not null) as has_days
+        string_agg(m.group_id || coalesce('@' || m.last_day, ''), ',' order by m.group_id) filter (where m.in_force) as key,
+        bool_or(not m.in_force) as has_days
       from person p left join lateral (
         select group_id, last_day, coalesce(first_day <= ${today}, true) and group_id not in (select group_id from resting) as in_force
         from membership where person_id = p.id and until_at is null and coalesce(last_day >= ${today}, true)
@@ -119,7 +119,7 @@ async function setsOfKeys(tx: Transaction, keys: ReadonlySet<string>): Promise<{
   if (made.length < missing.length) await find(missing);
   const newSets = made.map(({ id }) => id);
   await tx.execute(sql`
-    insert into membership_set_group select s.id, part::bigint from membership_set s cross join unnest(string_to_array(s.key, ',')) part where s.id = any(${ids(newSets)}) and s.key <> ''`);
+    insert into membership_set_group select s.id, split_part(part, '@', 1)::bigint from membership_set s cross join unnest(string_to_array(s.key, ',')) part where s.id = any(${ids(newSets)}) and s.key <> ''`);
   await tx.execute(sql`
     insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id where g.set_id = any(${ids(newSets)})`);
   return { setOf, newSets };

@@ -24,6 +24,7 @@ export async function startProcess(databaseUrl: string, role: 'web' | 'worker' |
       ROLE: role,
       METRICS_KEY: metricsKey,
       LOG_LEVEL: 'error',
+      WEB_FOLDER: '',
       NODE_OPTIONS: '',
       ...(publicUrl ? { PUBLIC_URL: publicUrl } : {}),
     },
