@@ -51,7 +51,7 @@ test('somebody who begins in three days is counted from that day to the last, an
   expect(await forward(3)).toBe(true);
   const [{ n: others } = { n: 0 }] = await execute<{ n: number }>(
     site.databaseUrl,
-    `select count(*)::int as n from person p join membership_set s on s.id = p.set_id where p.counted and s.key ~ '(^|,)${shoreCrew}(,|$)' and p.id <> ${id}`,
+    `select count(*)::int as n from person p join membership_set_group g on g.set_id = p.set_id where p.counted and g.group_id = ${shoreCrew} and p.id <> ${id}`,
   );
   expect([await counted(), await hasCourse()]).toEqual([others + 1, true]);
   await forward(3);

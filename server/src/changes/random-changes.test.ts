@@ -76,12 +76,13 @@ async function shown(): Promise<unknown> {
 
 const nothing = { begin: [], move: [], end: [], queue: [], unqueue: [] };
 
-/** What handing out all seats anew would still alter: each change has settled all that hangs on it. */
-async function leftToSettle(): Promise<SeatOutcome | null> {
+/** What handing out all seats from scratch would still alter: each change has settled all that follows from it. Without a licence there is nothing. */
+async function leftToSettle(): Promise<SeatOutcome> {
   const { today } = await mirela.call('me', {});
-  return site.deps.db.transaction((tx) =>
+  const left = await site.deps.db.transaction((tx) =>
     settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' }),
   );
+  return left ?? nothing;
 }
 
 async function rebuild(): Promise<void> {

@@ -247,7 +247,7 @@ async function toCards(): Promise<void> {
             <b>{{ showNumber(look.seats.inLine) }}</b> {{ words.changes.inLine(look.seats.inLine) }}
             {{ look.seats.rows.length > 0 ? words.changes.inLineRows(look.seats.rows) : '' }}
           </p>
-          <GroupsToMake v-if="file.newGroups.value.length > 0" :file="file" :into="scope.groupId.value" />
+          <GroupsToMake v-if="file.wished.value.length > 0" :file="file" />
           <div v-if="isDetails" class="details">
             <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
           </div>

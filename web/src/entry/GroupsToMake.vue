@@ -1,59 +1,36 @@
 <script setup lang="ts">
-import { extendTree, type GroupId, nameKey, Tree } from '@gate-roster/core';
-import { computed } from 'vue';
-import { useTree } from '../groups/tree-query.ts';
+import { useTemplateRef } from 'vue';
+import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
-/** What would be made, as the tree it would be: groups that stand lead down to it, new ones can be struck out. */
-const { file, into } = defineProps<{ file: RosterFile; into: number }>();
-const tree = useTree();
-
-interface Line {
-  id: number;
-  name: string;
-  depth: number;
-  isNew: boolean;
-  key: string;
-}
-const keyOf = (of: Tree, id: GroupId): string =>
-  of
-    .path(id)
-    .map((step) => nameKey(of.node(step).name))
-    .join('>');
-const lines = computed<Line[]>(() => {
-  const nodes = tree.value?.nodes() ?? [];
-  if (nodes.length === 0) return [];
-  const { tree: wished, made } = extendTree(new Tree(nodes), into, file.newGroups.value);
-  const shown = new Set(made.flatMap(({ id }) => wished.path(id)).filter((id) => wished.isInBranch(id, into)));
-  const top = wished.path(into).length;
-  return wished
-    .branch(into)
-    .filter((id) => shown.has(id))
-    .map((id) => ({ id, name: wished.node(id).name, depth: wished.path(id).length - top, isNew: id < 0, key: keyOf(wished, id) }));
-});
-
-/** With a group go all paths that lead to it or through it. */
-function strike({ key }: Line): void {
-  const standing = new Tree(tree.value?.nodes() ?? []);
-  const makes = (path: string): boolean => {
-    const alone = extendTree(standing, into, [path]);
-    return alone.made.some(({ id }) => keyOf(alone.tree, id) === key);
-  };
-  void file.dontMake(file.newGroups.value.filter(makes));
-}
+/** What would be made, as the tree it would be: groups that are there lead down to it, new ones can be struck out. */
+const { file } = defineProps<{ file: RosterFile }>();
+const rowPixels = 24;
+const scroller = useTemplateRef<HTMLElement>('scroller');
+const { items, spaceAbove, spaceBelow } = useVirtualRows(scroller, () => file.wished.value.length, rowPixels);
 </script>
 
 <template>
   <section class="made" :aria-label="words.entry.wouldMake">
     <p class="soft">{{ words.entry.wouldMake }}</p>
-    <ul>
-      <li v-for="line in lines" :key="line.id" :style="{ paddingInlineStart: `${line.depth * 18}px` }">
-        <span :class="line.isNew ? 'new' : 'soft'">{{ line.name }}</span>
-        <button v-if="line.isNew" type="button" class="plain-link" :aria-label="words.entry.dontMake(line.name)" @click="strike(line)">
-          {{ words.entry.strike }}
-        </button>
-      </li>
+    <ul ref="scroller" tabindex="0">
+      <li aria-hidden="true" :style="{ height: `${spaceAbove}px` }" />
+      <template v-for="{ index } in items" :key="file.wished.value[index]?.key ?? index">
+        <li v-if="file.wished.value[index]" :style="{ paddingInlineStart: `${file.wished.value[index].depth * 18}px` }">
+          <span :class="file.wished.value[index].isNew ? 'new' : 'soft'">{{ file.wished.value[index].name }}</span>
+          <button
+            v-if="file.wished.value[index].isNew"
+            type="button"
+            class="plain-link"
+            :aria-label="words.entry.dontMake(file.wished.value[index].name)"
+            @click="file.dontMake(file.wished.value[index].key)"
+          >
+            {{ words.entry.strike }}
+          </button>
+        </li>
+      </template>
+      <li aria-hidden="true" :style="{ height: `${spaceBelow}px` }" />
     </ul>
   </section>
 </template>
@@ -75,7 +52,8 @@ ul {
 li {
   display: flex;
   gap: 12px;
-  line-height: 1.5;
+  height: 24px;
+  line-height: 24px;
 }
 .new {
   font-weight: 600;

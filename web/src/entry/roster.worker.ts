@@ -24,6 +24,7 @@ import {
   Tree,
 } from '@gate-roster/core';
 import { expose } from 'comlink';
+import { pathsWithout, type WishedLine, wishedTree } from './wished-tree.ts';
 import {
   type Cause,
   causeOf,
@@ -200,20 +201,27 @@ const reader = {
     told('sending', 1);
     return { declined: [...declined] };
   },
+  /** Groups that would be made, as the tree they would be. The page holds only what it shows of them. */
+  wishedTree: (): WishedLine[] => wished,
+  pathsWithout: (key: string): string[] => (context ? pathsWithout(context.nodes, context.into, context.newGroups, key) : []),
   /** Rows that need a look, for a file of their own. */
   problems: (): CheckedRow[] => checked.filter(({ outcome }) => outcome === 'needs a look'),
 };
 let checking: Promise<unknown> = Promise.resolve();
-async function checkAll(context: RosterContext, dateOrder: DateOrder, told: Told): Promise<RosterSummary> {
+let context: RosterContext | null = null;
+let wished: WishedLine[] = [];
+async function checkAll(given: RosterContext, dateOrder: DateOrder, told: Told): Promise<RosterSummary> {
   const list = current();
-  await lookUp(context.into, list, told);
-  const { tree } = extendTree(new Tree(context.nodes), context.into, context.newGroups);
+  await lookUp(given.into, list, told);
+  context = given;
+  wished = wishedTree(given.nodes, given.into, given.newGroups);
+  const { tree } = extendTree(new Tree(given.nodes), given.into, given.newGroups);
   const fields = new Set(mapping?.columns.map(({ field }) => field));
   checked = checkRoster(
     list,
     {
       tree,
-      into: context.into,
+      into: given.into,
       hasGroupColumn: fields.has('group'),
       dateOrder,
       known,
@@ -221,13 +229,13 @@ async function checkAll(context: RosterContext, dateOrder: DateOrder, told: Told
       takenIdNumbers,
       mayAppoint: (preset) => presets.includes(preset),
       declined,
-      proposals: new Map(context.mends.flatMap(({ field, was, becomes }) => (field === 'group' ? [[was, becomes] as const] : []))),
+      proposals: new Map(given.mends.flatMap(({ field, was, becomes }) => (field === 'group' ? [[was, becomes] as const] : []))),
     },
     (done) => {
       told('checking', list.length === 0 ? 1 : done / list.length);
     },
   ).rows;
-  return arrange(context.isGoodOpen);
+  return arrange(given.isGoodOpen);
 }
 
 export type RosterReader = typeof reader;

@@ -25,6 +25,7 @@ import {
   type Stage,
 } from './roster-lines.ts';
 import type { RosterReader } from './roster.worker.ts';
+import type { WishedLine } from './wished-tree.ts';
 
 /** Reading and unpacking the largest files takes a few seconds; whatever takes this long does not end. */
 const mostReadMilliseconds = 45_000;
@@ -47,7 +48,9 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
   /** Grows with every check, so that lists ask for their lines anew. */
   const version = ref(0);
   const isGoodOpen = ref(false);
-  const newGroups = ref<string[]>([]);
+  /** Shallow: there may be thousands. */
+  const newGroups = shallowRef<string[]>([]);
+  const wished = shallowRef<WishedLine[]>([]);
   const kept = shallowRef<{ mappings: KeptMapping[]; mends: KeptMend[] }>({ mappings: [], mends: [] });
   const usedMapping = ref<string | null>(null);
   const fresh = new Map<string, KeptMend>();
@@ -140,6 +143,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
     };
     const found = await during(() => reader.check(context, order, told));
     if (!found || mine !== wanted) return;
+    wished.value = newGroups.value.length > 0 ? await reader.wishedTree() : [];
     summary.value = found;
     version.value++;
   }
@@ -166,6 +170,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
     mapping.value = null;
     summary.value = null;
     newGroups.value = [];
+    wished.value = [];
     usedMapping.value = null;
     isGoodOpen.value = false;
     fresh.clear();
@@ -206,6 +211,7 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
     version,
     isGoodOpen,
     newGroups,
+    wished,
     usedMapping,
     isLarge,
     isReady,
@@ -276,16 +282,16 @@ export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<Shown
       await check();
     },
     async makeGroups(paths: readonly string[]) {
-      const wished = new Set([...newGroups.value, ...paths]);
-      if (wished.size > fileLimits.newGroups) {
+      const asked = new Set([...newGroups.value, ...paths]);
+      if (asked.size > fileLimits.newGroups) {
         problem.value = 'too many groups';
         return;
       }
-      newGroups.value = [...wished];
+      newGroups.value = [...asked];
       await check();
     },
-    async dontMake(paths: readonly string[]) {
-      newGroups.value = newGroups.value.filter((path) => !paths.includes(path));
+    async dontMake(key: string) {
+      newGroups.value = await reader.pathsWithout(key);
       await check();
     },
     problems: () => reader.problems(),

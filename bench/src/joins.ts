@@ -1,0 +1,241 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { once } from 'node:events';
+import { writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { Change, RosterRow } from '@gate-roster/core';
+import pg from 'pg';
+import { Client } from './client.ts';
+
+/* npm run bench -- --joins: people who join, alone, many at once, and while a file comes in or a branch moves. */
+
+const metricsKey = 'metrics-key-of-the-bench';
+const rowsAtOnce = 4000;
+
+interface Lane {
+  what: string;
+  atOnce: number;
+  times: number[];
+  seconds: number;
+  refused: number;
+}
+
+interface Server {
+  child: ChildProcess;
+  url: string;
+}
+
+async function start(databaseUrl: string, root: string, role: 'web' | 'worker', publicUrl?: string): Promise<Server> {
+  const child = fork(path.join(root, 'server/dist/main.js'), {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: '0',
+      ROLE: role,
+      METRICS_KEY: metricsKey,
+      LOG_LEVEL: 'error',
+      WEB_FOLDER: '',
+      ...(publicUrl ? { PUBLIC_URL: publicUrl } : {}),
+    },
+  });
+  const [{ port }] = (await once(child, 'message')) as [{ port: number }];
+  return { child, url: `http://127.0.0.1:${port}` };
+}
+
+/** Seconds by which the event loop was late, of 99 in 100 turns, since it was asked last. */
+async function loopDelay(server: Server): Promise<number> {
+  const text = await (await fetch(`${server.url}/metrics`, { headers: { authorization: `Bearer ${metricsKey}` } })).text();
+  return Number(/^nodejs_eventloop_lag_p99_seconds (\S+)$/mu.exec(text)?.[1] ?? Number.NaN);
+}
+
+export async function measureJoins(url: string, root: string, password: string): Promise<string> {
+  const pool = new pg.Pool({ connectionString: url, max: 50 });
+  const web = await start(url, root, 'web');
+  const worker = await start(url, root, 'worker', web.url);
+  const admin = new Client(web.url);
+  await admin.call('signIn', { body: { signInName: 'p1', password } });
+  const one = async (text: string, values: unknown[] = []): Promise<number> =>
+    Number(Object.values(((await pool.query(text, values)).rows[0] ?? {}) as object)[0] ?? 0);
+  const middle = await one(
+    `select b.ancestor_id from set_in_branch b join membership_set s on s.id = b.set_id where b.ancestor_id <> 1 group by 1 order by abs(sum(s.counted) - 5000) limit 1`,
+  );
+  const group = await one(
+    `select g.id from group_now g where not exists (select 1 from group_now c where c.parent_id = g.id) and g.id not in (select group_id from group_branch where ancestor_id = $1) limit 1`,
+    [middle],
+  );
+  await admin.apply({
+    kind: 'make-code',
+    values: {
+      groupIds: [group],
+      chosen: null,
+      note: null,
+      tags: [],
+      powers: null,
+      firstAt: null,
+      lastAt: null,
+      useLimit: null,
+      emailEnding: null,
+      needsDecision: false,
+      paused: false,
+      asks: { email: 'no', idNumber: 'no', questions: [] },
+    },
+  });
+  const code = ((await pool.query('select code from join_code_version order by row_id desc limit 1')).rows[0] as { code: string }).code;
+
+  const join = async (): Promise<boolean> => {
+    const given = {
+      givenName: `Joining${randomUUID().slice(0, 8)}`,
+      familyName: `Bench${randomUUID().slice(0, 4)}`,
+      email: '',
+      idNumber: '',
+      answers: {},
+    };
+    const answer = await fetch(`${web.url}/api/v1/join`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ requestId: randomUUID(), code, password: 'four quiet harbour seals', given }),
+    });
+    await answer.arrayBuffer();
+    return answer.ok;
+  };
+  /** Keeps so many joins going until `until` says so. */
+  async function lane(what: string, atOnce: number, until: (done: number) => boolean): Promise<Lane> {
+    const times: number[] = [];
+    let [begun, refused] = [0, 0];
+    const from = performance.now();
+    await Promise.all(
+      Array.from({ length: atOnce }, async () => {
+        while (!until(begun++)) {
+          const asked = performance.now();
+          if (!(await join())) refused++;
+          times.push(performance.now() - asked);
+        }
+      }),
+    );
+    return { what, atOnce, times: times.sort((a, b) => a - b), seconds: (performance.now() - from) / 1000, refused };
+  }
+  await lane('', 1, (n) => n >= 10);
+  const lanes = [await lane('One after the other', 1, (n) => n >= 60), await lane('Many at once', 50, (n) => n >= 300)];
+  await loopDelay(web);
+  lanes.push(await lane('Many more at once', 200, (n) => n >= 600));
+  const delayOfJoins = await loopDelay(web);
+
+  const rows = Array.from({ length: 50_000 }, (_, index): RosterRow => ({
+    row: index + 2,
+    cells: { givenName: `Filed${index}`, familyName: `Row${index % 900}` },
+  }));
+  const fileId = randomUUID();
+  const change: Change = {
+    kind: 'bring-in-roster',
+    into: middle,
+    fileName: 'bench.csv',
+    hasGroupColumn: false,
+    dateOrder: 'yearFirst',
+    rows: [],
+    fileId,
+  };
+  let isFiling = true;
+  const filing = (async () => {
+    for (let at = 0, part = 0; at < rows.length; at += rowsAtOnce, part++)
+      await admin.call('putRosterPart', { params: { fileId, part }, body: { rows: rows.slice(at, at + rowsAtOnce) } });
+    const { digest } = await admin.call('look', { body: { change } });
+    const { jobId } = await admin.call('startJob', { body: { change, digest, requestId: randomUUID() } });
+    for (;;) {
+      const { state, problem, changeId } = await admin.call('job', { params: { jobId } });
+      if (state === 'failed') throw new Error(`the file failed: ${problem ?? ''}`);
+      if (state === 'done') {
+        isFiling = false;
+        return changeId ?? 0;
+      }
+      await new Promise((resolve) => setTimeout(resolve, 200));
+    }
+  })();
+  lanes.push(await lane('While 50,000 rows are sent, checked and come in', 10, () => !isFiling));
+  const filed = await filing;
+  const delayOfFile = await loopDelay(web);
+
+  const parent = await one('select parent_id from group_now where id = $1', [middle]);
+  const elsewhere = await one(
+    `select id from group_now where id <> $1 and id between 2 and 9 and id not in (select group_id from group_branch where ancestor_id = $2) limit 1`,
+    [parent, middle],
+  );
+  await admin.apply({ kind: 'undo', changeId: filed });
+  let isMoving = true;
+  const moving = (async () => {
+    for (const intoId of [elsewhere, parent, elsewhere, parent]) await admin.apply({ kind: 'move-groups', groupIds: [middle], intoId });
+    isMoving = false;
+  })();
+  lanes.push(await lane('While a branch of 5,000 moves, four times', 10, () => !isMoving));
+  await moving;
+
+  const bareFrom = performance.now();
+  const bareJoins = 600;
+  let left = bareJoins;
+  await Promise.all(
+    Array.from({ length: 50 }, async () => {
+      while (left-- > 0) await bareJoin(pool, group);
+    }),
+  );
+  const bare = bareJoins / ((performance.now() - bareFrom) / 1000);
+  const { rows: found } = await pool.query('show server_version');
+  const text = describe(
+    lanes,
+    bare,
+    { joins: delayOfJoins, file: delayOfFile },
+    String((found[0] as { server_version: string }).server_version),
+  );
+  for (const { child } of [web, worker]) child.kill('SIGTERM');
+  await pool.end();
+  await writeFile(path.join(root, 'docs/performance-joins.md'), text);
+  return text;
+}
+
+/** The same rows in one transaction, without the hash and the rules. */
+async function bareJoin(pool: pg.Pool, group: number): Promise<void> {
+  const client = await pool.connect();
+  try {
+    const name = randomUUID();
+    await client.query('begin');
+    const { rows } = await client.query<{ id: number }>(
+      `insert into person (set_id) select id from membership_set where key = '' returning id`,
+    );
+    const id = rows[0]?.id ?? 0;
+    await client.query(`insert into personal (person_id, given_name, family_name, sign_in_name) values ($1, 'Bare', 'Bench', $2)`, [
+      id,
+      name,
+    ]);
+    await client.query(`insert into person_state (person_id, state) values ($1, 'active')`, [id]);
+    await client.query(`insert into credential (person_id, password_hash) values ($1, 'none')`, [id]);
+    await client.query(`insert into membership (person_id, group_id, came_by) values ($1, $2, 'join code')`, [id, group]);
+    await client.query(
+      `update person set set_id = coalesce((select id from membership_set where key = $2::text), set_id), counted = true where id = $1`,
+      [id, String(group)],
+    );
+    await client.query('commit');
+  } finally {
+    client.release();
+  }
+}
+
+const at = (times: readonly number[], share: number): number =>
+  Math.round(times[Math.min(times.length - 1, Math.floor(times.length * share))] ?? 0);
+
+function describe(lanes: readonly Lane[], bare: number, delays: { joins: number; file: number }, version: string): string {
+  const rows = lanes.map(
+    ({ what, atOnce, times, seconds, refused }) =>
+      `| ${what} | ${atOnce} | ${at(times, 0.5)} | ${at(times, 0.99)} | ${at(times, 1)} | ${(times.length / seconds).toFixed(0)} | ${refused} |`,
+  );
+  const ms = (seconds: number): string => `${Math.round(seconds * 1000)} ms`;
+  return `# People who join
+
+Measured by \`npm run bench -- --joins\` on ${new Date().toISOString().slice(0, 10)}: Node ${process.version}, PostgreSQL ${version}, two cores for client, a web process, a worker and the database together. 100,000 people, 2,000 groups.
+
+| What | At once | Median, ms | 99 of 100 within, ms | Longest, ms | Joins per second | Refused |
+|---|---|---|---|---|---|---|
+${rows.join('\n')}
+
+Each join makes an account with a password and comes into a group by a code. Hashing the password alone takes some 41 ms of a core, so two cores give at most about 45 a second with nothing else to do. The same rows by bare statements, a transaction each, without the hash, 50 at once: ${bare.toFixed(0)} a second.
+
+99 of 100 turns of the web process's event loop were late by at most ${ms(delays.joins)} while 200 joined at once, and by at most ${ms(delays.file)} while the file was sent and came in.
+`;
+}
