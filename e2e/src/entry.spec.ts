@@ -5,13 +5,13 @@ import { complaints, Hand, letterTo, linkIn, signIn } from './people.ts';
 const button = (page: Page, name: string | RegExp): Locator => page.getByRole('button', { name, exact: typeof name === 'string' });
 const phone = { width: 390, height: 844 };
 
-test('a code is made, and a new and a known person join by it on a phone; another needs a decision', async ({ page, browser }) => {
+test('a code is made, and a new and a known person join by it on a phone; another needs approval', async ({ page, browser }) => {
   const trouble = complaints(page);
   await signIn(page, 'ottoline');
   await page.goto('/ways-in/7/codes');
   await button(page, 'Make a code').first().click();
   await page.locator('aside.panel').getByRole('button', { name: 'Make a code' }).click();
-  await expect(page.getByText('The code is made.')).toBeVisible();
+  await expect(page.getByText('Code made.')).toBeVisible();
   const code = (await page.locator('td .code').first().innerText()).trim();
   expect(code).toMatch(/^[ACDEFGHJKMNPQRTUVWXY34679]{5}-[ACDEFGHJKMNPQRTUVWXY34679]{5}$/u);
 
@@ -21,7 +21,7 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await joiner.goto('/sign-in');
     await joiner.getByRole('link', { name: 'Enter a code' }).click();
     await joiner.getByLabel('Code', { exact: true }).fill(code.toLowerCase().replace('-', ''));
-    await button(joiner, 'Go on').click();
+    await button(joiner, 'Continue').click();
     await expect(joiner.getByRole('heading', { name: 'Join Shore crew' })).toBeVisible();
     await expect(joiner.getByText('Led by Ottoline Brandt and Sefu Marangoz')).toBeVisible();
     await joiner.getByLabel('Given name').fill('Phoebe');
@@ -29,9 +29,9 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await button(joiner, 'Suggest a password').click();
     await expect(joiner.getByText('Hard to guess')).toBeVisible();
     await button(joiner, 'Join').click();
-    await expect(joiner.getByRole('heading', { name: 'You are in' })).toBeVisible();
+    await expect(joiner.getByRole('heading', { name: 'You have joined' })).toBeVisible();
     await expect(joiner.locator('.slip .name')).toHaveText(/^plantern\d\d$/u);
-    await button(joiner, 'To my courses').click();
+    await button(joiner, 'Go to my courses').click();
     await expect(joiner.getByRole('heading', { name: 'Hello Phoebe' })).toBeVisible();
     expect(await joiner.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(phone.width);
     await context.close();
@@ -43,13 +43,13 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await signIn(known, 'bao');
     await known.goto(`/join#${code}`);
     await button(known, 'Join as Bao').click();
-    await expect(known.getByRole('heading', { name: 'You are in' })).toBeVisible();
+    await expect(known.getByRole('heading', { name: 'You have joined' })).toBeVisible();
     await known.getByRole('link', { name: 'My groups' }).click();
     await expect(known.getByRole('heading', { name: 'Shore crew', exact: true })).toBeVisible();
     await context.close();
   });
 
-  await test.step('who asks stands in the band at once, is let in, and signs in', async () => {
+  await test.step('who asks is shown in the band at once, is let in, and signs in', async () => {
     const waiting = Number(await page.locator('nav .count').innerText());
     const context = await browser.newContext({ viewport: phone });
     const asker = await context.newPage();
@@ -60,7 +60,7 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await asker.getByRole('option', { name: 'Harbour tender' }).click();
     await asker.getByLabel('Choose a password').fill('rope over the rail');
     await button(asker, 'Ask to join').click();
-    await expect(asker.getByRole('heading', { name: 'Your request is with them' })).toBeVisible();
+    await expect(asker.getByRole('heading', { name: 'Request sent' })).toBeVisible();
     const name = await asker.locator('.slip .name').innerText();
     await expect(page.locator('nav .count')).toHaveText(String(waiting + 1));
     await page.goto('/ways-in/3/asking');
@@ -68,7 +68,7 @@ test('a code is made, and a new and a known person join by it on a phone; anothe
     await expect(row).toContainText('Harbour tender');
     await row.getByRole('button', { name: 'Let in' }).click();
     await page.locator('aside.panel').getByRole('button', { name: 'Let in' }).click();
-    await expect(page.getByText('Decided.')).toBeVisible();
+    await expect(page.getByText('Requests decided.')).toBeVisible();
     await asker.goto('/sign-in');
     await asker.getByLabel('Sign-in name or email').fill(name);
     await asker.getByLabel('Password').fill('rope over the rail');
@@ -89,7 +89,7 @@ test('three people are invited from pasted addresses; one follows the letter, on
   await page
     .getByLabel('Addresses, in any form')
     .fill('Iris Vane <iris.vane@ternmail.example>, jon.brook@ternmail.example\nLost Soul lost.soul@gone.example');
-  await page.getByLabel('A few words of your own').fill('Bring boots.');
+  await page.getByLabel('Message (optional)').fill('Bring boots.');
   await button(page, 'Invite 3 people').click();
   await expect(page.getByText('The invitations are on their way.')).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'lost.soul@gone.example' })).toContainText('Came back');
@@ -235,7 +235,7 @@ test('one place helps somebody in through what stops them: a wrong password, a p
     await helped('Imogen Szabolcs');
     await page.locator('.offered button').first().click();
     await expect(sentence).toContainText('asks to join Shore crew since');
-    await button(page, 'Decide about it').click();
+    await button(page, 'Decide about the request').click();
     await expect(page.getByRole('row').filter({ hasText: 'Imogen Szabolcs' })).toBeVisible();
   });
   await test.step('a code that has ended, and a number of nobody', async () => {

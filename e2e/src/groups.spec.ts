@@ -21,7 +21,7 @@ test('a station with four crews, three leaders and 40 people, two of them in two
   await hand.click(row(page, 'Outer Skerries'));
   await hand.click(button(page, 'Make groups'));
   await hand.type(
-    page.getByLabel('A line for each group'),
+    page.getByLabel('One group per line'),
     `Gannet light led by Ada Lind ada@gannetlight.example, Tuva Moe tuva@gannetlight.example\n  Bow crew led by Ravi Sen ravi@gannetlight.example\n  Stern crew\n  Rope crew\n  Lamp crew`,
   );
   await hand.click(button(page, 'Make 5 groups'));
@@ -32,7 +32,7 @@ test('a station with four crews, three leaders and 40 people, two of them in two
     await hand.click(button(page, 'Type or paste'));
     // The last crew takes in two of the first one too: they are known by their address.
     const lines = names.slice(index * 10, index * 10 + 10).concat(index === 3 ? names.slice(0, 2) : []);
-    await hand.type(page.getByLabel('Names and addresses, a line each'), lines.join('\n'));
+    await hand.type(page.getByLabel('Names and addresses, one person per line'), lines.join('\n'));
     await expect(page.getByRole('region', { name: 'What this would do' }).getByText(/12 join|10 join/u)).toBeVisible();
     await hand.click(page.getByRole('region', { name: 'What this would do' }).getByRole('button', { name: 'Add people' }));
     await expect(page.getByText(`Added to ${crew}.`)).toBeVisible();
@@ -49,8 +49,8 @@ test('a station with four crews, three leaders and 40 people, two of them in two
     await tagging.click(page.getByLabel('Choose all 40'));
     await expect(page.getByText('40 people chosen')).toBeVisible();
     await tagging.click(button(page, 'Tag'));
-    await tagging.type(page.getByLabel('Tags to give'), 'lantern keepers');
-    await tagging.press(page.getByLabel('Tags to give'), 'Enter');
+    await tagging.type(page.getByLabel('Tags to add'), 'lantern keepers');
+    await tagging.press(page.getByLabel('Tags to add'), 'Enter');
     await expect(page.getByText('40 people’s details change')).toBeVisible();
     await tagging.click(page.getByRole('dialog').getByRole('button', { name: 'Tag', exact: true }));
     await expect(page.getByText('Tagged.')).toBeVisible();
@@ -75,10 +75,10 @@ test('a station with four crews, three leaders and 40 people, two of them in two
     await row(page, 'Bow crew').click();
     await button(page, 'This group').click();
     await page.getByText('Delete…').click();
-    await page.getByLabel('Go too').check();
-    await expect(page.getByText('2 groups go')).toBeVisible();
+    await page.getByLabel('Delete too').check();
+    await expect(page.getByText('2 groups are deleted')).toBeVisible();
     await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
-    await expect(page.getByText('Deleted. It can be undone whole.')).toBeVisible();
+    await expect(page.getByText('Deleted. You can undo this.')).toBeVisible();
     await expect.poll(async () => (await people(page))['Gannet light']).toBe(20);
     await button(page, 'Undo').click();
     await expect(page.getByText('Undone.')).toBeVisible();
@@ -146,7 +146,7 @@ test('the head of one branch searches, filters, picks, exports and guesses, and 
   ])
     expect([guess, (await page.request.get(guess)).status()]).toEqual([guess, 404]);
   await page.goto(`/groups/${outside}`);
-  await expect(page.getByText('There is nothing at this address, or it is not yours to see.')).toBeVisible();
+  await expect(page.getByText('There is nothing at this address, or you may not see it.')).toBeVisible();
 });
 
 test('two people at the same time: each sees the other’s change at once, a conflict is explained, nothing is lost', async ({
@@ -161,7 +161,7 @@ test('two people at the same time: each sees the other’s change at once, a con
   await expect(row(other, 'Tower watch')).toBeVisible();
 
   await button(other, 'Make groups').click();
-  await other.getByLabel('A line for each group').fill('Kite crew');
+  await other.getByLabel('One group per line').fill('Kite crew');
   await button(other, 'Make 1 group').click();
   await expect(row(page, 'Kite crew')).toBeVisible();
 
@@ -169,7 +169,7 @@ test('two people at the same time: each sees the other’s change at once, a con
   await row(page, 'Kite crew').click();
   await button(page, 'This group').click();
   await page.getByText('Delete…').click();
-  await expect(page.getByRole('dialog').getByText('1 group goes')).toBeVisible();
+  await expect(page.getByRole('dialog').getByText('1 group is deleted')).toBeVisible();
   await expect(other.getByRole('heading', { name: 'Kite crew', level: 1 })).toBeVisible();
   await button(other, 'Add people').click();
   await other.getByLabel('Find somebody by name').fill('a');
@@ -186,7 +186,7 @@ test('an empty name, a taken name: said at once, nothing made; a new leader foll
   await signIn(page, 'mirela');
   await page.goto('/groups/3');
   await button(page, 'Make groups').click();
-  await page.getByLabel('A line for each group').fill('Cadets');
+  await page.getByLabel('One group per line').fill('Cadets');
   await expect(page.getByText('Another group beside it has this name.')).toBeVisible();
   await expect(button(page, 'Make 1 group')).toBeDisabled();
   await button(page, 'Discard').click();
@@ -194,7 +194,7 @@ test('an empty name, a taken name: said at once, nothing made; a new leader foll
   await button(page, 'Change').click();
   await page.getByLabel('A name, or a name and an address').fill('Runa Dahl runa@dahl.example');
   await button(page, 'Write to runa@dahl.example').click();
-  await button(page, 'Put in charge').click();
+  await button(page, 'Add leader').click();
   await expect(page.getByText('Runa Dahl', { exact: true })).toBeVisible();
 
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
@@ -218,7 +218,7 @@ test('an administrator checks what a leader sees: only that, nothing can be chan
   await expect(page.getByRole('treeitem').first()).toContainText('Gullhaven');
   await expect(row(page, 'North Reach')).toHaveCount(0);
   await button(page, 'Make groups').click();
-  await page.getByLabel('A line for each group').fill('Not made');
+  await page.getByLabel('One group per line').fill('Not made');
   await button(page, 'Make 1 group').click();
   await expect(page.getByText('You are viewing as somebody else.', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Stop viewing' }).click();

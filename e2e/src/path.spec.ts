@@ -127,7 +127,7 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
     await page.goto('/groups/7');
     await page.getByRole('button', { name: 'Add people' }).click();
     await page.getByRole('button', { name: 'Type or paste' }).click();
-    await page.getByLabel('Names and addresses, a line each').fill('Late Comer late.comer@ternmail.example');
+    await page.getByLabel('Names and addresses, one person per line').fill('Late Comer late.comer@ternmail.example');
     await expect(page.locator('.panel .look').getByText('person gains a course')).toBeVisible();
     await page.locator('.panel').getByRole('button', { name: 'Add people' }).click();
     await page.getByRole('textbox', { name: 'Search these people' }).fill('late comer');

@@ -21,7 +21,7 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     at: '/groups/3',
     ready: async (page) => {
       await page.getByRole('button', { name: 'Make groups' }).click();
-      await page.getByLabel('A line for each group').fill('Kite crew led by Ada Lind ada@lind.example\n  Cadets');
+      await page.getByLabel('One group per line').fill('Kite crew led by Ada Lind ada@lind.example\n  Cadets');
       await expect(page.getByText('2 groups are made')).toBeVisible();
     },
   },
@@ -54,7 +54,7 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: async (page) => {
       await page.getByRole('button', { name: 'This group' }).click();
       await page.getByText('Delete…').click();
-      await expect(page.getByText('1 group goes')).toBeVisible();
+      await expect(page.getByText('1 group is deleted')).toBeVisible();
     },
   },
   {
@@ -79,7 +79,7 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     at: '/ways-in/3/codes',
     ready: async (page) => {
       await page.getByRole('button', { name: 'Make a code' }).click();
-      await page.getByRole('button', { name: 'Days, limit, questions and more' }).click();
+      await page.getByRole('button', { name: 'Dates, limit, questions and more' }).click();
       await expect(page.getByLabel('Limit')).toBeVisible();
     },
   },
@@ -96,7 +96,7 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     at: '/help/20',
     ready: (page) => expect(page.getByRole('button', { name: 'Copy the answer' })).toBeVisible(),
   },
-  { name: 'door sheet', as: 'ottoline', at: '/door/1', ready: (page) => expect(page.getByText('have come in')).toBeVisible() },
+  { name: 'door sheet', as: 'ottoline', at: '/door/1', ready: (page) => expect(page.getByText('have joined')).toBeVisible() },
   {
     name: 'joining on a phone',
     phone: true,

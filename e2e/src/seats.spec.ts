@@ -21,7 +21,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
   await page.goto(`/ways-in/${islandHarbours}/codes`);
   await button(page, 'Make a code').first().click();
   await page.locator('aside.panel').getByRole('button', { name: 'Make a code' }).click();
-  await expect(page.getByText('The code is made.')).toBeVisible();
+  await expect(page.getByText('Code made.')).toBeVisible();
   const code = (await page.locator('td .code').first().innerText()).trim();
 
   const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
@@ -36,8 +36,8 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await joiner.getByLabel('Family name').fill('Waitwell');
     await joiner.getByLabel('Choose a password').fill('rope over the rail');
     await button(joiner, 'Join').click();
-    await expect(joiner.getByText('You stand in line for a seat for Boat handling 1.')).toBeVisible();
-    await button(joiner, 'To my courses').click();
+    await expect(joiner.getByText('You are in line for a seat for Boat handling 1.')).toBeVisible();
+    await button(joiner, 'Go to my courses').click();
     await expect(course).toContainText('in line for a seat. The course opens when it is your turn.');
     place = await numberIn(joiner, 'article:has-text("in line") p');
     expect(place).toBeGreaterThan(2);
@@ -47,7 +47,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
   await test.step('help someone in says so, and leads to the seats', async () => {
     await page.goto('/help?q=Zenobia%20Waitwell');
     await page.locator('.offered button').first().click();
-    await expect(page.locator('.sentence')).toHaveText(`Zenobia Waitwell stands in line for a seat in Boat handling 1, at place ${place}.`);
+    await expect(page.locator('.sentence')).toHaveText(`Zenobia Waitwell is number ${place} in line for a seat in Boat handling 1.`);
     await button(page, 'Look at the seats').click();
     await expect(page.getByRole('heading', { name: 'in line for a seat' })).toBeVisible();
     await expect(page.locator('ol.line li').last()).toContainText('Zenobia Waitwell');
@@ -61,7 +61,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await panel.getByRole('button', { name: 'Who?' }).click();
     await expect(panel.locator('.names')).toContainText('Zenobia Waitwell');
     await panel.getByRole('button', { name: 'Save' }).click();
-    await expect(page.getByText('The licence is saved.')).toBeVisible();
+    await expect(page.getByText('Licence saved.')).toBeVisible();
     await expect(course.getByRole('button', { name: 'Begin Boat handling 1' })).toBeVisible();
   });
 
@@ -69,7 +69,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await page.getByLabel('Seat limit of Quay staff').fill('1');
     await expect(page.locator('aside.panel')).toContainText('Nobody gets or loses a seat by this.');
     await button(page, 'Apply').click();
-    await expect(page.getByText('The limits are set.')).toBeVisible();
+    await expect(page.getByText('Limits saved.')).toBeVisible();
     await expect(page.getByRole('row').filter({ hasText: 'Quay staff' })).toContainText('over');
   });
   await context.close();

@@ -4,19 +4,22 @@ import { connect } from './database/connect.ts';
 import { rebuildDerived } from './database/rebuild.ts';
 import { derived } from './testing/derived.ts';
 import { plainCode } from './testing/plain-code.ts';
-import { type ServerProcess, startBalancer, startProcess } from './testing/processes.ts';
+import { type ServerProcess, startBalancer, startDatabaseWay, startProcess } from './testing/processes.ts';
 import { type Client, demoPassword, execute, makeClient, metricsKey, type Site, startSite } from './testing/site.ts';
 
 /*
- * As it runs for real: two web processes and a worker on one database, behind a balancer. `KILLS=30` kills that often.
+ * As it runs for real: two web processes and a worker on one database, behind a balancer. `KILLS=30` kills that often, and
+ * `AWAY_SECONDS=10` keeps the database away for so long.
  */
 const kills = Number(process.env['KILLS'] ?? 4);
+const awaySeconds = Number(process.env['AWAY_SECONDS'] ?? 3);
 const [shore, harbours, quay, partners] = [8, 43, 45, 38];
 const boats = 1;
 
 let site: Site;
 let processes: ServerProcess[];
 let balancer: Awaited<ReturnType<typeof startBalancer>>;
+let database: Awaited<ReturnType<typeof startDatabaseWay>>;
 const web = (): ServerProcess[] => processes.slice(0, 2);
 const count = async (text: string): Promise<number> => Number((await execute<{ n: number }>(site.databaseUrl, text))[0]?.n);
 
@@ -24,13 +27,15 @@ beforeAll(async () => {
   site = await startSite();
   await site.stop();
   processes = [];
+  database = await startDatabaseWay(site.databaseUrl);
   balancer = await startBalancer(() => web().map(({ port }) => port));
   const roles = ['web', 'web', 'worker'] as const;
-  processes.push(...(await Promise.all(roles.map((role) => startProcess(site.databaseUrl, role, balancer.url)))));
+  processes.push(...(await Promise.all(roles.map((role) => startProcess(database.url, role, balancer.url)))));
 }, 120_000);
 afterAll(async () => {
   balancer.stop();
   for (const each of processes) await each.kill();
+  database.stop();
 });
 
 /** Sends the same until it is answered, as the browser does: what was cut off or refused as busy takes place once all the same. */
@@ -220,7 +225,7 @@ test('what one process does, a browser at the other hears; readiness and numbers
   expect((await fetch(`${processes[2]?.url ?? ''}/api/v1/site`)).status).toBe(404);
 });
 
-test('killed in the middle, again and again: what was acknowledged is there once, and jobs go on within seconds', async () => {
+test('killed in the middle, again and again, and the database away for a while: what was acknowledged is there once, and jobs go on within seconds', async () => {
   const admin = await signedIn('mirela');
   const { code } = await makeCode(admin, { groupIds: [shore] });
   const acknowledged: (string | null)[] = [];
@@ -241,10 +246,11 @@ test('killed in the middle, again and again: what was acknowledged is there once
     const requestId = randomUUID();
     await untilAnswered(() => admin.send('startJob', { body: { change: asked, digest, requestId } }));
     jobs.push(requestId);
+    if (n === 1) await database.cutFor(awaySeconds * 1000);
     const at = n % 3;
     await new Promise((resolve) => setTimeout(resolve, 20 + ((n * 37) % 200)));
     await processes[at]?.kill();
-    processes[at] = await startProcess(site.databaseUrl, at === 2 ? 'worker' : 'web', balancer.url);
+    processes[at] = await startProcess(database.url, at === 2 ? 'worker' : 'web', balancer.url);
     for (let waited = 0; (await count(`select count(*) as n from job where id = '${requestId}' and state = 'waiting'`)) > 0; waited++) {
       if (waited > 100) throw new Error('the job was not taken up');
       await new Promise((resolve) => setTimeout(resolve, 100));

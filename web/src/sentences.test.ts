@@ -49,11 +49,11 @@ test.each<[Partial<LogEntry>, string]>([
   [{ kind: 'delete-groups', counts: { groups: 3, people: 12 } }, 'Deleted Gullhaven with 2 subgroups; 12 people left.'],
   [
     { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { begun: 1, people: 1 } },
-    'Put Hana Holt in charge of Gullhaven.',
+    'Made Hana Holt leader of Gullhaven.',
   ],
   [
     { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { ended: 1, people: 1 } },
-    'Took the lead from Hana Holt of Gullhaven.',
+    'Removed Hana Holt as leader of Gullhaven.',
   ],
   [{ kind: 'set-person-state', fields: ['paused'], counts: { people: 1 } }, 'Paused somebody.'],
   [{ kind: 'bring-in-roster', counts: { newPeople: 1 } }, 'Added 1 new person to Gullhaven.'],

@@ -85,15 +85,15 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   'code-over': 'This code does not let anybody in. Check it letter by letter, or ask for another one.',
   'still-asking': 'You asked to join, and nobody has decided yet.',
   'given-wrong': 'Something is missing or not as it was asked for.',
-  'needs-confirming': 'First show that the address is yours: a letter with a link goes to it.',
+  'needs-confirming': 'Confirm your address first: we send a link to it.',
   'link-over': 'This link has expired or was used already. Ask for another one.',
   'address-taken': 'Another account has confirmed this address. Sign in to that account, then use the link again.',
-  'no-address': 'There is no address on file to write to.',
+  'no-address': 'There is no address on file.',
   'wrong-file': 'This cannot be kept. A file has at most 2 MB; a picture is PNG, JPEG or WebP.',
-  'not-found': 'This is not here, or not yours to see.',
+  'not-found': 'There is nothing here, or you may not see it.',
   'effects-differ': 'Somebody changed something meanwhile. Nothing was applied; this is what it would do now.',
-  blocked: 'Something stands in the way. Nothing was applied.',
-  'already-begun': 'This site has its administrator. Sign in.',
+  blocked: 'This cannot be applied as it is. Nothing was changed.',
+  'already-begun': 'This site already has an administrator. Sign in.',
   'request-id-reused': 'Something else was done under this request. Try again.',
   'too-large': 'This is too large to send at once.',
   'wrong-password': 'The current password is wrong.',
@@ -110,7 +110,7 @@ const failures: Record<Problem['code'] | 'offline', string> & {
   awayTitle: 'One moment',
   away: 'The server or its database is away. Nothing is lost. This page comes back by itself.',
   notHereTitle: 'Not here',
-  notHere: 'There is nothing at this address, or it is not yours to see.',
+  notHere: 'There is nothing at this address, or you may not see it.',
   awayBanner: 'The server or its database is away. What you see may be old; this page comes back by itself.',
   tooManyTries: (seconds) => `Too many tries. Wait ${some(seconds, 'second', 'seconds')}, then try again.`,
 };
@@ -120,7 +120,7 @@ const shell = {
   areas: 'Areas',
   scope: 'Where you are',
   withSubgroups: 'with subgroups',
-  toStart: 'To the start',
+  toStart: 'Go to the start page',
   belowOf: (group: string) => `Below ${group}`,
   below: (count: number) => `${some(count, 'group', 'groups')} below`,
 };
@@ -145,12 +145,12 @@ const keys = {
     ['g p', 'Go to Progress'],
     ['g l', 'Go to the log'],
     ['?', 'These keys'],
-    ['m', 'In the tree, carry the chosen groups elsewhere'],
+    ['m', 'In the tree, move the chosen groups'],
     ['Arrows', 'Move in the tree, the lists and the access grid'],
     ['Shift + arrows', 'Choose a range'],
     ['Space', 'Choose; in the access grid, open'],
     ['X', 'In the access grid, block'],
-    ['Backspace', 'In the access grid, leave it to the groups above'],
+    ['Backspace', 'In the access grid, end what is set here'],
   ] as [string, string][],
 };
 
@@ -185,8 +185,8 @@ const accounts = {
   othersEnd: 'Your other sessions end when it is changed.',
   begin: {
     title: 'Begin',
-    intro: 'This site is empty. Make its first administrator.',
-    act: 'Begin',
+    intro: 'This site is empty. Create its first administrator.',
+    act: 'Create site',
     organisation: 'Organisation',
     organisationHint: 'The name on top of your groups',
     wrong: {
@@ -254,8 +254,8 @@ const enter = {
     leads ? `${organisation} invites you to help lead this group.` : `${organisation} invites you to this group.`,
   known: 'You already have an account. Accept, then sign in as usual.',
   yes: 'Accept',
-  isIn: 'You are in.',
-  seenAs: (name: string) => `You see this as ${name} sees it. Nothing can be changed.`,
+  isIn: 'You have joined.',
+  seenAs: (name: string) => `Viewing as ${name}. You cannot change anything.`,
   backToMyself: 'Stop viewing',
   branches: 'Where do you want to go?',
 };
@@ -283,42 +283,42 @@ const powerWords: Record<Power, string> = {
 const leaders = {
   title: 'Who leads',
   of: (group: string) => `Who leads ${group}`,
-  branch: 'Whoever leads a group leads all below it.',
+  branch: 'A leader of a group also leads everything below it.',
   presets,
   presetHints,
   powers: powerWords,
   held: (preset: Preset | null, powers: readonly Power[]) => (preset ? presets[preset] : list(powers.map((power) => powerWords[power]))),
   until: (day: string) => `until ${day}`,
   from: (day: string) => `from ${day}`,
-  add: 'Put somebody in charge',
+  add: 'Add a leader',
   who: 'A name, or a name and an address',
-  whoHint: 'Whoever has no account gets a letter.',
+  whoHint: 'People without an account are sent an email.',
   asWhat: 'As',
   change: 'Change',
   takeAway: 'Remove as leader',
-  apply: 'Put in charge',
-  applied: 'Done.',
+  apply: 'Add leader',
+  applied: 'Leaders changed.',
   firstDay: 'First day',
   lastDay: 'Last day',
-  byLetter: (email: string) => `Write to ${email}`,
-  invited: 'Invited, and not here yet',
+  byLetter: (email: string) => `Invite ${email}`,
+  invited: 'Invited, not yet joined',
   invitedAs: (leads: boolean, day: string) => `${leads ? 'to lead, ' : ''}until ${day}`,
-  takeBack: 'Take back',
-  tookBack: 'The invitation is taken back.',
+  takeBack: 'Withdraw',
+  tookBack: 'Invitation withdrawn.',
   handOver: 'Hand over…',
   handOverOf: (name: string) => `Hand over from ${name}`,
-  hangs: (name: string) => `This hangs on ${name}. Give it to one, or line by line.`,
-  hangsNothing: (name: string) => `Nothing hangs on ${name}.`,
-  toOne: 'Give all of it to',
+  hangs: (name: string) => `${name} is responsible for the following. Hand all of it to one person, or each line to somebody else.`,
+  hangsNothing: (name: string) => `${name} is not responsible for anything.`,
+  toOne: 'Hand everything to',
   to: 'To',
-  nobody: 'Nobody: it ends',
+  nobody: 'Nobody (it ends)',
   leads: (group: string, others: number, asking: number) =>
     `Leads ${group}${others === 0 ? ', as the only one' : ''}` +
     (asking > 0 ? `; ${some(asking, 'person asks', 'people ask')} to join` : ''),
   code: (code: string, group: string) => `The join code ${code} for ${group}`,
   contact: (group: string) => `Contact person of ${group}`,
-  cover: 'Only a cover, for some days',
-  coverHint: 'Nothing is taken from anybody; the cover ends by itself.',
+  cover: 'Only as cover, for some days',
+  coverHint: 'Nobody loses anything. The cover ends by itself.',
   handedOver: 'Handed over.',
   act: 'Hand over',
 };
@@ -336,12 +336,12 @@ const groups = {
   acts: 'This group',
   make: 'Make groups',
   makeIn: (name: string) => `Make groups in ${name}`,
-  outline: 'A line for each group',
+  outline: 'One group per line',
   outlineExample: 'Gullhaven\n  Inshore crew led by Ada Lind ada@isles.example\n  Cadets',
-  outlineHint: 'Indent what goes inside. “led by” and an address puts somebody in charge.',
+  outlineHint: 'Indent subgroups. “led by” and an address adds a leader.',
   leadersAs: 'Role of the leaders named here',
   makeCount: (count: number) => `Make ${some(count, 'group', 'groups')}`,
-  made: 'The groups are made.',
+  made: 'Groups made.',
   withLeader: (count: number) => some(count, 'leader', 'leaders'),
   edit: 'Name and details',
   editOf: (name: string) => `${name}: name and details`,
@@ -350,27 +350,27 @@ const groups = {
   moveTo: 'Move into',
   moved: 'Moved.',
   moveTitle: (names: string) => `Move ${names}`,
-  carry: (names: string) => `Carrying ${names}. Arrows choose where, Enter puts it there, Escape leaves it.`,
-  copy: 'Copy its shape…',
-  copyTitle: (name: string) => `Copy the shape of ${name}`,
-  copyHint: 'The groups, their tags and colours; nobody who is in them.',
+  carry: (names: string) => `Moving ${names}. Choose where with the arrows, then press Enter. Escape cancels.`,
+  copy: 'Copy structure…',
+  copyTitle: (name: string) => `Copy the structure of ${name}`,
+  copyHint: 'Copies the groups with their tags and colours, without people.',
   copyName: 'Name of the copy',
   copyInto: 'Put it in',
-  copied: 'The shape is copied.',
+  copied: 'Structure copied.',
   archive: 'Archive…',
   archiveTitle: (names: string) => `Archive ${names}`,
-  archiveWhat: 'It gives nothing and counts nobody, with all below it, until it is taken out again.',
-  unarchive: 'Take out of the archive…',
-  unarchiveTitle: (names: string) => `Take ${names} out of the archive`,
-  archived: 'Done.',
+  archiveWhat: 'While archived, the group and everything below it open no courses and count nobody.',
+  unarchive: 'Restore…',
+  unarchiveTitle: (names: string) => `Restore ${names}`,
+  archived: 'Archive changed.',
   archivedMark: 'archived',
   remove: 'Delete…',
   removeTitle: (names: string) => `Delete ${names}`,
   removeStays: 'Only the group goes. People stay on the platform, and in their other groups.',
   removeSubgroups: 'Its subgroups',
   removeUp: 'Move up',
-  removeToo: 'Go too',
-  removed: 'Deleted. It can be undone whole.',
+  removeToo: 'Delete too',
+  removed: 'Deleted. You can undo this.',
   delete: 'Delete',
   copyHandouts: 'Copy a link to its handouts',
   startHere: 'Start the tree here',
@@ -381,7 +381,7 @@ const groups = {
   filterTag: 'With the tag',
   filterLeader: 'Led by',
   filters: { overdue: 'Has overdue', noLeader: 'No leader', empty: 'Empty', archived: 'Archived' },
-  noFilter: 'Take all filters off',
+  noFilter: 'Clear all filters',
   names: (names: readonly string[]) => (names.length > 3 ? some(names.length, 'group', 'groups') : list(names)),
   ask: (name: string) => `Ask ${name}`,
   colours,
@@ -400,13 +400,13 @@ const groups = {
   },
   hints: {
     idNumber: 'ID used by another system',
-    description: 'For whoever leads here',
+    description: 'For the leaders of this group',
     tags: 'To find groups of a kind',
-    contact: 'Its people read “Ask …”',
+    contact: 'Shown to members as the person to ask',
     days: 'The group is inactive outside these dates',
-    picture: 'PNG, JPEG or WebP; its people see it',
+    picture: 'PNG, JPEG or WebP. Members see it.',
     prefix: 'Letters and numbers, before new sign-in names',
-    handouts: 'Links and small files for its people',
+    handouts: 'Links and small files for members',
     youngLearners: 'Names hidden from other learners, no email asked',
   },
   noColour: 'None',
@@ -416,18 +416,18 @@ const groups = {
   handoutLink: 'Link, https://…',
   addLink: 'Add the link',
   addFile: 'Add a file',
-  dropHandout: (title: string) => `Take ${title} off`,
+  dropHandout: (title: string) => `Remove ${title}`,
 };
 
 const begin = {
   title: 'Begin here',
-  lead: 'Three doors. Take them in any order.',
+  lead: 'Three ways to start, in any order.',
   groups: 'Paste your groups',
-  groupsWhat: 'A line for each, indented: one paste builds the tree.',
+  groupsWhat: 'One group per line, subgroups indented.',
   file: 'Drop a file',
   fileWhat: 'A list of people from a spreadsheet, with any columns.',
   courses: 'Add courses',
-  coursesWhat: 'A line for each course, its units and activities indented below.',
+  coursesWhat: 'One course per line, with its units and activities indented below it.',
   missing: 'Still missing before a learner can work',
   nothingMissing: 'Nothing is missing: learners can work.',
   missingWhat: {
@@ -504,20 +504,20 @@ const people = {
   chosen: (count: number) => `${some(count, 'person', 'people')} chosen`,
   chosenLabel: 'What can be done to the chosen people',
   chooseNone: 'Clear selection',
-  putInGroup: 'Put in a group',
+  putInGroup: 'Add to a group',
   moveTo: 'Move to…',
   moveTitle: (count: number, group: string) => `Move ${some(count, 'person', 'people')} out of ${group}`,
-  moveWhat: 'They leave this very group and enter the other: one act.',
+  moveWhat: 'They leave this group and join the other in one step.',
   tag: 'Tag',
   tagTitle: (count: number) => `Tag ${some(count, 'person', 'people')}`,
-  addTags: 'Tags to give',
+  addTags: 'Tags to add',
   addTagsHint: 'Type a name and press Enter; new tags are made.',
-  removeTags: 'Tags to take off',
+  removeTags: 'Tags to remove',
   tagged: 'Tagged.',
   manageTags: 'All tags',
   tagPeople: (count: number) => some(count, 'person', 'people'),
   tagColour: 'Colour',
-  tagSaved: 'The tag is changed.',
+  tagSaved: 'Tag changed.',
   mergeInto: 'Merge into',
   merged: 'Merged.',
   merge: 'Merge',
@@ -532,35 +532,35 @@ const people = {
   listName: 'Name of the list',
   keep: 'Keep',
   kept: (name: string) => `Kept in “${name}”.`,
-  takeOffList: 'Take off this list',
+  takeOffList: 'Remove from this list',
   dropList: 'Delete this list',
-  listDropped: 'The list is gone; the people stay.',
+  listDropped: 'List deleted. The people stay.',
   nowhere: 'In no group',
-  nowhereWhat: 'They are in no group, so they get nothing.',
+  nowhereWhat: 'They are in no group, so no course is open to them.',
   stateAct: 'Pause or end…',
   stateTitle: (count: number) => `The account of ${some(count, 'person', 'people')}`,
-  stateChoices: { active: 'Works', paused: 'Paused', ended: 'Ended' },
+  stateChoices: { active: 'Active', paused: 'Paused', ended: 'Ended' },
   stateWhat: {
-    active: 'They can sign in and work, between these days.',
-    paused: 'They cannot sign in until it is taken back.',
+    active: 'They can sign in and work between these dates.',
+    paused: 'They cannot sign in until the account is active again.',
     ended: 'The account ends. What they did is kept.',
   },
-  stateSaved: 'Done.',
-  worksFrom: 'Works from',
-  worksUntil: 'Works until',
+  stateSaved: 'Account changed.',
+  worksFrom: 'Active from',
+  worksUntil: 'Active until',
   acts: 'Actions',
   edit: 'Edit details',
   nameHidden: 'Name hidden from other learners',
   saved: 'Saved.',
-  sendLetter: 'Send a sign-in letter',
+  sendLetter: 'Email a sign-in link',
   entry: 'Signing in',
   entries: { all: 'Anybody', 'never in': 'Never signed in', 'not confirmed': 'Address not confirmed' },
   sendLetters: 'Send sign-in links',
   lettersSent: (sent: number, notSent: number) =>
-    `${many(sent, 'letter is on its way.', 'letters are on their way.')}${notSent > 0 ? ` ${some(notSent, 'person gets', 'people get')} none: no address, a letter within the last hour, or not yours to help.` : ''}`,
-  letterSent: 'The letter is on its way to the address on file.',
+    `${many(sent, 'email is on its way.', 'emails are on their way.')}${notSent > 0 ? ` ${some(notSent, 'person gets', 'people get')} none: they have no address, got an email within the last hour, or are not yours to help.` : ''}`,
+  letterSent: 'The email is on its way to the address on file.',
   oneTime: 'One-time sign-in',
-  oneTimeWhat: (until: string) => `This address signs them in once, until ${until}. It is shown only here.`,
+  oneTimeWhat: (until: string) => `This link signs them in once, until ${until}. It is shown only once.`,
   copyLink: 'Copy',
   copied: 'Copied.',
   endSessions: 'End all sessions',
@@ -569,13 +569,13 @@ const people = {
   mergeTitle: (name: string) => `Merge into ${name}`,
   mergeWhat: 'Groups, tags, powers and progress of the other account join this one; the other ends.',
   otherAccount: 'The other account',
-  mergedPeople: 'The accounts are one.',
+  mergedPeople: 'Accounts merged.',
   exportPerson: 'Download their data (JSON)',
   erase: 'Erase…',
   eraseTitle: (name: string) => `Erase ${name}`,
-  eraseWhat: 'Name, address, numbers, letters and sign-ins go for good. Counts stay. This cannot be undone.',
+  eraseWhat: 'Name, address, numbers, emails and sign-ins are deleted for good. Counts stay. This cannot be undone.',
   erased: 'Erased.',
-  erasedName: 'Somebody erased',
+  erasedName: 'Erased person',
   seeAs: 'Check what they see',
   leads: 'Leads',
   answers: 'What they answered when they joined',
@@ -583,34 +583,34 @@ const people = {
   nothingHappened: 'Nothing yet.',
   noPassword: 'has no password yet',
   betweenDays: (first: string | null, last: string | null) => [first ? `from ${first}` : [], last ? `until ${last}` : []].flat().join(' '),
-  notYours: 'The account is not only in your groups. An administrator can change it.',
+  notYours: 'This account is also in groups that are not yours. An administrator can change it.',
   invite: (count: number) => `${some(count, 'address gets', 'addresses get')} an invitation.`,
-  intoGroup: 'Into which group',
-  put: 'Put in',
+  intoGroup: 'Group',
+  put: 'Add to group',
   remove: 'Remove',
   removeFrom: (group: string) => `Remove from ${group}…`,
-  moved: 'Done. The people are where you put them.',
-  putTitle: (count: number) => `Put ${some(count, 'person', 'people')} in a group`,
+  moved: 'Added to the group.',
+  putTitle: (count: number) => `Add ${some(count, 'person', 'people')} to a group`,
   removeTitle: (count: number, group: string) => `Remove ${some(count, 'person', 'people')} from ${group}`,
-  removeStays: 'They leave this very group. They stay on the platform, and in their other groups.',
+  removeStays: 'They leave this group only. They stay on the platform and in their other groups.',
   add: 'Add people',
   added: (group: string) => `Added to ${group}.`,
   known: 'Known people',
   newPeople: 'Type or paste',
   findKnown: 'Find somebody by name',
   leaveOut: (name: string) => `Leave out ${name}`,
-  typeNames: 'Names and addresses, a line each',
-  typeHint: 'Hana Petrossian hana@brannoch.example. The address may be left out.',
-  checkAddresses: 'An address does not look whole yet.',
-  alreadyIn: (count: number) => `${some(count, 'person is', 'people are')} in already.`,
-  noneMatch: 'Nobody fits. Clear the search or the filter.',
-  none: 'Nobody is in here yet. Add people, or bring in a file.',
+  typeNames: 'Names and addresses, one person per line',
+  typeHint: 'Hana Petrossian hana@brannoch.example. The address is optional.',
+  checkAddresses: 'One address is incomplete.',
+  alreadyIn: (count: number) => `${some(count, 'person is', 'people are')} already in this group.`,
+  noneMatch: 'Nobody matches. Clear the search or the filter.',
+  none: 'Nobody is in this group yet. Add people, or bring in a file.',
   noneNowhere: 'Everybody is in a group.',
   footer: (count: string, group: string) => `${count} in ${group}.`,
   notCounted: (parts: { reason: keyof typeof reasons; people: number }[]) =>
     `Not counted: ${parts.map(({ reason, people: count }) => `${count} ${reasons[reason].toLowerCase()}`).join(', ')}. Who?`,
   notCountedChip: 'Not counted',
-  backToCounted: 'Back to those who count',
+  backToCounted: 'Show counted people',
 };
 
 const courses = {
@@ -631,11 +631,11 @@ const courses = {
 
 const makeCourses = {
   title: 'Add courses',
-  outline: 'A line for each course',
+  outline: 'One course per line',
   example: 'Rope work\n  Knots\n    Read the notes\n    Tie five knots',
   hint: 'Units indented below it, activities below the unit. A unit without activities gets one.',
   make: (count: number) => `Add ${some(count, 'course', 'courses')}`,
-  made: 'The courses are here. Open them to groups under Access.',
+  made: 'Courses added. Open them to groups under Access.',
   counts: (courses: number, units: number, activities: number) =>
     `${some(courses, 'course', 'courses')}, ${some(units, 'unit', 'units')}, ${some(activities, 'activity', 'activities')}`,
 };
@@ -648,7 +648,7 @@ const states: Record<AccessCell['state'], string> = {
   blocked: 'blocked',
   closed: 'not open',
 };
-const drafts = { open: 'opened here in this draft', block: 'blocked here in this draft', end: 'left to the groups above in this draft' };
+const drafts = { open: 'opened here in this draft', block: 'blocked here in this draft', end: 'ended here in this draft' };
 const cellWords = (cell: AccessCell, allUnits: number): string => {
   if (cell.state === 'part') return `${cell.units} of ${allUnits} units`;
   if (cell.state === 'later' && cell.opensOn) return `opens ${showDay(cell.opensOn)}`;
@@ -656,8 +656,8 @@ const cellWords = (cell: AccessCell, allUnits: number): string => {
 };
 const verdicts: Record<WhyStep['verdict'], string> = {
   decided: 'this decides',
-  overruled: 'overruled below',
-  'not in force': 'does not speak today',
+  overruled: 'overruled',
+  'not in force': 'not in force today',
 };
 
 const access = {
@@ -666,7 +666,7 @@ const access = {
   states,
   noSet: 'Other',
   why: 'Why?',
-  whyOf: (course: string) => `Why is ${course} open or not`,
+  whyOf: (course: string) => `Why ${course} is open or not`,
   applied: 'Applied.',
   paidBy: 'Licence',
   costsNothing: 'none needed',
@@ -724,7 +724,7 @@ const access = {
   fold: (group: string) => `Subgroups of ${group}`,
   foldedSet: (set: string) => `Courses of ${set}, folded`,
   draft: (count: number) => `Draft, ${some(count, 'statement', 'statements')}`,
-  says: { open: 'Open', block: 'Block', end: 'Take back what was said of' },
+  says: { open: 'Open', block: 'Block', end: 'End what is set here for' },
   forGroup: 'for',
   withSubgroups: ' with its subgroups',
   alone: ' alone',
@@ -738,18 +738,18 @@ const access = {
   dueDay: 'Due on',
   units: 'Units',
   someUnits: (count: number | null) => (count === null ? 'All units' : some(count, 'unit', 'units')),
-  joinLater: 'Whoever joins later gets in too.',
+  joinLater: 'People who join later get the same.',
   cell: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
     `${course} for ${group}: ${draft ? drafts[draft] : cellWords(cell, allUnits)}`,
   status: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
-    `${group}, ${course}: ${draft ? `${drafts[draft]}; before, ` : ''}${cellWords(cell, allUnits)}${cell.decidedAt && cell.decidedAt.name !== group ? `, said at ${cell.decidedAt.name}` : ''}.`,
+    `${group}, ${course}: ${draft ? `${drafts[draft]}; before, ` : ''}${cellWords(cell, allUnits)}${cell.decidedAt && cell.decidedAt.name !== group ? `, set at ${cell.decidedAt.name}` : ''}.`,
   step(step: WhyStep): string {
     if (step.outside) return 'Something outside your groups.';
     const where = step.path ? ` (for ${step.path.name})` : '';
-    if (step.kind === 'inactive') return 'The account does not work today.';
+    if (step.kind === 'inactive') return 'The account is not active today.';
     if (step.kind === 'archived') return 'The course is archived.';
     if (step.kind === 'terms')
-      return `The course itself: ${{ everyone: 'open to everyone', group: 'by group only', request: 'on request' }[step.terms ?? 'group']}${where}; ${verdicts[step.verdict]}.`;
+      return `The course itself is ${{ everyone: 'open to everyone', group: 'closed unless a group opens it', request: 'open on request' }[step.terms ?? 'group']}${where}; ${verdicts[step.verdict]}.`;
     const days = [step.firstDay ? ` from ${showDay(step.firstDay)}` : '', step.lastDay ? ` until ${showDay(step.lastDay)}` : ''].join('');
     const says = step.effect === 'block' ? (step.kind === 'firm' ? 'Blocked firmly' : 'Blocked') : 'Opened';
     return `${says}${step.some ? ' in part' : ''} ${step.at ? `at ${step.at.name}` : 'for this person'}${days}${where}; ${verdicts[step.verdict]}.`;
@@ -784,7 +784,7 @@ const progress = {
   bar: (all: number, done: number, underWay: number, overdue: number) =>
     `${done} of ${all} done, ${underWay} under way${overdue > 0 ? `, ${overdue} overdue` : ''}`,
   counted: (learners: string, notCounted: number) =>
-    `${learners} learners${notCounted > 0 ? `. ${notCounted} more are not counted: they begin later, are paused or have ended.` : ''}`,
+    `${learners} learners${notCounted > 0 ? `. ${notCounted} more are not counted: they begin later, are paused, or have ended.` : ''}`,
   enrolments: (count: string) => `${count} enrolments`,
   exempt: (count: number) => `${count} exempt`,
   perWeek: 'Done per week, last 12 weeks',
@@ -796,7 +796,7 @@ const progress = {
   allExempt: 'exempt',
   mean: (score: string) => `mean ${score}`,
   goDown: 'Go down to this group',
-  key: 'overdue. A number opens to its people; a group’s name goes down a level.',
+  key: 'overdue. Select a number to see who, or a group’s name to go down a level.',
   cellTitle: (tally: Tally) =>
     `${tally.done} of ${tally.all - tally.exempt} done, ${tally.underWay} under way, ${tally.overdue} overdue${tally.exempt > 0 ? `, ${tally.exempt} exempt` : ''}`,
   cellLabel: (group: string, course: string, tally: Tally) => `${course} at ${group}: ${progress.cellTitle(tally)}`,
@@ -850,8 +850,8 @@ const signInNameProblems: Record<SignInNameProblem, string> = {
   'too short': 'A sign-in name has at least 3 letters',
   'too long': 'A sign-in name has at most 60 letters',
   signs: 'A sign-in name has letters, numbers, dots and dashes only',
-  reserved: 'This sign-in name is kept for the platform',
-  offensive: 'This sign-in name could hurt somebody',
+  reserved: 'This sign-in name is reserved',
+  offensive: 'Choose another sign-in name',
 };
 const outcomes: Record<RowOutcome, string> = {
   new: 'New',
@@ -865,9 +865,9 @@ const entry = {
   bringIn: 'Bring in a file',
   goHere: 'new people go in here or below',
   chooseFile: 'Choose a file',
-  dropHere: 'Drop a file here, with a row for each person.',
+  dropHere: 'Drop a file here, one row per person.',
   another: 'Another file',
-  done: 'The file is in.',
+  done: 'File brought in.',
   rows: 'Rows of the file',
   row: 'Row',
   whatOfIt: 'What would happen',
@@ -878,7 +878,7 @@ const entry = {
   reading: (rows: string, delimiter: string | null, hasHeader: boolean, encoding: string | null, sheet: string | null) =>
     `${rows} rows${delimiter ? `, ${delimiter.toLowerCase()}` : ''}${encoding ? `, ${encoding}` : ''}${sheet ? `, sheet ${sheet}` : ''}, ${hasHeader ? 'first row holds the names of the columns' : 'no row of names'}.`,
   sheet: 'Sheet',
-  cleaned: (cells: number) => `Something invisible was taken out of ${some(cells, 'cell', 'cells')}.`,
+  cleaned: (cells: number) => `Invisible characters were removed from ${some(cells, 'cell', 'cells')}.`,
   readAs: (name: string) => `Read as “${name}”.`,
   causes: {
     group: 'Group',
@@ -900,20 +900,20 @@ const entry = {
   makeOne: (path: string) => `Make ${path}`,
   wouldMake: 'Groups that would be made',
   dontMake: (name: string) => `Do not make ${name}`,
-  strike: 'strike out',
+  strike: 'do not make',
   stages: {
     reading: 'Reading',
-    'looking up': 'Looking who is known',
+    'looking up': 'Finding known people',
     checking: 'Checking',
     sending: 'Sending to the server',
   } satisfies Record<Stage, string>,
   stage: (stage: Stage, share: number) => `${entry.stages[stage]}, ${Math.round(share * 100)}%`,
   stopped: 'Stopped. Open the file again to go on.',
   workOut: 'Work out what this would do',
-  isIn: (people: number) => (people > 0 ? `${some(people, 'person', 'people')} added.` : 'The file is in. No new accounts were made.'),
+  isIn: (people: number) => (people > 0 ? `${some(people, 'person', 'people')} added.` : 'File brought in. No new accounts were made.'),
   cardsFor: (count: number) => `Sign-in cards for the ${showNumber(count)} new`,
   toGroup: 'To the group',
-  writeTo: (count: number) => `Write to the ${some(count, 'new person', 'new people')} with an address`,
+  writeTo: (count: number) => `Email the ${some(count, 'new person', 'new people')} with an address`,
   writeAt: 'When',
   writeHint: 'Empty: at once.',
   remember: 'Remember these columns as',
@@ -922,9 +922,9 @@ const entry = {
   replaceList: 'Replace the list',
   replaceHint: (withGroups: boolean) =>
     withGroups
-      ? 'Whoever is not in the file leaves the group and its subgroups. They stay on the platform.'
-      : 'Whoever is not in the file leaves this group. They stay on the platform.',
-  mostLeaving: 'Most percent that may leave',
+      ? 'People who are not in the file leave the group and its subgroups. They stay on the platform.'
+      : 'People who are not in the file leave this group. They stay on the platform.',
+  mostLeaving: 'At most this percentage may leave',
   findReplace: 'Find and replace',
   find: 'Find',
   replaceWith: 'Put in its place',
@@ -971,7 +971,7 @@ const entry = {
   inLine: ', in line for a seat',
   bring: (people: number, rows: number) =>
     people > 0 ? `Bring in ${some(people, 'person', 'people')}` : rows > 0 ? `Bring in ${some(rows, 'row', 'rows')}` : entry.nothing,
-  getProblems: (count: number) => `Get the ${some(count, 'problem row', 'problem rows')}`,
+  getProblems: (count: number) => `Download the ${count === 1 ? 'row' : `${showNumber(count)} rows`} with problems`,
   leave: (name: string) => `${name} is not brought in yet. Leave this page?`,
   problemFile: (name: string) => `problem rows of ${name.replace(/\.[^.]+$/u, '')}.csv`,
   whyColumn: 'What is wrong',
@@ -997,9 +997,9 @@ const entry = {
       case 'ID number of another row':
         return `Row ${reason.likeRow} has this ID number under another name and address`;
       case 'rows contradict':
-        return `Row ${reason.likeRow} says otherwise of the same person`;
+        return `Row ${reason.likeRow} gives other details for the same person`;
       case 'group missing':
-        return 'No group, and nothing else says where';
+        return 'No group given';
       case 'group unknown':
         return reason.near ? `No “${reason.group}”. Did you mean` : `No group “${reason.group}”`;
       case 'group ambiguous':
@@ -1025,11 +1025,11 @@ const entry = {
       case 'password too short':
         return 'A password has at least 10 characters';
       case 'not a choice':
-        return 'Not one of the words that are known here';
+        return 'Not one of the allowed words';
       case 'power lacked':
         return 'You cannot make a leader with these powers here';
       case 'not yours':
-        return 'They are not only in your groups, so their details stay as they are';
+        return 'They are also in groups that are not yours, so their details stay';
       case 'no such day':
         return `There is no ${cells[reason.field] ?? ''}`;
       case 'not a date':
@@ -1115,7 +1115,7 @@ const waysIn = {
   partWhat: { file: 'a list of people, checked row by row', letters: 'what is written to people' },
   asking: {
     what: (count: number) => many(count, 'person asks', 'people ask'),
-    none: 'Nobody asks to join here. Whoever uses a code that needs a decision stands in this list.',
+    none: 'Nobody is asking to join. People who use a code that needs approval appear here.',
     letIn: 'Let in',
     letInSome: (count: number) => `Let in ${some(count, 'person', 'people')}`,
     turnAway: 'Turn away',
@@ -1124,8 +1124,8 @@ const waysIn = {
     newAccount: 'new account',
     knownAccount: 'has an account',
     since: (ago: string, code: string) => `asked ${ago}${code ? `, with ${code}` : ''}`,
-    word: 'A word to them',
-    wordHint: 'Goes into the letter, if there is an address. May stay empty.',
+    word: 'Message (optional)',
+    wordHint: 'Goes into the email, if there is an address.',
     match: { 'ID number': 'same ID number', name: 'similar name' } satisfies Record<JoinRequest['matches'][number]['why'], string>,
     maybe: 'May be',
     likely: (people: number) =>
@@ -1134,12 +1134,12 @@ const waysIn = {
     choose: (name: string) => `Choose ${name}`,
     chooseAll: 'Choose all',
     chosen: (count: number) => `${count} chosen`,
-    done: 'Decided.',
+    done: 'Requests decided.',
     title: 'Decide',
-    asks: 'Wants into',
+    asks: 'Wants to join',
     gave: 'Gave',
     who: 'Who',
-    more: (count: number) => `${count} more wait; decide about these first.`,
+    more: (count: number) => `${count} more are waiting. Decide about these first.`,
   },
   codes: {
     what: (count: number) => many(count, 'code open', 'codes open'),
@@ -1147,10 +1147,10 @@ const waysIn = {
     make: 'Make a code',
     makeTitle: 'A new join code',
     editTitle: 'Change this code',
-    made: 'The code is made.',
+    made: 'Code made.',
     saved: 'Saved.',
-    deleted: 'The code is gone. Who came in by it stays.',
-    replaced: 'Another code stands in its place. The old one lets nobody in any more.',
+    deleted: 'Code deleted. People who joined with it stay.',
+    replaced: 'The code was replaced. The old one no longer works.',
     code: 'Code',
     opens: 'Opens',
     until: 'Until',
@@ -1161,7 +1161,7 @@ const waysIn = {
     states: codeStates,
     from: (moment: string) => `from ${moment}`,
     forLeaders: 'for leaders',
-    decides: 'needs a decision',
+    decides: 'needs approval',
     by: (name: string, day: string) => `made by ${name}, ${day}`,
     copyCode: 'Copy code',
     copyLink: 'Copy link',
@@ -1176,15 +1176,15 @@ const waysIn = {
     acts: (code: string) => `What can be done with ${code}`,
     who: 'Who came in',
     whoFile: 'Download with their answers',
-    nobody: 'Nobody came in by it yet.',
+    nobody: 'Nobody has joined with it yet.',
     groups: 'Opens these groups',
-    also: 'Also into',
-    groupsHint: 'Whoever comes in is in all of them, with all that they open.',
+    also: 'Also opens',
+    groupsHint: 'People who join are in all of them, with every course they open.',
     kind: 'Which code',
     generated: 'Random',
-    chosen: 'One of my own, easy to remember',
+    chosen: 'Choose my own',
     ownCode: 'Your code',
-    ownHint: 'At least 8 letters and numbers. Needs a last day and a limit, since it can be guessed.',
+    ownHint: 'At least 8 letters and numbers. It can be guessed, so it needs a last day and a limit.',
     guessing: (bits: number) =>
       bits < 20
         ? 'Very easy to guess: a machine needs seconds.'
@@ -1196,26 +1196,26 @@ const waysIn = {
     limit: 'Limit',
     limitHint: 'Empty: no limit.',
     ending: 'Only addresses ending in',
-    endingHint: 'Such as brannoch.example. A letter shows first that the address is theirs.',
+    endingHint: 'Such as brannoch.example. They confirm the address by email first.',
     decision: 'Requests need approval',
-    decisionHint: 'They ask to join, and come in when they are let in.',
-    leaders: 'Whoever comes in leads these groups',
-    leadersHint: 'Somebody who finds it could come in: set a last day and a limit, and decide about each.',
+    decisionHint: 'People ask to join, and join once somebody approves.',
+    leaders: 'People who join lead these groups',
+    leadersHint: 'Anybody who finds the code could use it: set a last day, a limit, and approval.',
     asks: 'Ask new people for',
     email: 'Email',
     idNumber: 'ID number',
-    asking: { no: 'not asked', may: 'may be given', must: 'needed' },
+    asking: { no: 'not asked', may: 'optional', must: 'required' },
     questions: 'Questions of your own',
     addQuestion: 'Add a question',
     question: 'Question',
     questionKinds: { text: 'Short text', choice: 'One of several', date: 'A day' } satisfies Record<JoinQuestion['kind'], string>,
     choices: 'Choices, with commas between',
-    required: 'Needed',
-    dropQuestion: 'Leave it out',
+    required: 'Required',
+    dropQuestion: 'Remove question',
     note: 'Note for yourselves',
-    tags: 'Tags for whoever comes in',
-    more: 'Days, limit, questions and more',
-    young: 'Young learners: no address is asked, nobody is named before entry.',
+    tags: 'Tags for people who join',
+    more: 'Dates, limit, questions and more',
+    young: 'Young learners: no address is asked for, and nobody is named before they join.',
     invitationText: (parts: { organisation: string; groups: string[]; link: string; code: string; until: string | null }) =>
       `You can join ${list(parts.groups)} at ${parts.organisation}.
 
@@ -1232,14 +1232,14 @@ It works until ${parts.until}.`
   door: {
     join: 'Join',
     ledBy: (names: string[]) => `Led by ${list(names)}`,
-    open: 'Open this address, or point a camera at the square:',
-    code: 'or sign in, and enter this code:',
+    open: 'Open this address, or scan the QR code:',
+    code: 'or sign in and enter this code:',
     opensCourses: (courses: string[]) => `Opens ${list(courses)}.`,
     opensOn: (course: string, day: string) => `${course} (from ${day})`,
     cameIn: (uses: number, limit: number | null) => `${uses}${limit === null ? '' : ` of ${limit}`}`,
-    cameInWord: (uses: number) => many(uses, 'has come in', 'have come in'),
+    cameInWord: (uses: number) => many(uses, 'has joined', 'have joined'),
     until: (moment: string) => `Until ${moment}`,
-    closed: (state: JoinCode['state']) => `This code lets nobody in now: ${codeStates[state]}.`,
+    closed: (state: JoinCode['state']) => `This code does not work now: ${codeStates[state]}.`,
     print: 'Print',
     back: 'Back',
     qr: (link: string) => `QR code of ${link}`,
@@ -1250,19 +1250,18 @@ It works until ${parts.until}.`
     inviteSome: (count: number) => `Invite ${some(count, 'person', 'people')}`,
     title: 'Invite people',
     addresses: 'Addresses, in any form',
-    addressesHint: 'A column of a spreadsheet, a line each, or Ada Lind <ada@crew.example>, bo@crew.example',
-    found: (count: number, repeated: number) =>
-      `${some(count, 'address', 'addresses')}${repeated > 0 ? `, ${repeated} stood there twice` : ''}`,
+    addressesHint: 'One per line, a spreadsheet column, or Ada Lind <ada@crew.example>, bo@crew.example',
+    found: (count: number, repeated: number) => `${some(count, 'address', 'addresses')}${repeated > 0 ? `, ${repeated} given twice` : ''}`,
     notAddresses: (texts: string[]) =>
       `Not an address: ${texts.slice(0, 3).join(', ')}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''}`,
-    words: 'A few words of your own',
+    words: 'Message (optional)',
     done: 'The invitations are on their way.',
     again: 'Send again',
     againSome: (count: number) => `Send ${some(count, 'invitation', 'invitations')} again`,
-    sentAgain: 'Sent again, with fresh links.',
-    takeBack: 'Take back',
-    takenBack: 'Taken back. Its link works no more.',
-    none: 'Nobody was invited here yet.',
+    sentAgain: 'Sent again with new links.',
+    takeBack: 'Withdraw',
+    takenBack: 'Invitation withdrawn. Its link no longer works.',
+    none: 'Nobody has been invited yet.',
     states: invitationStates,
     to: 'To',
     group: 'Into',
@@ -1274,20 +1273,20 @@ It works until ${parts.until}.`
   },
   letters: {
     title: 'Letters',
-    what: 'What the application writes by itself. A text said here counts for this group and all below it.',
+    what: 'Emails that are sent automatically. A text saved here is used for this group and everything below it.',
     kinds: letterKindWords,
     subject: 'Subject',
     body: 'Text',
     fields: 'Fields',
     field: (field: LetterField) => `{${field}}: ${letterFieldWords[field]}`,
-    preview: 'As it will read',
+    preview: 'Preview',
     from: (name: string) => `Text of ${name}`,
     first: 'Default text',
-    save: 'Keep for this branch',
-    saved: 'The text is kept.',
+    save: 'Save for this branch',
+    saved: 'Text saved.',
     takeBack: 'Use the text from above',
     problems: {
-      'unknown field': 'There is no such field in braces.',
+      'unknown field': 'The text uses a field in braces that does not exist.',
       'no link': 'The text needs {link}.',
       empty: 'A letter needs a subject and a text.',
     },
@@ -1310,13 +1309,13 @@ const cards = {
   nobody: 'Choose people in a group first, then Sign-in cards.',
   ahead: (count: number) =>
     count === 0
-      ? 'There is nobody here for whom you may make a card.'
-      : `A card for each of ${some(count, 'person', 'people')}, with a square that signs them in.`,
+      ? 'There is nobody you may make a card for.'
+      : `One card for each of ${some(count, 'person', 'people')}, with a QR code that signs them in.`,
   replaced: (count: number) => `${some(count, 'earlier card stops', 'earlier cards stop')} working.`,
   notYours: (count: number) =>
     `${some(count, 'person gets', 'people get')} none: they are in groups that are not yours, have powers, or an account that has ended.`,
   make: (count: number) => `Make ${some(count, 'card', 'cards')}`,
-  made: (count: number) => `${some(count, 'card', 'cards')}. The squares stand only here: print them now, or make them again later.`,
+  made: (count: number) => `${some(count, 'card', 'cards')}. These QR codes are shown only once. Print them before you leave this page.`,
   print: 'Print',
   pdf: 'Save as PDF',
   fileName: 'sign-in-cards.pdf',
@@ -1328,27 +1327,27 @@ const cards = {
   aPage: (count: number) => `${count} a page`,
   page: (number: number) => `Page ${number}`,
   signInName: 'Sign-in name',
-  once: (day: string) => `Signs in once${day ? `, until ${day}` : ''}; then you choose a password.`,
-  lasting: 'Signs in again and again. Keep it to yourself.',
+  once: (day: string) => `This QR code signs you in once${day ? `, until ${day}` : ''}. Then you choose a password.`,
+  lasting: 'This QR code signs you in every time. Keep it to yourself.',
   qr: (name: string) => `QR code that signs in ${name}`,
 };
 
 const obstacleWords = (name: string, obstacle: Obstacle): string => {
   switch (obstacle.code) {
     case 'asking':
-      return `${name} asks to join ${obstacle.group} since ${showMoment(obstacle.since)}, and nobody has decided yet.`;
+      return `${name} has been asking to join ${obstacle.group} since ${showMoment(obstacle.since)}. Nobody has decided yet.`;
     case 'paused':
       return `The account of ${name} is paused.`;
     case 'ended':
       return `The account of ${name} has ended${obstacle.day ? `: its last day was ${showDay(obstacle.day)}` : ''}.`;
     case 'begins later':
-      return `The account of ${name} works from ${showDay(obstacle.day)}.`;
+      return `The account of ${name} is active from ${showDay(obstacle.day)}.`;
     case 'too many tries':
       return `Too many wrong passwords: ${name} can try again at ${showTime(obstacle.until)}.`;
     case 'wrong password':
       return `${name} typed a wrong password at ${showTime(obstacle.at)}.`;
     case 'letter came back':
-      return `The letter to ${name} came back on ${showMoment(obstacle.at)}: the address does not work.`;
+      return `The email to ${name} came back on ${showMoment(obstacle.at)}: the address does not work.`;
     case 'never in':
       return `${name} has never signed in and has no password yet.`;
     case 'no password':
@@ -1362,44 +1361,44 @@ const obstacleWords = (name: string, obstacle: Obstacle): string => {
     case 'course not open':
       return `${obstacle.course} is not open to ${name}.`;
     case 'in line':
-      return `${name} stands in line for a seat in ${obstacle.course}${obstacle.place > 0 ? `, at place ${obstacle.place}` : ''}.`;
+      return `${name} is ${obstacle.place > 0 ? `number ${obstacle.place} ` : ''}in line for a seat in ${obstacle.course}.`;
     case 'nothing open':
       return `No course is open to ${name}.`;
     case 'nothing':
-      return `Nothing stops ${name}: the account works, and courses are open.`;
+      return `Nothing stops ${name}: the account is active, and courses are open.`;
   }
 };
 const help = {
   title: 'Help someone in',
-  what: 'Who cannot get in? You see the first thing that stops them, and what mends it.',
+  what: 'Who cannot get in? You see the first thing that stops them, and how to fix it.',
   who: 'Name, address, number or code',
   whoHint: 'The sign-in page shows a number of six digits that they can read out.',
   noAccount: 'No account in your groups has the name that was typed. Ask how they write it, or invite them.',
-  nobody: (typed: string) => `Nobody you may see is called “${typed}”.`,
+  nobody: (typed: string) => `No match for “${typed}”.`,
   recent: 'Could not sign in lately',
   noneRecent: 'Nobody in your groups had trouble signing in during the last two weeks.',
   tries: (count: number, ago: string) => (count === 1 ? `a wrong password ${ago}` : `${count} wrong passwords, the last ${ago}`),
   codeIs: (code: string, groups: string[], state: JoinCode['state']) =>
     state === 'open'
       ? `The code ${code} is open and lets people into ${list(groups)}.`
-      : `The code ${code} for ${list(groups)} lets nobody in: ${codeStates[state]}.`,
+      : `The code ${code} for ${list(groups)} does not work: ${codeStates[state]}.`,
   course: 'Which course do they want?',
   obstacle: obstacleWords,
   acts: {
-    decide: 'Decide about it',
+    decide: 'Decide about the request',
     'let work': 'Activate',
-    'change days': 'Change its days',
+    'change days': 'Change the dates',
     'let in now': 'Let them in now',
     'change address': 'Change the address',
     card: 'Make a sign-in card',
-    'put in group': 'Put in a group',
+    'put in group': 'Add to a group',
     'see why': 'See why',
     'see seats': 'Look at the seats',
   } satisfies Record<HelpAct, string>,
   copy: 'Copy the answer',
-  notYours: 'This is not yours to mend: the account is not only in your groups, or you lack the power. An administrator can.',
-  beside: 'Let them point their camera at this code:',
-  besideWord: (signInName: string) => `On the telephone, let them choose “Sign in with a word”, type ${signInName} and:`,
+  notYours: 'You cannot fix this: the account is also in groups that are not yours, or you lack the power. An administrator can.',
+  beside: 'Ask them to scan this QR code:',
+  besideWord: (signInName: string) => `On the telephone: they choose “Sign in with a word” and type ${signInName} and this word:`,
   besideQr: (name: string) => `QR code that signs in ${name}`,
   secondsLeft: (seconds: number) => `${some(seconds, 'second', 'seconds')} left`,
   besideOver: 'It has expired. Make another one if they are not in.',
@@ -1420,8 +1419,8 @@ const seats = {
   make: 'Add a licence',
   edit: 'Change this licence',
   editTitle: 'Change the licence',
-  saved: 'The licence is saved.',
-  limited: 'The limits are set.',
+  saved: 'Licence saved.',
+  limited: 'Limits saved.',
   none: 'No licence pays for courses here.',
   noneYet: 'No licence pays for courses here. Add one for a course that is bought by the seat; all other courses cost nobody a seat.',
   group: 'Group',
@@ -1451,7 +1450,7 @@ const seats = {
   aSet: (name: string) => `${name} (course set)`,
   seats: 'Seats',
   seatsHint: 'Used by groups here and below.',
-  fewer: 'Fewer seats take none away; nobody new gets one until there is room.',
+  fewer: 'Nobody loses a seat when there are fewer. New people wait until there is room.',
   firstDay: 'First day',
   lastDay: 'Last day',
   whenLeaving: 'When somebody leaves',
@@ -1462,18 +1461,18 @@ const join = {
   title: 'Enter a code',
   code: 'Code',
   codeHint: 'Ten letters and numbers, such as GK7MT-QX4RA. Capitals and the dash do not matter.',
-  look: 'Go on',
+  look: 'Continue',
   another: 'Another code',
   into: (groups: string[]) => `Join ${list(groups)}`,
-  asLeader: 'You would lead here.',
+  asLeader: 'You will be a leader here.',
   at: (organisation: string) => `at ${organisation}`,
   ledBy: (names: string[]) => `Led by ${list(names)}`,
   opens: 'Opens',
   opensOn: (name: string, day: string | null) => (day === null ? name : `${name}, from ${showDay(day)}`),
-  wouldWait: (names: string[]) => `No seat is free now for ${list(names)}: you would be in, and stand in line for a seat.`,
-  waits: (names: string[]) => `You stand in line for a seat for ${list(names)}. It opens for you when one is free.`,
-  opensNothing: 'No course yet; what is opened later you get too.',
-  decided: 'Somebody decides about each who asks.',
+  wouldWait: (names: string[]) => `No seat is free for ${list(names)}. You can join, and will be in line for a seat.`,
+  waits: (names: string[]) => `You are in line for a seat for ${list(names)}. The course opens when a seat is free.`,
+  opensNothing: 'No course yet. You get the courses that are opened later.',
+  decided: 'Requests need approval.',
   until: (moment: string) => `Until ${moment}`,
   have: 'I have an account',
   fresh: 'I am new here',
@@ -1483,40 +1482,40 @@ const join = {
   register: 'Join',
   ask: 'Ask to join',
   signInAndJoin: 'Sign in and join',
-  optional: (label: string) => `${label} (may stay empty)`,
+  optional: (label: string) => `${label} (optional)`,
   password: 'Choose a password',
-  in: 'You are in',
-  inWhat: (groups: string[]) => `You are in ${list(groups)}.`,
+  in: 'You have joined',
+  inWhat: (groups: string[]) => `You are now in ${list(groups)}.`,
   signInName: 'You sign in as',
   keepCard: 'Keep this. Print it or write it down: it is how you sign in next time.',
   print: 'Print',
-  toCourses: 'To my courses',
-  asking: 'Your request is with them',
+  toCourses: 'Go to my courses',
+  asking: 'Request sent',
   askingWhat: (deciders: string[]) =>
-    `${deciders.length > 0 ? list(deciders) : 'Somebody who runs this'} will decide. You can come in as soon as they have.`,
-  askingSignIn: 'Sign in with it to see how it stands.',
-  already: 'You are in already.',
-  alreadyAsking: 'You asked already, and nobody has decided yet.',
-  letter: 'Look into your mail',
-  letterWhat: (email: string) => `A letter is on its way to ${email}. Its link lets you in.`,
-  confirmFirst: (ending: string) => `Only addresses ending in ${ending} get in. Give yours, and a letter with a link comes to it.`,
+    `${deciders.length > 0 ? list(deciders) : 'A leader'} will decide. You can sign in as soon as you are let in.`,
+  askingSignIn: 'Sign in with it to see the status of your request.',
+  already: 'You are already in.',
+  alreadyAsking: 'You have already asked. Nobody has decided yet.',
+  letter: 'Check your email',
+  letterWhat: (email: string) => `We sent a link to ${email}. Use it to join.`,
+  confirmFirst: (ending: string) => `Only addresses ending in ${ending} can join. Enter yours, and we send a link to it.`,
   sendConfirm: 'Send me the link',
   yourAddress: (email: string) => `Your address is ${email}.`,
   given: {
-    missing: 'Needed',
+    missing: 'Required',
     'not a choice': 'Choose one of these',
     'not a day': 'A day, such as 2026-11-03',
     'too long': 'At most 300 letters',
-    email: 'Not a whole address',
+    email: 'Not a complete address',
   },
   nowhereTitle: 'Not open to you',
-  nowhere: 'What this address leads to is for people of a group you are not in. If somebody gave you a code, enter it.',
+  nowhere: 'This page is for members of a group you are not in. If you have a code, enter it.',
 };
 
 const myGroups = {
   title: 'My groups',
-  none: 'You are in no group. If somebody gave you a code, enter it.',
-  asking: 'You ask to join',
+  none: 'You are not in a group. If you have a code, enter it.',
+  asking: 'You asked to join',
   since: (day: string, deciders: string[]) => `since ${day}${deciders.length > 0 ? `; ${list(deciders)} will decide` : ''}`,
   turnedAway: (word: string | null) => `You were not let in.${word ? ` “${word}”` : ''}`,
 };
@@ -1536,12 +1535,12 @@ const kinds: Record<string, string> = {
   'edit-tag': 'Tags changed',
   'merge-tags': 'Tags merged',
   'edit-person': 'People’s details changed',
-  'set-person-state': 'Accounts paused, ended or working again',
+  'set-person-state': 'Accounts paused, ended or activated',
   'merge-people': 'Accounts merged',
   'erase-person': 'People erased',
   'set-leaders': 'Leaders changed',
   'hand-over': 'Handed over',
-  'take-back-invitation': 'Invitations taken back',
+  'take-back-invitation': 'Invitations withdrawn',
   'invite-people': 'People invited',
   'send-invitations-again': 'Invitations sent again',
   'make-code': 'Join codes made',
@@ -1549,15 +1548,15 @@ const kinds: Record<string, string> = {
   'delete-code': 'Join codes deleted',
   'decide-requests': 'Decisions about who comes in',
   'join-by-code': 'Join codes used',
-  'edit-letter': 'Letters changed',
-  'accept-invitation': 'Invitations followed',
+  'edit-letter': 'Email texts changed',
+  'accept-invitation': 'Invitations accepted',
   'make-licence': 'Licence made',
   'edit-licence': 'Licence changed',
   'limit-seats': 'Seats limited',
   'make-courses': 'Courses made',
   'edit-site': 'Settings changed',
   'see-as': 'Looked as somebody else',
-  'send-sign-in': 'Sign-in letters sent',
+  'send-sign-in': 'Sign-in links emailed',
   'one-time-sign-in': 'One-time sign-ins given',
   'end-sessions': 'Sessions ended',
   'export-person': 'People exported',
@@ -1593,11 +1592,11 @@ const changes = {
   discard: 'Discard',
   undo: 'Undo',
   undone: 'Undone.',
-  jobAt: (share: number) => `${share > 0 ? `${Math.round(share * 100)}%. ` : ''}You may close this page; it goes on.`,
+  jobAt: (share: number) => `${share > 0 ? `${Math.round(share * 100)}%. ` : ''}You can close this page. The work continues.`,
   jobFailed: 'This failed. Nothing was changed.',
-  stopJob: 'Stop it',
+  stopJob: 'Stop',
   jobStopped: 'Stopped. Nothing was changed.',
-  undoInLog: 'Others have built on this. Look in the log before you undo it.',
+  undoInLog: 'Other changes depend on this. Undo it from the log.',
   undoLook: 'Undo…',
   undoTitle: 'Undo this?',
   undoing: 'Undoing',
@@ -1609,23 +1608,23 @@ const changes = {
   kinds,
   you: 'You',
   somebodyAbove: 'A leader above you',
-  noneYet: 'Nothing was done yet. Whatever changes people, groups or access is listed here, and can be undone.',
+  noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
   loses: (count: number) => (count === 1 ? 'person loses a course.' : 'people lose a course.'),
   still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
-  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: all that stays open to them is finished.`,
+  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: everything still open to them is finished.`,
   noLongerDone: (count: number) => `${many(count, 'is', 'are')} under way again: more is open to them.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
   takenBack: (count: number) =>
-    `${many(count, 'person is', 'people are')} taken back. Anyone who has signed in since is deactivated, not deleted.`,
+    `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
   join: (count: number) => many(count, 'joins', 'join'),
   leave: (count: number) => many(count, 'leaves', 'leave'),
   moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
   newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `,
   groupsMade: (count: number) => many(count, 'group is made', 'groups are made'),
   groupsMoved: (count: number) => many(count, 'group moves', 'groups move'),
-  groupsGone: (count: number) => many(count, 'group goes', 'groups go'),
+  groupsGone: (count: number) => many(count, 'group is deleted', 'groups are deleted'),
   groupsBack: (count: number) => many(count, 'group comes back', 'groups come back'),
   seatsNeeded: (count: number) => many(count, 'seat is needed', 'seats are needed'),
   /** A leader hears of what lies above them only whether there is room. */
@@ -1641,8 +1640,8 @@ const changes = {
   leaveIt: 'What you entered is not saved. Leave this page?',
   noSeatMoves: 'Nobody gets or loses a seat by this.',
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
-  letters: (count: number) => many(count, 'letter is sent', 'letters are sent'),
-  confirming: (count: number) => `${many(count, 'address is', 'addresses are')} asked to confirm the account`,
+  letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
+  confirming: (count: number) => `${many(count, 'person is', 'people are')} asked by email to confirm their address`,
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
   branch: 'In the branch',
   person: 'About whom',
@@ -1658,13 +1657,13 @@ const changes = {
     'name taken': () => 'Another group beside it has this name.',
     'name empty': () => 'A group needs a name.',
     'name too long': () => 'At most 120 characters.',
-    'already in': (count) => `${some(count, 'person is', 'people are')} in this group already.`,
+    'already in': (count) => `${some(count, 'person is', 'people are')} already in this group.`,
     'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
     'said from above': () => 'Set by a leader above you. You cannot remove it.',
-    'grant gone': () => 'What was said here has changed meanwhile. Discard the draft and look again.',
-    'same already': (count) => (count === 1 ? 'This is said already.' : `${count} of these are said already.`),
+    'grant gone': () => 'This cell has changed meanwhile. Discard the draft and check again.',
+    'same already': (count) => (count === 1 ? 'This is already set.' : `${count} of these are already set.`),
     'course by leader': () => 'You can open a course only while it is open to the group you lead.',
-    'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as now.`,
+    'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as they are.`,
     'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
     'nothing to do': () => 'There is nothing to do.',
     'too old': () => 'This is too long ago to be undone.',
@@ -1675,8 +1674,8 @@ const changes = {
     'link wrong': () => 'A link begins with https:// or http://.',
     'days out of order': () => 'The last day lies before the first.',
     'already leads': (count) => `${some(count, 'person leads', 'people lead')} here already.`,
-    'not a leader': () => 'They do not lead here any more. Look again.',
-    'power lacked': () => 'You cannot give or take a power that you lack here.',
+    'not a leader': () => 'They no longer lead here.',
+    'power lacked': () => 'You cannot give or take away a power that you do not have here.',
     'address taken': () => 'Somebody has this address already.',
     'sign-in name too short': () => 'A sign-in name has at least 3 characters.',
     'sign-in name too long': () => 'A sign-in name has at most 60 characters.',
@@ -1686,9 +1685,9 @@ const changes = {
     'sign-in name taken': () => 'Somebody has this sign-in name already.',
     'name missing': () => 'A name is needed.',
     erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
-    'needs an address': () => 'An address is needed, and this is none.',
+    'needs an address': () => 'Enter a complete address.',
     'own account': () => 'You cannot do this to your own account.',
-    'code taken': () => 'This code cannot be had. Choose another.',
+    'code taken': () => 'That code is taken. Choose another.',
     'code too short': () => 'A code of your own has at least 8 letters and numbers.',
     'code too long': () => 'A code has at most 30 letters and numbers.',
     'code letters only': () => 'A code has letters from A to Z and numbers only.',
@@ -1696,22 +1695,23 @@ const changes = {
     'code needs an end': () => 'A code of your own can be guessed, so it needs a last day.',
     'leaders code needs an end': () => 'A code for leaders needs a last day.',
     'leaders code needs a limit': () => 'A code for leaders needs a use limit.',
-    'leaders code needs a decision': () => 'Whoever comes by a code for leaders is let in by somebody.',
+    'leaders code needs a decision': () => 'A code for leaders needs approval.',
     'moments out of order': () => 'It ends before it begins.',
     'ending wrong': () => 'An ending of addresses looks like brannoch.example.',
     'choices missing': () => 'A question with choices needs at least two of them.',
     'young learners': () => 'Young learners are not written to and give no address. Use a code without email, or sign-in cards.',
     'already asked': (count) => `${some(count, 'address was', 'addresses were')} invited before; the earlier link stops working.`,
-    'decided since': (count) => `About ${some(count, 'request', 'requests')} somebody else has decided meanwhile.`,
-    'letter lacks link': () => 'The text needs {link}, or the letter leads nowhere.',
-    'letter unknown field': () => 'The text names a field in braces that there is not.',
+    'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
+    'letter lacks link': () => 'The text needs {link}.',
+    'letter unknown field': () => 'The text uses a field in braces that does not exist.',
     'letter empty': () => 'A letter needs a subject and a text.',
-    'list not whole': (count) => `${some(count, 'row needs', 'rows need')} a look first: somebody in them could be taken out by mistake.`,
+    'list not whole': (count) => `${some(count, 'row needs', 'rows need')} fixing first: people in them could be removed by mistake.`,
     'too many leave': (count) =>
-      `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Look whether the list is whole.`,
-    'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end, since its home goes:`,
+      `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Check that the list is complete.`,
+    'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end because the group that holds it is deleted:`,
     'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
-    'too many passwords': (count) => `${count} passwords are too many at once; 2,000 go. Leave the column out and print sign-in cards.`,
+    'too many passwords': (count) =>
+      `${count} passwords are too many. At most 2,000 are possible; leave the column out and print sign-in cards.`,
   } satisfies Record<Conflict['code'], (count: number) => string>,
   /** What was done, and what became of seats by it. */
   sentence(entry: LogEntry): string {
@@ -1750,7 +1750,7 @@ const changes = {
                 .join(', ') || 'nobody new'
             }.`;
       case 'grant-access':
-        return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Took back' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
+        return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Ended the settings for' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
       case 'add-members':
         return `Added ${who()} to ${where}.`;
       case 'remove-members':
@@ -1766,11 +1766,11 @@ const changes = {
       case 'move-groups':
         return `Moved ${where}${entry.names ? ` into ${entry.names.after}` : ''}.`;
       case 'set-group-state':
-        return entry.fields[0] === 'archived' ? `Archived ${where}.` : `Took ${where} out of the archive.`;
+        return entry.fields[0] === 'archived' ? `Archived ${where}.` : `Restored ${where}.`;
       case 'delete-groups':
         return `Deleted ${where}${count('groups') > entry.groups.length ? ` with ${some(count('groups') - entry.groups.length, 'subgroup', 'subgroups')}` : ''}${count('people') > 0 ? `; ${some(count('people'), 'person', 'people')} left` : ''}.`;
       case 'tag-people':
-        return `Tagged ${who()} of ${where}${entry.names?.after ? ` with ${entry.names.after}` : ''}${count('removed') > 0 ? `, and took ${some(count('removed'), 'tag', 'tags')} off` : ''}.`;
+        return `Tagged ${who()} of ${where}${entry.names?.after ? ` with ${entry.names.after}` : ''}${count('removed') > 0 ? `, and removed ${some(count('removed'), 'tag', 'tags')}` : ''}.`;
       case 'edit-tag':
         return entry.names && entry.names.before !== entry.names.after
           ? `Renamed the tag ${entry.names.before} to ${entry.names.after}.`
@@ -1780,7 +1780,7 @@ const changes = {
       case 'edit-person':
         return `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${who()}.`;
       case 'set-person-state':
-        return `${{ active: 'Let the account work of', paused: 'Paused', ended: 'Ended' }[entry.fields[0] ?? ''] ?? 'Changed'} ${who()}.`;
+        return `${{ active: 'Activated', paused: 'Paused', ended: 'Ended' }[entry.fields[0] ?? ''] ?? 'Changed'} ${who()}.`;
       case 'join-accounts':
         return 'Joined another account with their own.';
       case 'merge-people':
@@ -1788,11 +1788,11 @@ const changes = {
       case 'erase-person':
         return `Erased a person of ${where || people.nowhere.toLowerCase()}.`;
       case 'set-leaders':
-        return `${count('ended') > 0 && count('begun') === 0 ? 'Took the lead from' : 'Put'} ${count('invited') > 0 && entry.people.length === 0 ? some(count('invited'), 'invited person', 'invited people') : who()}${count('begun') > 0 ? ' in charge' : ''} of ${where}.`;
+        return `${count('ended') > 0 && count('begun') === 0 ? 'Removed' : 'Made'} ${count('invited') > 0 && entry.people.length === 0 ? some(count('invited'), 'invited person', 'invited people') : who()}${count('begun') > 0 || count('ended') === 0 ? (who().includes(' people') ? ' leaders' : ' leader') : ' as leader'} of ${where}.`;
       case 'hand-over':
         return `${count('cover') > 0 ? 'Let somebody cover for' : 'Handed over from'} ${entry.people[0]?.name ?? people.erasedName} (${where}).`;
       case 'take-back-invitation':
-        return `Took back an invitation to ${where}.`;
+        return `Withdrew an invitation to ${where}.`;
       case 'invite-people':
         return `Invited ${some(count('invited'), 'address', 'addresses')} to ${where}.`;
       case 'send-invitations-again':
@@ -1814,9 +1814,9 @@ const changes = {
           ? `Somebody asked to join ${where} by a code.`
           : `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by a code.`;
       case 'edit-letter':
-        return count('own') > 0 ? `Gave ${where} a letter text of its own.` : `Took back a letter text of ${where}.`;
+        return count('own') > 0 ? `Gave ${where} an email text of its own.` : `Went back to the email text from above for ${where}.`;
       case 'accept-invitation':
-        return `${count('leads') > 0 ? 'A leader' : 'Somebody'} came into ${where} by invitation.`;
+        return `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by invitation.`;
       case 'make-licence':
         return `Made the licence ${entry.names?.after ?? ''} with ${some(count('seats'), 'seat', 'seats')}.`;
       case 'edit-licence':
@@ -1828,9 +1828,9 @@ const changes = {
       case 'edit-site':
         return 'Changed the settings of the site.';
       case 'see-as':
-        return `Looked at the application as ${who()}.`;
+        return `Viewed the application as ${who()}.`;
       case 'send-sign-in':
-        return `Sent a sign-in letter to ${who()}.`;
+        return `Emailed a sign-in link to ${who()}.`;
       case 'one-time-sign-in':
         return `Gave ${who()} a one-time sign-in.`;
       case 'end-sessions':

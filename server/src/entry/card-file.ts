@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import { setImmediate } from 'node:timers/promises';
 import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
 import { dayInWords } from '../letters/write-letters.ts';
@@ -51,7 +52,7 @@ export async function cardFile(
   });
   const write = writerOf(document);
   const lines = onPage / columns;
-  cards.forEach((card, index) => {
+  for (const [index, card] of cards.entries()) {
     const place = index % onPage;
     if (place === 0) {
       document.addPage();
@@ -66,7 +67,9 @@ export async function cardFile(
       { x: margin + (place % columns) * width, y: margin + Math.floor(place / columns) * height, width, height },
       { organisation, address, timeZone },
     );
-  });
+    // 500 cards take seconds: others get their turn after each.
+    await setImmediate();
+  }
   document.end();
   await ended;
   return Buffer.concat(parts);

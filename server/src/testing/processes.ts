@@ -1,7 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { once } from 'node:events';
 import http from 'node:http';
-import type { AddressInfo } from 'node:net';
+import net, { type AddressInfo } from 'node:net';
 import path from 'node:path';
 import { metricsKey } from './site.ts';
 
@@ -71,6 +71,51 @@ export async function startBalancer(ports: () => readonly number[]): Promise<{ u
     stop: () => {
       server.close();
       server.closeAllConnections();
+    },
+  };
+}
+
+/** A way to the database that can be cut, as when it is stopped and started again. */
+export async function startDatabaseWay(
+  databaseUrl: string,
+): Promise<{ url: string; cutFor: (milliseconds: number) => Promise<void>; stop: () => void }> {
+  const to = new URL(databaseUrl);
+  const sockets = new Set<net.Socket>();
+  let isCut = false;
+  const server = net.createServer((socket) => {
+    if (isCut) {
+      socket.destroy();
+      return;
+    }
+    const onward = net.connect(Number(to.port), to.hostname);
+    for (const each of [socket, onward]) {
+      sockets.add(each);
+      each.on('close', () => sockets.delete(each));
+      each.on('error', () => each.destroy());
+    }
+    socket.pipe(onward).pipe(socket);
+    socket.on('close', () => onward.destroy());
+    onward.on('close', () => socket.destroy());
+  });
+  await new Promise<void>((resolve) => {
+    server.listen(0, '127.0.0.1', resolve);
+  });
+  const url = new URL(databaseUrl);
+  url.host = `127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const cut = (): void => {
+    for (const socket of sockets) socket.destroy();
+  };
+  return {
+    url: url.href,
+    async cutFor(milliseconds) {
+      isCut = true;
+      cut();
+      await new Promise((resolve) => setTimeout(resolve, milliseconds));
+      isCut = false;
+    },
+    stop: () => {
+      server.close();
+      cut();
     },
   };
 }
