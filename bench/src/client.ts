@@ -1,5 +1,4 @@
-import { type Answer, type Given, type RouteName, type Routes, routes } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import { type Answer, type Given, type RouteName, type Routes, routes, type Change } from '@gate-roster/contract';
 
 /** A caller of the real HTTP interface, with a session. */
 export class Client {

@@ -1,9 +1,10 @@
+import type { Change } from '@gate-roster/contract';
 import { type ChildProcess, fork } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { Change, RosterRow } from '@gate-roster/core';
+import type { RosterRow } from '@gate-roster/core';
 import pg from 'pg';
 import { Client } from './client.ts';
 

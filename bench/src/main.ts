@@ -1,7 +1,7 @@
+import type { Change } from '@gate-roster/contract';
 import { writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import type { Change } from '@gate-roster/core';
 import { connect, forgetStandings, hashPassword, keepStandings, migrate, readEnvironment, serve } from '@gate-roster/server';
 import pg from 'pg';
 import { Client } from './client.ts';

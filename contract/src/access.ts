@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { due } from './changes.ts';
+import { due } from './access.changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, named } from './shapes.ts';
 

@@ -1,7 +1,8 @@
 import { type JoinCodeState, type KnownPerson, letterKinds, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
 import { me } from './accounts.ts';
-import { change, joinAsks, rosterRow, rowsAtOnce } from './changes.ts';
+import { change } from './changes.ts';
+import { joinAsks, rosterRow, rowsAtOnce } from './entry.changes.ts';
 import { defineRoutes } from './route.ts';
 import { groupParams, id, idInPath, moment, named, password, scopeQuery } from './shapes.ts';
 

@@ -1,3 +1,4 @@
+import { groupColours } from '@gate-roster/core';
 import { z } from 'zod';
 
 /** Shapes that several rooms share. */
@@ -31,3 +32,12 @@ export const named = z.object({ id, name: z.string() });
 export const status = z.enum(['not begun', 'under way', 'done']);
 export const lateness = z.enum(['on time', 'due soon', 'overdue', 'done late']);
 export const csvCell = z.string();
+
+export const personIds = z.array(id).min(1).max(10_000);
+export const groupIds = z.array(id).min(1).max(1000);
+export const shortText = z.string().trim().min(1).max(200);
+export const tagName = z.string().trim().min(1).max(60);
+export const colour = z.enum(groupColours);
+
+/** Some of the values; what is left out stays as it is. */
+export type Some<T> = { [K in keyof T]?: T[K] | undefined };

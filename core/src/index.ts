@@ -25,7 +25,7 @@ export * from './entry/detect-columns.ts';
 export * from './entry/email.ts';
 export * from './entry/read-people.ts';
 export * from './entry/check-roster.ts';
-export * from './changes/change.ts';
+export * from './groups/group-colour.ts';
 export * from './changes/effects.ts';
 export * from './changes/look-access.ts';
 export * from './lists/add-to.ts';

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { connect } from './database/connect.ts';
 import { rebuildDerived } from './database/rebuild.ts';

@@ -1,5 +1,4 @@
-import type { Change, ChangeKind } from '@gate-roster/core';
-import { changeKinds } from '@gate-roster/core';
+import { type Change, type ChangeKind, changeKinds } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { sign } from './progress/signature.ts';
 import { plainCode } from './testing/plain-code.ts';

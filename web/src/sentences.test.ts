@@ -1,5 +1,4 @@
-import type { LogEntry, WhyStep } from '@gate-roster/contract';
-import { changeKinds } from '@gate-roster/core';
+import { type LogEntry, type WhyStep, changeKinds } from '@gate-roster/contract';
 import { words } from './words.ts';
 
 const entry = (more: Partial<LogEntry>): LogEntry => ({
@@ -47,10 +46,7 @@ test.each<[Partial<LogEntry>, string]>([
   [{ kind: 'edit-group', fields: ['description', 'tags'] }, 'Changed the description and the tags of Gullhaven.'],
   [{ kind: 'make-groups', counts: { groups: 5, leaders: 3 } }, 'Made 5 groups in Gullhaven, with 3 leaders.'],
   [{ kind: 'delete-groups', counts: { groups: 3, people: 12 } }, 'Deleted Gullhaven with 2 subgroups; 12 people left.'],
-  [
-    { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { begun: 1, people: 1 } },
-    'Made Hana Holt leader of Gullhaven.',
-  ],
+  [{ kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { begun: 1, people: 1 } }, 'Made Hana Holt leader of Gullhaven.'],
   [
     { kind: 'set-leaders', people: [{ id: 1, name: 'Hana Holt' }], counts: { ended: 1, people: 1 } },
     'Removed Hana Holt as leader of Gullhaven.',

@@ -1,5 +1,10 @@
-import type { NewCourse } from '../changes/change.ts';
 import { readOutline } from '../groups/read-outline.ts';
+
+/** A course in words: its units, and the activities of each. */
+export interface NewCourse {
+  name: string;
+  units: { name: string; activities: string[] }[];
+}
 
 /**
  * Courses as pasted lines say them: courses at the top, their units indented, activities below the units; deeper lines are activities too.

@@ -13,6 +13,7 @@ import {
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
+import { type ChangedAccess, type DueRow, type EntitlementRow, insertWindows, replaceWindows, type WorkedOut } from './entitlement-rows.ts';
 import { grantsByCourse, learnerOfSet, learners, rulesOf } from './load-rules.ts';
 
 export interface Stale {
@@ -22,42 +23,14 @@ export interface Stale {
   courses: readonly CourseId[] | 'all';
 }
 
-interface EntitlementRow {
-  id: number;
-  set_id: number | null;
-  person_id: number | null;
-  course_id: number;
-  first_day: string | null;
-  last_day: string | null;
-  units: readonly number[];
-  via_groups: number[];
-  by_grants: number[];
-  due_day: string | null;
-  due_is_own: boolean;
-  needs_seat: boolean;
-  payers: number[];
-  other_payers: boolean;
-}
-interface DueRow {
-  entitlement_id: number;
-  group_id: number | null;
-  grant_id: number | null;
-  grant_day: string | null;
-  due_day: string | null;
-  due_days: number | null;
-  least_days: number | null;
-  firm: boolean;
-}
-
-/** Works out anew in which windows sets and people have courses, and keeps that. */
-export async function refreshEntitlements(tx: Transaction, stale: Stale): Promise<void> {
+/**
+ * Works out in which windows sets and people have courses, and stores that.
+ * @returns Where access differs from before; null: everything was made from scratch.
+ */
+export async function refreshEntitlements(tx: Transaction, stale: Stale): Promise<ChangedAccess[] | null> {
+  if (stale.sets.length === 0 && stale.persons.length === 0) return [];
   const among = (column: SQL, list: readonly number[] | 'all'): SQL =>
     list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`;
-  const courses = stale.courses === 'all' ? sql`true` : sql`course_id = any(${ids(stale.courses)})`;
-  await tx.execute(
-    sql`delete from entitlement where (${among(sql`set_id`, stale.sets)} or ${among(sql`person_id`, stale.persons)}) and ${courses}`,
-  );
-
   const sets = await rows<{ id: number; key: string }>(tx, sql`select id, key from membership_set where ${among(sql`id`, stale.sets)}`);
   const owners = await rows<{ id: number }>(tx, sql`select id from person where own_windows and ${among(sql`id`, stale.persons)}`);
   const tree = await wholeTree(tx);
@@ -71,19 +44,25 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
       )
     ).map((learner) => ({ set: null, person: learner.personId, learner })),
   ];
-  await keep(tx, [...windowsOf(tree, about, entitled)]);
+  const found = [...windowsOf(tree, about, entitled)];
+  if (stale.sets === 'all' && stale.persons === 'all' && stale.courses === 'all') {
+    await tx.execute(sql`delete from entitlement`);
+    await insertWindows(tx, found);
+    await tx.execute(sql`insert into standing_mark select id from membership_set`);
+    return null;
+  }
+  const courses = stale.courses === 'all' ? sql`true` : sql`x.course_id = any(${ids(stale.courses)})`;
+  const which = sql`(${among(sql`x.set_id`, stale.sets)} or ${among(sql`x.person_id`, stale.persons)}) and ${courses}`;
+  const changed = await replaceWindows(tx, which, found);
   await tx.execute(sql`
-    insert into standing_mark select id from membership_set where ${among(sql`id`, stale.sets)}
-    union select set_id from person where own_windows and ${among(sql`id`, stale.persons)}`);
+    insert into standing_mark select distinct s from unnest(${ids(new Set(changed.flatMap(({ set }) => set ?? [])))}) s
+    union select set_id from person where id = any(${ids(new Set(changed.flatMap(({ person }) => person ?? [])))})`);
+  return changed;
 }
 
 type Entitled = { set: number | null; person: number | null; learner: Learner };
 
-function* windowsOf(
-  tree: Tree,
-  about: readonly CourseGrants[],
-  entitled: readonly Entitled[],
-): Generator<{ row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }> {
+function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readonly Entitled[]): Generator<WorkedOut> {
   const rules = rulesOf(tree, about);
   for (const [index, course] of rules.entries()) {
     const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
@@ -145,32 +124,4 @@ function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: st
       firm: grant?.due?.firm ?? false,
     })),
   };
-}
-
-const batch = 5000;
-
-async function keep(
-  tx: Transaction,
-  found: readonly { row: Omit<EntitlementRow, 'id'>; due: Omit<DueRow, 'entitlement_id'>[] }[],
-): Promise<void> {
-  for (let from = 0; from < found.length; from += batch) {
-    const part = found.slice(from, from + batch);
-    const numbers = await rows<{ id: number }>(
-      tx,
-      sql`select nextval(pg_get_serial_sequence('entitlement', 'id')) as id from generate_series(1, ${part.length}::int)`,
-    );
-    const windowRows = part.map(({ row }, index) => ({ id: numbers[index]?.id, ...row }));
-    const dueRows = part.flatMap(({ due }, index) => due.map((each) => ({ entitlement_id: numbers[index]?.id, ...each })));
-    await tx.execute(sql`
-      insert into entitlement (id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own, needs_seat, payers, other_payers) overriding system value
-      select id, set_id, person_id, course_id, first_day, last_day, units, via_groups, by_grants, due_day, due_is_own, needs_seat, payers, other_payers
-      from jsonb_to_recordset(${JSON.stringify(windowRows)}::jsonb) as r(id bigint, set_id bigint, person_id bigint, course_id bigint, first_day date, last_day date,
-        units bigint[], via_groups bigint[], by_grants bigint[], due_day date, due_is_own boolean, needs_seat boolean, payers bigint[], other_payers boolean)`);
-    if (dueRows.length > 0) {
-      await tx.execute(sql`
-        insert into entitlement_due (entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm)
-        select entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm
-        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean)`);
-    }
-  }
 }

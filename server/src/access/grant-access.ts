@@ -1,15 +1,5 @@
-import {
-  type Conflict,
-  type Grant,
-  type GrantDraft,
-  lookAtGrants,
-  later,
-  may,
-  noEffects,
-  speakingBranch,
-  resolve,
-  courseRules,
-} from '@gate-roster/core';
+import type { GrantDraft } from '@gate-roster/contract';
+import { type Conflict, type Grant, lookAtGrants, later, may, noEffects, speakingBranch, resolve, courseRules } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { mayEnd } from './grid.ts';
 import { coursesOfGrants, grantsByCourse, learnerClasses } from './load-rules.ts';

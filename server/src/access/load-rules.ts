@@ -154,6 +154,7 @@ export interface PersonLearner extends Learner {
 
 /** People as the rules see them, with all their standing memberships. */
 export async function learners(db: Queryable, personIds: readonly number[]): Promise<PersonLearner[]> {
+  if (personIds.length === 0) return [];
   return rows<PersonLearner>(
     db,
     sql`

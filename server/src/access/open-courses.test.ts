@@ -1,4 +1,4 @@
-import type { GrantDraft } from '@gate-roster/core';
+import type { GrantDraft } from '@gate-roster/contract';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { turnDay } from '../day-turn.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';

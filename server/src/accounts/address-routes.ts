@@ -1,7 +1,9 @@
 import { emailProblem } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
-import { applyChange, lookOf, planChange, recordChange } from '../changes/apply.ts';
+import { applyChange, planChange } from '../changes/apply.ts';
+import { lookOf } from '../changes/look.ts';
+import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { plainCode } from '../testing/plain-code.ts';
 import { type Client, demoPassword, execute, type Site, startSite } from '../testing/site.ts';

@@ -1,4 +1,5 @@
-import { type HandOverLine, may, noEffects, type Power } from '@gate-roster/core';
+import type { HandOverLine } from '@gate-roster/contract';
+import { may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';

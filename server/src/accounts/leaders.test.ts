@@ -1,5 +1,5 @@
+import type { Change, NewLeader } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import type { Change, NewLeader } from '@gate-roster/core';
 import { presets } from '@gate-roster/core';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 

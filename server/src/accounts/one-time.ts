@@ -1,6 +1,6 @@
 import { dayOfMoment, mayActOnAccount, nameKey, type Power, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { recordChange } from '../changes/apply.ts';
+import { recordChange } from '../changes/record.ts';
 import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
 import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
@@ -12,6 +12,7 @@ import { maybeAccount } from '../people/account.ts';
 import { makePeople } from '../people/make-people.ts';
 import { isInvited } from '../entry/invite.ts';
 import { maybeActor } from './actor.ts';
+import { dropSignIns } from './sign-ins.ts';
 import { hashOf, wordHash } from './tokens.ts';
 
 export interface TokenOwner {
@@ -109,38 +110,23 @@ export async function confirmAddress(db: Queryable, personId: number): Promise<v
   );
 }
 
-/**
- * Cards, links and words of these people sign nobody in any more. Letters that ask about the address go on: whoever was in the
- * account must not be able to keep its owner out.
- * @param butNew Those that this very transaction made stay.
- */
-export async function dropSignIns(db: Queryable, people: readonly number[], { butNew = false } = {}): Promise<void> {
-  if (people.length === 0) return;
-  const old = butNew ? sql`made_at < now()` : sql`true`;
-  await db.execute(sql`delete from one_time_link where person_id = any(${ids(people)}) and used_at is null and ${old}`);
-  await db.execute(sql`delete from session where sess ? 'card' and (sess ->> 'personId')::bigint = any(${ids(people)})`);
-}
-
-/** Of people who come into groups, the cards and links that a leader made who does not manage people there. */
-export async function dropOthersSignIns(db: Queryable, membershipRows: readonly number[]): Promise<void> {
-  if (membershipRows.length === 0) return;
-  await db.execute(sql`
-    delete from one_time_link l using membership m, person maker
-    where m.row_id = any(${ids(membershipRows)}) and l.person_id = m.person_id and l.used_at is null and maker.id = l.made_by and maker.role = 'none'
-      and not exists (select 1 from group_branch b join leadership x on x.group_id = b.ancestor_id and x.person_id = maker.id and x.until_at is null and 'managePeople' = any(x.powers) where b.group_id = m.group_id)`);
-}
-
 /** Another address: what went to the earlier one leads nowhere. */
 export async function dropAddress(db: Queryable, people: readonly number[]): Promise<void> {
   await dropSignIns(db, people);
   await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null`);
 }
 
-/** A new password puts out whoever knew the old one, or held a card or link. */
-export async function setPassword(tx: Queryable, personId: number, passwordHash: string): Promise<void> {
+/** A new password puts out whoever knew the old one, or held a card or link; an account that is new has none. */
+export async function setPassword(
+  tx: Queryable,
+  personId: number,
+  passwordHash: string,
+  { isNew = false }: { isNew?: boolean } = {},
+): Promise<void> {
   await tx.execute(
     sql`insert into credential (person_id, password_hash) values (${personId}, ${passwordHash}) on conflict (person_id) do update set password_hash = excluded.password_hash, changed_at = now()`,
   );
+  if (isNew) return;
   await dropSignIns(tx, [personId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
 }
@@ -248,7 +234,7 @@ async function accept(
           { issuer: path.root, byLeader: true },
         );
         personId = made?.id ?? 0;
-        await setPassword(tx, personId, given.passwordHash ?? '');
+        await setPassword(tx, personId, given.passwordHash ?? '', { isNew: true });
         await tx.execute(sql`update person set signed_in_at = now() where id = ${personId}`);
         await confirmAddress(tx, personId);
       }

@@ -1,4 +1,5 @@
-import { type Conflict, emailProblem, type GroupId, may, type NewLeader, noEffects, type Power, tidyName } from '@gate-roster/core';
+import type { NewLeader } from '@gate-roster/contract';
+import { type Conflict, emailProblem, type GroupId, may, noEffects, type Power, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';

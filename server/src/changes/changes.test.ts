@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';

@@ -1,4 +1,5 @@
-import type { Change, Day, Effects, GroupId, Tree } from '@gate-roster/core';
+import type { Change, ChangeKind } from '@gate-roster/contract';
+import type { Day, Effects, GroupId, Power, Tree } from '@gate-roster/core';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { Queryable, Transaction } from '../database/connect.ts';
 import type { ChangeWriter } from './writer.ts';
@@ -13,6 +14,8 @@ export interface PlanContext {
   seen: ((groupId: GroupId) => boolean) | null;
   /** The address people use, for links in letters. */
   publicUrl: string;
+  /** The power that a kind of change asks for. */
+  powerFor: (kind: string) => Power | undefined;
   /** Hears how far a long one is, from 0 to 1; when it throws, the work stops and nothing is left of it. */
   told?: ((share: number) => Promise<void>) | undefined;
 }
@@ -67,6 +70,16 @@ export interface Plan {
 }
 
 export type Planner<K extends Change['kind']> = (context: PlanContext, change: Extract<Change, { kind: K }>) => Promise<Plan>;
+
+/** What belongs to one kind of change. Each room has its own, and the registry spreads them, as routes are spread. */
+export interface ChangeModule<K extends Change['kind']> {
+  /** What a leader needs to make it, and so to undo it; null: it is an administrator's. */
+  power: Power | null;
+  plan: Planner<K>;
+}
+
+/** Every kind; a room has some of them. */
+export type ChangeModules = { [K in ChangeKind]: ChangeModule<K> };
 
 /** A summary of what a change is about, with nothing said that is not given. */
 export const summaryOf = (parts: Partial<Summary>): Summary => ({ groups: [], courses: [], people: [], counts: {}, ...parts });

@@ -1,11 +1,13 @@
-import { type Change, type Day, type Effects, type Who } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import { type Day, type Effects, type Who } from '@gate-roster/core';
 import fc from 'fast-check';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { settle } from '../seats/settle.ts';
 import { randomChange, worldOf } from '../testing/random-change.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
-import { peopleOfSets, planChange } from './apply.ts';
+import { planChange } from './apply.ts';
+import { peopleOfSets } from './look.ts';
 
 /*
  * What a preview announces is exactly what the difference of before and after shows: for random changes of all kinds, and for the

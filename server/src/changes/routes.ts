@@ -1,4 +1,4 @@
-import { changeFitsCore, type WhoList } from '@gate-roster/contract';
+import { type WhoList } from '@gate-roster/contract';
 import type { Effects, Who } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, maybeRow, rows } from '../database/connect.ts';
@@ -8,7 +8,8 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found } from '../http/problem.ts';
 import { queueChange } from '../jobs/run-jobs.ts';
-import { applyChange, lookOf, peopleOfSets, planChange } from './apply.ts';
+import { applyChange, planChange } from './apply.ts';
+import { lookOf, peopleOfSets } from './look.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { onlyGroups, seenPerson, visiblePerson } from '../people/scope.ts';
 import { logPage } from './log.ts';
@@ -19,7 +20,7 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
   const guesses = wrongCodeLimiter(pool);
   return {
     async look({ actor, body }) {
-      const change = changeFitsCore(body.change);
+      const change = body.change;
       // Whether a chosen code is taken tells a code of others: each such question counts as a wrong code.
       const isGuess =
         (change.kind === 'make-code' || change.kind === 'edit-code') && Boolean(change.values.chosen) && actor.role !== 'administrator';
@@ -30,11 +31,11 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
     },
 
     async apply({ actor, body, deps }) {
-      return applyChange(deps, actor.personId, changeFitsCore(body.change), body);
+      return applyChange(deps, actor.personId, body.change, body);
     },
 
     async startJob({ actor, body, deps }) {
-      return { jobId: await queueChange(deps, actor.personId, { ...body, change: changeFitsCore(body.change) }) };
+      return { jobId: await queueChange(deps, actor.personId, { ...body, change: body.change }) };
     },
 
     async job({ actor, params: { jobId } }) {
@@ -66,7 +67,7 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
     },
 
     async lookPeople({ actor, body }) {
-      const { effects } = await planChange(db, actor, changeFitsCore(body.change), settings.publicUrl);
+      const { effects } = await planChange(db, actor, body.change, settings.publicUrl);
       const parts = whoOf(effects, body);
       const persons = [
         ...new Set([

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { deleteCourses } from '../courses/make-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { membersBelow } from '../groups/branches.ts';
 import { notFound } from '../http/problem.ts';
 import { joinedDays } from '../accounts/address-routes.ts';
 import { partProgress } from '../people/merge-people.ts';
@@ -37,7 +38,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   const isJoin = (made.summary.undid ?? made.kind) === 'join-accounts';
   // Who joined their own accounts may part them again for two weeks, whatever groups they are in.
   if (!(isJoin && made.actor_id === actor.personId && addDays(made.made_day, joinedDays) >= context.today))
-    await mayStill(context, changeId, powerFor[made.summary.undid ?? made.kind]);
+    await mayStill(context, changeId, context.powerFor(made.summary.undid ?? made.kind));
 
   const all = await subjectsOf(context, changeId);
   const denied = isJoin ? [] : await notTheirs(context, all);
@@ -90,37 +91,6 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
 };
 
 const keyOf = ({ kind, before_row, after_row }: Subject): string => `${kind}/${before_row ?? ''}/${after_row ?? ''}`;
-
-/** What a leader needs to make a change of a kind, and so to undo it. Kinds that are not here are an administrator's. */
-const powerFor: Partial<Record<string, Power>> = {
-  'grant-access': 'openCourses',
-  'add-members': 'managePeople',
-  'remove-members': 'managePeople',
-  'move-members': 'managePeople',
-  'bring-in-roster': 'managePeople',
-  'tag-people': 'managePeople',
-  'edit-tag': 'managePeople',
-  'merge-tags': 'managePeople',
-  'edit-person': 'managePeople',
-  'set-person-state': 'managePeople',
-  'merge-people': 'managePeople',
-  'make-groups': 'shapeGroups',
-  'edit-group': 'shapeGroups',
-  'move-groups': 'shapeGroups',
-  'set-group-state': 'shapeGroups',
-  'delete-groups': 'shapeGroups',
-  'set-leaders': 'appointLeaders',
-  'hand-over': 'appointLeaders',
-  'take-back-invitation': 'managePeople',
-  'invite-people': 'managePeople',
-  'send-invitations-again': 'managePeople',
-  'make-code': 'managePeople',
-  'edit-code': 'managePeople',
-  'delete-code': 'managePeople',
-  'decide-requests': 'decideEntry',
-  'edit-letter': 'writeMessages',
-  'limit-seats': 'handOutSeats',
-};
 
 /** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
 async function mayStill({ db, actor, tree }: PlanContext, changeId: number, power: Power | undefined): Promise<void> {
@@ -297,16 +267,6 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   });
 }
 
-/** People who are in these groups' branches now. */
-async function membersBelow(db: PlanContext['db'], tops: readonly number[]): Promise<number[]> {
-  if (tops.length === 0) return [];
-  const found = await rows<{ id: number }>(
-    db,
-    sql`select distinct m.person_id as id from membership m join group_branch b on b.group_id = m.group_id where b.ancestor_id = any(${ids(tops)}) and m.until_at is null`,
-  );
-  return found.map(({ id }) => id);
-}
-
 const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: number[]; begin: number[] } => {
   const list = subjects.filter(({ kind }) => kind === wanted);
   return { end: list.flatMap(({ after_row }) => after_row ?? []), begin: list.flatMap(({ before_row }) => before_row ?? []) };
@@ -420,41 +380,4 @@ async function endAccounts(tx: Transaction, writer: ChangeWriter, people: readon
   );
   await tx.execute(sql`insert into person_state (person_id, state) select id, 'ended' from unnest(${ids(people)}) id`);
   for (const id of people) writer.note('person', { before_row: id, person_id: id });
-}
-
-/** Deletes accounts that were ended before anybody used them. Run after the derived tables are up to date. */
-export async function deleteUnused(tx: Transaction, people: readonly number[]): Promise<void> {
-  if (people.length === 0) return;
-  const unused = await rows<{ id: number }>(
-    tx,
-    sql`
-    select p.id from person p join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'ended'
-    where p.id = any(${ids(people)}) and p.signed_in_at is null and p.role = 'none'
-      and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)
-      and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id and t.until_at is null)
-      and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`,
-  );
-  const gone = ids(unused.map(({ id }) => id));
-  for (const table of [
-    'entitlement',
-    'membership',
-    'leadership',
-    'person_tag',
-    'person_state',
-    'personal',
-    'credential',
-    'launch',
-    'letter',
-    'one_time_link',
-    'address_link',
-    'personal_list_person',
-    'join_code_use',
-    'join_request',
-    'sign_in_trouble',
-    'seat',
-    'seat_line',
-  ]) {
-    await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
-  }
-  await tx.execute(sql`delete from person where id = any(${gone})`);
 }

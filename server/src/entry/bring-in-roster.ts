@@ -1,6 +1,6 @@
+import type { Change } from '@gate-roster/contract';
 import {
   addTo,
-  type Change,
   type CheckedRoster,
   countOutcomes,
   extendTree,

@@ -1,14 +1,6 @@
+import type { JoinCodeValues, Some } from '@gate-roster/contract';
 import { randomInt } from 'node:crypto';
-import {
-  chosenCodeProblem,
-  type Conflict,
-  joinCodeKey,
-  type JoinCodeValues,
-  makeJoinCode,
-  noEffects,
-  type Some,
-  type Tree,
-} from '@gate-roster/core';
+import { chosenCodeProblem, type Conflict, joinCodeKey, makeJoinCode, noEffects, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { ids, maybeRow, oneRow, type Queryable, type Transaction } from '../database/connect.ts';

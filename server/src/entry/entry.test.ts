@@ -1,4 +1,5 @@
-import { type Change, detectColumns, mapRows, presets, readTable, type RosterRow } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import { detectColumns, mapRows, presets, readTable, type RosterRow } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 

@@ -1,5 +1,5 @@
+import type { JoinCodeValues } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import type { JoinCodeValues } from '@gate-roster/core';
 import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 

@@ -1,7 +1,7 @@
 import { answersTo, type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { setPassword } from '../accounts/one-time.ts';
-import { recordChange } from '../changes/apply.ts';
+import { recordChange } from '../changes/record.ts';
 import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
 import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { type Summary, summaryOf, type Touched } from '../changes/plan.ts';
@@ -153,7 +153,7 @@ async function register(
     { issuer: await issuerOf(tx, code), byLeader: true, state: asks ? 'asking' : 'active' },
   );
   const personId = made?.id ?? 0;
-  await setPassword(tx, personId, passwordHash);
+  await setPassword(tx, personId, passwordHash, { isNew: true });
   if (!asks) await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${personId}`);
   return { personId, signInName: made?.signInName ?? '' };
 }

@@ -88,7 +88,11 @@ export function entryHandlers(deps: Deps): Handlers {
   }
 
   /** Registers somebody and lets them in, or has them ask. */
-  async function joinFirst(body: Call<Routes['join']>['body'], asked: OutsideRequest, address: string): Promise<Joined> {
+  async function joinFirst(
+    body: Call<Routes['join']>['body'],
+    asked: OutsideRequest,
+    address: string,
+  ): Promise<{ outcome: Joined; isReplay: boolean }> {
     const code = await openCode(body.code, address);
     const confirmed = await confirmedBy(body.confirmed, code);
     if (code.email_ending !== null && confirmed === null) throw new ProblemError('needs-confirming');
@@ -111,7 +115,7 @@ export function entryHandlers(deps: Deps): Handlers {
       }).catch((error: unknown) => {
         deps.log.warn({ err: error }, 'after joining');
       });
-    return outcome;
+    return { outcome, isReplay };
   }
 
   return {
@@ -142,15 +146,16 @@ export function entryHandlers(deps: Deps): Handlers {
     async join({ body, request }) {
       const { password, requestId, ...sent } = body;
       const asked = outsideRequest(deps.requestKey, requestId, sent);
-      const came = (await replayOf<Joined>(db, asked)) ?? (await joinFirst(body, asked, request.ip ?? ''));
+      const earlier = await replayOf<Joined>(db, asked);
+      const { outcome: came, isReplay } = earlier ? { outcome: earlier, isReplay: true } : await joinFirst(body, asked, request.ip ?? '');
       // They are in from here on: whatever fails now, they are told so, with the name to sign in by.
       const after = <T>(work: Promise<T>, otherwise: T): Promise<T> =>
         work.catch((error: unknown) => {
           deps.log.warn({ err: error }, 'after joining');
           return otherwise;
         });
-      // The password signs in, also when the same was sent before and the answer did not arrive.
-      const isTheirs = came.outcome === 'in' && (await after(hasPassword(db, came.personId, password), false));
+      // Sent again it signs in only with the password that was set the first time.
+      const isTheirs = came.outcome === 'in' && (!isReplay || (await after(hasPassword(db, came.personId, password), false)));
       return {
         outcome: came.outcome,
         signInName: came.signInName,

@@ -1,6 +1,6 @@
 import { branchDays, type Placement } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 
 /** Makes the closure from scratch from the parents. */
 export async function rebuildBranches(tx: Transaction): Promise<void> {
@@ -25,6 +25,16 @@ export async function refreshBranches(tx: Transaction, placed: readonly number[]
   await tx.execute(sql`
     insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id
     where g.set_id in (select set_id from membership_set_group where group_id = any(${ids(affected)}))`);
+}
+
+/** People who are in groups of these branches now. */
+export async function membersBelow(db: Queryable, tops: readonly number[]): Promise<number[]> {
+  if (tops.length === 0) return [];
+  const found = await rows<{ id: number }>(
+    db,
+    sql`select distinct m.person_id as id from membership m join group_branch b on b.group_id = m.group_id where b.ancestor_id = any(${ids(tops)}) and m.until_at is null`,
+  );
+  return found.map(({ id }) => id);
 }
 
 async function insertPaths(tx: Transaction, groups: readonly number[] | null): Promise<void> {

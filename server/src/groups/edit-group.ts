@@ -1,4 +1,5 @@
-import { type Conflict, type GroupValues, nameKey, noEffects, type Some, speakingBranch, tidyName } from '@gate-roster/core';
+import type { GroupValues, Some } from '@gate-roster/contract';
+import { type Conflict, nameKey, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';

@@ -1,5 +1,4 @@
-import { changeFitsCore, change as changeShape } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import { change as changeShape, type Change } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import { applyChange } from '../changes/apply.ts';
@@ -109,7 +108,7 @@ async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<
     if (standing.length === 0) throw new Stopped();
   };
   try {
-    const change = changeFitsCore(changeShape.parse(job.given.change));
+    const change = changeShape.parse(job.given.change);
     const { digest, requestId } = job.given;
     const applied = await applyChange(deps, job.made_by, change, { digest, requestId, told });
     await end('done', { changeId: applied.changeId, newPeople: applied.newPeople });

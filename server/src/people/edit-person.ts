@@ -1,4 +1,5 @@
-import { emailProblem, noEffects, type PersonValues, signInNameProblem, type Some, speakingBranch } from '@gate-roster/core';
+import type { PersonValues, Some } from '@gate-roster/contract';
+import { emailProblem, noEffects, signInNameProblem, speakingBranch } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { maybeRow, oneRow } from '../database/connect.ts';

@@ -17,6 +17,8 @@ interface Place {
 }
 
 export interface RefreshedSets {
+  /** People who are in another set than before, or count or have windows of their own otherwise. */
+  moved: number[];
   /** Sets that are new. */
   newSets: number[];
   /** People whose windows are their own, now or until now. */
@@ -47,6 +49,7 @@ export async function refreshSets(tx: Transaction, people: People, today: Day): 
       )}::jsonb) as n(id bigint, "set" bigint, counted boolean, own boolean) where p.id = n.id`);
   await markSets(tx, new Set(changed.map(({ now_set }) => now_set)));
   return {
+    moved: moved.map(({ person_id }) => person_id),
     newSets,
     ownPeople: places.flatMap(({ person_id, own, was_own }) => (own || was_own ? [person_id] : [])),
     count: () => (people === 'all' ? recount(tx) : countByDifference(tx, changed)),

@@ -1,6 +1,7 @@
 import { type CourseEffect, type Day, type Effects, emptyWho, type OpenTurn } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { type Queryable, rows, type Transaction } from '../database/connect.ts';
+import type { ChangedAccess } from '../access/entitlement-rows.ts';
+import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { onDay } from './standings.ts';
 
 /*
@@ -34,6 +35,15 @@ export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Pr
       done_day = case when not t.is_done then null when e.status = 'done' then e.done_day else ${today}::date end
     from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`);
 }
+
+/** A condition for `refreshStatus`: enrolments of these people, and those where access differs. */
+export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[]): SQL => {
+  const differs = sql`(select * from jsonb_to_recordset(${JSON.stringify(changed)}::jsonb) as r("set" bigint, person bigint, course bigint))`;
+  return sql`e.id in (
+    select o.id from enrolment o where o.person_id = any(${ids(people)})
+    union all select o.id from ${differs} c join person m on m.set_id = c."set" join enrolment o on o.person_id = m.id and o.course_id = c.course
+    union all select o.id from ${differs} c join enrolment o on o.person_id = c.person and o.course_id = c.course)`;
+};
 
 /** Whose status would follow, when these units were open to them. */
 export async function statusTurns(db: Queryable, turns: readonly OpenTurn[]): Promise<Pick<Effects, 'becomeDone' | 'noLongerDone'>> {

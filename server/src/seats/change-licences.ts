@@ -1,4 +1,5 @@
-import { type Licence, type LicenceValues, lookAtSeats, may, noEffects, type SeatEffects, tidyName } from '@gate-roster/core';
+import type { LicenceValues } from '@gate-roster/contract';
+import { type Licence, lookAtSeats, may, noEffects, type SeatEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';

@@ -1,5 +1,5 @@
+import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import type { Change } from '@gate-roster/core';
 import { addDays } from '@gate-roster/core';
 import { turnDay } from '../day-turn.ts';
 import { plainCode } from '../testing/plain-code.ts';

@@ -1,4 +1,4 @@
-import type { JoinCodeValues } from '@gate-roster/core';
+import type { JoinCodeValues } from '@gate-roster/contract';
 
 /** A join code that opens nothing yet and asks for nothing: each test says what of it is otherwise. */
 export const plainCode: JoinCodeValues = {

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { plainCode } from './plain-code.ts';
 import { execute, type Site } from './site.ts';
 

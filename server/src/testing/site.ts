@@ -1,5 +1,4 @@
-import { type Answer, type Given, type Route, routes, type RouteName, type Routes } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import pg from 'pg';

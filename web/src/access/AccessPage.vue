@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { useSessionStorage } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';

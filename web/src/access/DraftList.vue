@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { AccessGrid } from '@gate-roster/contract';
-import type { GrantDraft } from '@gate-roster/core';
+import type { AccessGrid, GrantDraft } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';

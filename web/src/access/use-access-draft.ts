@@ -1,5 +1,4 @@
-import type { AccessCell, AccessGrid } from '@gate-roster/contract';
-import type { Change, GrantDraft } from '@gate-roster/core';
+import type { AccessCell, AccessGrid, Change, GrantDraft } from '@gate-roster/contract';
 import { computed, type ComputedRef, type Ref, ref } from 'vue';
 
 /** What is drafted for one cell; `end` takes back what was said there before. */

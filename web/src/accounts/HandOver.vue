@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change, HandOverLine } from '@gate-roster/core';
+import type { Change, HandOverLine } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref } from 'vue';
 import { call } from '../api/call.ts';

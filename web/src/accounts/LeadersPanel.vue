@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { GroupLeader, GroupSheet } from '@gate-roster/contract';
-import { type Change, emailProblem, type Power, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
+import type { GroupLeader, GroupSheet, Change } from '@gate-roster/contract';
+import { emailProblem, type Power, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { Answer, LogEntry, Routes } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { Answer, LogEntry, Routes, Change } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { call } from '../api/call.ts';
 import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';

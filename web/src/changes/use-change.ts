@@ -1,5 +1,4 @@
-import type { Look } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { Look, Change } from '@gate-roster/contract';
 import { useQueryClient } from '@tanstack/vue-query';
 import { type MaybeRefOrGetter, type Ref, ref, shallowRef, toValue, watch } from 'vue';
 import { call, Failure } from '../api/call.ts';

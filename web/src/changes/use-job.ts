@@ -1,5 +1,4 @@
-import type { JobSheet } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { JobSheet, Change } from '@gate-roster/contract';
 import { useQueryClient } from '@tanstack/vue-query';
 import { useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { type Ref, ref, shallowRef } from 'vue';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { coursesOfOutline } from '@gate-roster/core';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { JoinRequest } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { JoinRequest, Change } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { Change, RosterField } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import type { RosterField } from '@gate-roster/core';
 import { fileLimits } from '@gate-roster/core';
 import { useDropZone, useEventListener, watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';

@@ -1,15 +1,6 @@
 <script setup lang="ts">
-import type { JoinCode } from '@gate-roster/contract';
-import {
-  askedFields,
-  type Asking,
-  type Change,
-  type JoinCodeValues,
-  type JoinQuestion,
-  mostQuestions,
-  type Power,
-  presets,
-} from '@gate-roster/core';
+import type { JoinCode, Change, JoinCodeValues } from '@gate-roster/contract';
+import { askedFields, type Asking, type JoinQuestion, mostQuestions, type Power, presets } from '@gate-roster/core';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import PowersChoice from '../accounts/PowersChoice.vue';

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type { JoinCode } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { JoinCode, Change } from '@gate-roster/contract';
 import { mdiDotsVertical } from '@mdi/js';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';

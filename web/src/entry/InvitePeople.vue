@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { type Change, fillLetter, readAddresses } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import { fillLetter, readAddresses } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';

@@ -1,6 +1,5 @@
-import type { KeptMapping } from '@gate-roster/contract';
+import type { KeptMapping, Change } from '@gate-roster/contract';
 import {
-  type Change,
   type DateOrder,
   fileLimits,
   hasNameColumn,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { GroupSheet } from '@gate-roster/contract';
-import { type Change, groupColours, type GroupValues, longestGroupName, type Some } from '@gate-roster/core';
+import type { GroupSheet, Change, GroupValues, Some } from '@gate-roster/contract';
+import { groupColours, longestGroupName } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';

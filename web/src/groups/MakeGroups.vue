@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { type Change, nameKey, type Preset, presets } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import { nameKey, type Preset, presets } from '@gate-roster/core';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';

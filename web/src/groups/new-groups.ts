@@ -1,4 +1,5 @@
-import type { NewGroup, Power } from '@gate-roster/core';
+import type { NewGroup } from '@gate-roster/contract';
+import type { Power } from '@gate-roster/core';
 import { readOutline, readWho, splitLedBy } from '@gate-roster/core';
 import type { ShownTree } from './tree-query.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { GroupSheet } from '@gate-roster/contract';
-import { type Change, emailProblem, readPerson, type RosterRow } from '@gate-roster/core';
+import type { GroupSheet, Change } from '@gate-roster/contract';
+import { emailProblem, readPerson, type RosterRow } from '@gate-roster/core';
 import { useQuery, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { PersonSheet } from '@gate-roster/contract';
-import type { Change, PersonValues, Some } from '@gate-roster/core';
+import type { PersonSheet, Change, PersonValues, Some } from '@gate-roster/contract';
+
 import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref } from 'vue';
 import { call } from '../api/call.ts';

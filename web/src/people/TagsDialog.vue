@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { type Change, type GroupColour, groupColours } from '@gate-roster/core';
+import type { Change } from '@gate-roster/contract';
+import { type GroupColour, groupColours } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';

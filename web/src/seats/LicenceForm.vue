@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { LicenceSheet } from '@gate-roster/contract';
-import { type Change, onLeavings } from '@gate-roster/core';
+import type { LicenceSheet, Change } from '@gate-roster/contract';
+import { onLeavings } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';

@@ -1,5 +1,4 @@
-import type { LicenceSheet } from '@gate-roster/contract';
-import type { Change } from '@gate-roster/core';
+import type { LicenceSheet, Change } from '@gate-roster/contract';
 import { computed, type ComputedRef, ref, type Ref, watch } from 'vue';
 
 /** Limits that were typed for groups of a licence, until they are applied as one change or discarded. */

@@ -1,0 +1,7 @@
+import { planGrantAccess } from './grant-access.ts';
+import type { ChangeModules } from '../changes/plan.ts';
+
+/** Kinds of change of this room. */
+export const accessChanges = {
+  'grant-access': { power: 'openCourses', plan: planGrantAccess },
+} satisfies Partial<ChangeModules>;

@@ -1,0 +1,163 @@
+import type { LiveTopic } from '@gate-roster/contract';
+import type { Day, SeatOutcome } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import type { ChangedAccess } from '../access/entitlement-rows.ts';
+import { refreshEntitlements } from '../access/entitlements.ts';
+import { dropOthersSignIns, dropSignIns } from '../accounts/sign-ins.ts';
+import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { membersBelow, refreshBranches } from '../groups/branches.ts';
+import { announce } from '../live/announce.ts';
+import { deleteUnused } from '../people/delete-unused.ts';
+import { refreshSets } from '../people/membership-sets.ts';
+import { refreshStatus, whoseStatus } from '../progress/status-after.ts';
+import { settle, type Unsettled } from '../seats/settle.ts';
+import type { Plan, Summary, Touched } from './plan.ts';
+import type { LockMode } from './roster-lock.ts';
+import { ChangeWriter, type Subject, type SubjectKind } from './writer.ts';
+
+/**
+ * Writes a change with everything that follows from it: its subjects, what is derived, the log, and word to those it concerns.
+ * The transaction holds the roster lock, in the mode that is given.
+ */
+export async function recordChange(
+  tx: Transaction,
+  by: { personId: number | null; today: Day },
+  entry: {
+    requestId: string;
+    mode: LockMode;
+    kind: string;
+    undoOf: number | null;
+    summary: Summary;
+    groups: readonly number[];
+  },
+  write: Plan['write'],
+): Promise<number> {
+  const { id: changeId } = await oneRow<{ id: number }>(
+    tx,
+    sql`
+    insert into change_log (request_id, kind, actor_id, summary, undo_of)
+    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf}) returning id`,
+  );
+  const writer = new ChangeWriter(tx, changeId);
+  const touched = await write(tx, writer);
+  const subjects = await writer.finish();
+  if (entry.mode !== 'alone') checkOnlyAdds(entry.kind, subjects);
+  // Who begins to lead, or comes into a group of others, is no longer only theirs who could make a card or link for the account.
+  await dropSignIns(
+    tx,
+    subjects.flatMap(({ kind, after_row, person_id }) => (kind === 'leadership' && after_row !== null ? (person_id ?? []) : [])),
+    { butNew: true },
+  );
+  await dropOthersSignIns(
+    tx,
+    subjects.flatMap(({ kind, after_row }) => (kind === 'membership' ? (after_row ?? []) : [])),
+  );
+  const groups = new Set([...entry.groups, ...subjects.flatMap(({ group_id }) => group_id ?? [])]);
+  // Who leads where a group was hears of it too: afterwards it may be gone or elsewhere.
+  const above = await parentsOf(tx, touched.placed ?? []);
+  const { seats, count } = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf, mode: entry.mode });
+  if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);
+  await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
+  await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
+  for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
+  await touched.last?.();
+  await count();
+  return changeId;
+}
+
+/** Kinds of rows that may begin while others change the roster too; a request or invitation that is answered also ends. */
+const beginsShared: ReadonlySet<SubjectKind> = new Set([
+  'membership',
+  'person',
+  'personal',
+  'person state',
+  'person tag',
+  'tag',
+  'join request',
+  'invitation',
+]);
+const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'invitation', 'person state', 'personal']);
+
+/** @throws Error when a change that shares the lock did more than add: that is a mistake of ours, and nothing is written. */
+function checkOnlyAdds(kind: string, subjects: readonly Subject[]): void {
+  const wrong = subjects.find(
+    (subject) => !beginsShared.has(subject.kind) || (subject.before_row !== null && !endsShared.has(subject.kind)),
+  );
+  if (wrong) throw new Error(`${kind} shares the roster lock and wrote a row of the kind ${wrong.kind}`);
+}
+
+/** Everything that is derived, in the same transaction. */
+async function bringUpToDate(
+  tx: Transaction,
+  today: Day,
+  touched: Touched,
+  groups: readonly number[],
+  by: Pick<Unsettled, 'changeId' | 'undoOf' | 'mode'>,
+): Promise<{ seats: SeatOutcome | null; count: () => Promise<void> }> {
+  let count = (): Promise<void> => Promise.resolve();
+  let changed: ChangedAccess[] = [];
+  const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
+  if (placed.length > 0) await refreshBranches(tx, placed);
+  const concerned = new Set([...people, ...(await membersBelow(tx, branches))]);
+  const turning = new Set(people);
+  if (concerned.size > 0) {
+    const refreshed = await refreshSets(tx, [...concerned], today);
+    const { newSets, ownPeople } = refreshed;
+    count = refreshed.count;
+    for (const id of refreshed.moved) turning.add(id);
+    // A group that comes back finds the sets of those who were in it, with nothing kept for them.
+    const sets = await setsOf(tx, [...branches, ...placed]);
+    changed = (await refreshEntitlements(tx, { sets: [...new Set([...newSets, ...sets])], persons: ownPeople, courses: 'all' })) ?? [];
+  }
+  // A statement at a group reaches nobody but its branch.
+  const told = courses.length > 0 ? await setsOf(tx, groups) : [];
+  if (courses.length > 0) changed = [...changed, ...((await refreshEntitlements(tx, { sets: told, persons: 'all', courses })) ?? [])];
+  // A status follows from what is open: it can differ for who moved, and where access does.
+  const otherwise = changed.filter(({ isOpenOtherwise }) => isOpenOtherwise);
+  if (turning.size + otherwise.length > 0) await refreshStatus(tx, today, whoseStatus([...turning], otherwise));
+  const room = touched.seats === true || placed.length + branches.length > 0;
+  const isOtherwise = room || concerned.size + courses.length > 0;
+  const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
+  await deleteUnused(tx, unused);
+  return { seats: seats || null, count };
+}
+
+/** The log tells what became of seats, too; not of a seat that went on to somebody in line, who may be anybody. */
+async function noteSeats(
+  tx: Transaction,
+  changeId: number,
+  { begin, end, queue, unqueue }: SeatOutcome,
+  isAboutSeats: boolean,
+): Promise<void> {
+  const waited = new Set(unqueue.map(({ key, courseId }) => `${key}/${courseId}`));
+  const given = begin.filter(({ key, courseId }) => isAboutSeats || !waited.has(`${key}/${courseId}`));
+  const counts = { seatsGiven: given.length, seatsBack: end.length, inLine: queue.length };
+  if (given.length + end.length + queue.length > 0)
+    await tx.execute(
+      sql`update change_log set summary = jsonb_set(summary, '{counts}', (summary -> 'counts') || ${JSON.stringify(counts)}::jsonb) where id = ${changeId}`,
+    );
+}
+
+async function parentsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {
+  if (groups.length === 0) return [];
+  const found = await rows<{ id: number }>(
+    tx,
+    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(groups)}) and depth = 1`,
+  );
+  return found.map(({ id }) => id);
+}
+
+async function setsOf(tx: Transaction, branches: readonly number[]): Promise<number[]> {
+  if (branches.length === 0) return [];
+  const found = await rows<{ set_id: number }>(
+    tx,
+    sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(branches)})`,
+  );
+  return found.map(({ set_id }) => set_id);
+}
+
+function topicsOf({ people = [], courses = [], placed = [], branches = [], entry = false }: Touched): LiveTopic[] {
+  const ways: LiveTopic[] = entry ? ['entry'] : [];
+  if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];
+  return courses.length > 0 ? ['access', 'progress', 'groups', ...ways] : ['groups', 'people', ...ways];
+}

@@ -1,0 +1,23 @@
+import { accessChanges } from '../access/changes.ts';
+import { accountsChanges } from '../accounts/changes.ts';
+import { coursesChanges } from '../courses/changes.ts';
+import { entryChanges } from '../entry/changes.ts';
+import { groupsChanges } from '../groups/changes.ts';
+import { lettersChanges } from '../letters/changes.ts';
+import { peopleChanges } from '../people/changes.ts';
+import { seatsChanges } from '../seats/changes.ts';
+import type { ChangeModules } from './plan.ts';
+import { planUndo } from './undo.ts';
+
+/** Every kind of change. One that the contract names and no room brings does not compile. */
+export const changeModules: ChangeModules = {
+  ...groupsChanges,
+  ...peopleChanges,
+  ...accountsChanges,
+  ...entryChanges,
+  ...accessChanges,
+  ...coursesChanges,
+  ...seatsChanges,
+  ...lettersChanges,
+  undo: { power: null, plan: planUndo },
+};

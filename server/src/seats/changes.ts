@@ -1,0 +1,9 @@
+import { planMakeLicence, planEditLicence, planLimitSeats } from './change-licences.ts';
+import type { ChangeModules } from '../changes/plan.ts';
+
+/** Kinds of change of this room. */
+export const seatsChanges = {
+  'make-licence': { power: null, plan: planMakeLicence },
+  'edit-licence': { power: null, plan: planEditLicence },
+  'limit-seats': { power: 'handOutSeats', plan: planLimitSeats },
+} satisfies Partial<ChangeModules>;
