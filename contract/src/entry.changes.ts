@@ -1,6 +1,6 @@
 import { fileLimits, mostQuestions, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
-import { day, id, moment, shortText, tagName } from './shapes.ts';
+import { id, moment, shortText, tagName } from './shapes.ts';
 
 const cell = z.string().max(2000);
 /** Rows that go along with a change; more are put on the server before, in parts of as many. */

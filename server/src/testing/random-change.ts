@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import type { Change, ChangeKind } from '@gate-roster/contract';
 import { plainCode } from './plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -18,6 +18,11 @@ export async function worldOf(site: Site) {
     firstUnits: await all(`select min(id) as id from unit group by course_id order by course_id`),
     codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),
     licences: await all(`select licence_id as id from licence_now order by 1`),
+    invitations: await all(`select row_id as id from invitation where until_at is null order by 1`),
+    leads: await execute<{ person: number; group: number }>(
+      site.databaseUrl,
+      `select person_id::int as person, group_id::int as group from leadership where until_at is null order by row_id`,
+    ),
     /** Statements in force at groups, also on course sets. */
     grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
@@ -25,156 +30,229 @@ export async function worldOf(site: Site) {
 }
 export type World = Awaited<ReturnType<typeof worldOf>>;
 
-const makers: ((pick: (list: readonly number[]) => number, w: World, n: number) => Change)[] = [
-  (pick, w, n) => ({
-    kind: 'make-groups',
-    parentId: pick(w.parents),
-    groups: [
-      {
-        name: `New ${n}`,
-        within: null,
-        like: pick(w.groups),
-        leaders: [{ who: { personId: pick(w.people) }, powers: ['seeProgress'], firstDay: null, lastDay: null }],
-      },
-      { name: `Below ${n}`, within: 0, like: null, leaders: [] },
-    ],
-  }),
-  (pick, w) => ({ kind: 'move-groups', groupIds: [pick(w.groups), pick(w.groups)], intoId: pick(w.parents) }),
-  (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'move up' }),
-  (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'go too' }),
-  (pick, w) => ({ kind: 'set-group-state', groupIds: [pick(w.groups)], state: 'archived' }),
-  (pick, w) => ({ kind: 'set-group-state', groupIds: w.groups, state: 'active' }),
-  (pick, w, n) => ({ kind: 'edit-group', groupId: pick(w.groups), values: { name: `Renamed ${n}`, lastDay: n % 2 ? '2020-01-01' : null } }),
-  (pick, w) => ({
-    kind: 'add-members',
-    groupId: pick(w.groups),
-    personIds: [...new Set([pick(w.people), pick(w.people)])],
-    firstDay: null,
-    lastDay: null,
-  }),
-  (pick, w) => ({ kind: 'move-members', fromId: pick(w.groups), intoId: pick(w.groups), personIds: w.people.slice(0, 50) }),
-  (pick, w, n) => ({
-    kind: 'tag-people',
-    groupId: 1,
-    personIds: [pick(w.people), pick(w.people)],
-    add: [`Tag ${n}`],
-    remove: [pick(w.tags)],
-  }),
-  (pick, w) => ({ kind: 'merge-tags', tagId: pick(w.tags), gone: [pick(w.tags)] }),
-  (pick, w) => ({ kind: 'set-person-state', personIds: [pick(w.people)], state: 'paused', firstDay: null, lastDay: null }),
-  (pick, w) => ({ kind: 'merge-people', personId: pick(w.people), goneId: pick(w.people) }),
-  (pick, w) => ({ kind: 'edit-person', personId: pick(w.people), values: { givenName: 'Other', email: null } }),
-  (pick, w) => ({ kind: 'make-code', values: { ...plainCode, groupIds: [pick(w.groups), pick(w.groups)] } }),
-  (pick, w, n) => ({ kind: 'edit-code', codeId: pick(w.codes), values: { paused: n % 2 === 0, note: `Note ${n}` }, replace: n % 3 === 0 }),
-  (pick, w) => ({ kind: 'delete-code', codeId: pick(w.codes) }),
-  (pick, w, n) => ({
-    kind: 'decide-requests',
-    requestIds: [pick(w.requests)],
-    decision: n % 3 === 0 ? 'turn away' : 'let in',
-    asPerson: n % 5 === 0 ? pick(w.people) : null,
-    word: null,
-  }),
-  (pick, w, n) => ({
-    kind: 'invite-people',
-    groupIds: [pick(w.groups)],
-    people: [{ givenName: 'Random', familyName: `Guest${n}`, email: `guest${n}@random.example` }],
-    words: null,
-  }),
-  (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
-  (pick, w, n) => ({
-    kind: 'bring-in-roster',
-    into: pick(w.groups),
-    fileName: 'random.csv',
-    hasGroupColumn: true,
-    dateOrder: 'dayFirst',
-    newGroups: [`Filed ${n} > Below`],
-    rows: [
-      { row: 2, cells: { fullName: `Filed ${n}`, idNumber: `F-${n}`, group: `Filed ${n} > Below`, tags: `Tag ${n}` } },
-      { row: 3, cells: { fullName: `Leading ${n}`, email: `leading${n}@random.example`, group: `Filed ${n}`, role: 'leader' } },
-    ],
-  }),
-  (pick, w) => ({
-    kind: 'grant-access',
-    end: [],
-    begin: [
-      {
-        groupId: pick(w.groups),
-        courseId: 1 + (pick(w.people) % 12),
-        effect: pick(w.people) % 3 === 0 ? 'block' : 'open',
-        withSubgroups: true,
-        firm: false,
-        firstDay: null,
-        lastDay: null,
-        units: null,
-        due: null,
-      },
-    ],
-  }),
-  (pick, w, n) => ({
-    kind: 'grant-access',
-    end: [],
-    begin: [
-      {
-        groupId: pick(w.groups),
-        courseId: 1 + (n % 12),
-        effect: 'open',
-        withSubgroups: true,
-        firm: false,
-        firstDay: null,
-        lastDay: null,
-        units: null,
-        due: { at: { days: 3 }, leastDays: null, firm: false },
-        payers: { licences: [], others: true },
-      },
-    ],
-  }),
-  (pick, w, n) => ({
-    kind: 'make-licence',
-    values: {
-      name: `Licence ${n}`,
-      seats: n % 40,
-      about: { courseSet: 1 + (n % 3) },
-      homeId: pick(w.parents),
+type Maker<K extends ChangeKind> = (pick: (list: readonly number[]) => number, w: World, n: number) => Extract<Change, { kind: K }>;
+
+/** Samples of every kind but undo, which undoes the others. A kind without one does not compile. */
+const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
+  'make-groups': [
+    (pick, w, n) => ({
+      kind: 'make-groups',
+      parentId: pick(w.parents),
+      groups: [
+        {
+          name: `New ${n}`,
+          within: null,
+          like: pick(w.groups),
+          leaders: [{ who: { personId: pick(w.people) }, powers: ['seeProgress'], firstDay: null, lastDay: null }],
+        },
+        { name: `Below ${n}`, within: 0, like: null, leaders: [] },
+      ],
+    }),
+  ],
+  'move-groups': [(pick, w) => ({ kind: 'move-groups', groupIds: [pick(w.groups), pick(w.groups)], intoId: pick(w.parents) })],
+  'delete-groups': [
+    (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'move up' }),
+    (pick, w) => ({ kind: 'delete-groups', groupIds: [pick(w.groups)], subgroups: 'go too' }),
+  ],
+  'set-group-state': [
+    (pick, w) => ({ kind: 'set-group-state', groupIds: [pick(w.groups)], state: 'archived' }),
+    (pick, w) => ({ kind: 'set-group-state', groupIds: w.groups, state: 'active' }),
+  ],
+  'edit-group': [
+    (pick, w, n) => ({
+      kind: 'edit-group',
+      groupId: pick(w.groups),
+      values: { name: `Renamed ${n}`, lastDay: n % 2 ? '2020-01-01' : null },
+    }),
+  ],
+  'add-members': [
+    (pick, w) => ({
+      kind: 'add-members',
+      groupId: pick(w.groups),
+      personIds: [...new Set([pick(w.people), pick(w.people)])],
       firstDay: null,
       lastDay: null,
-      onLeaving: (['comes back', 'comes back if not begun', 'stays used'] as const)[n % 3] ?? 'comes back',
-    },
-  }),
-  (pick, w, n) => ({ kind: 'edit-licence', licenceId: pick(w.licences), values: { seats: n % 150 } }),
-  (pick, w, n) => ({ kind: 'limit-seats', licenceId: pick(w.licences), limits: [{ groupId: pick(w.groups), most: n % 30 }] }),
-  (pick, w) => ({ kind: 'grant-access', end: [pick(w.grants), pick(w.grants)], begin: [] }),
-  // In part: who has finished what is left is done by it.
-  (pick, w, n) => ({
-    kind: 'grant-access',
-    end: [],
-    begin: [
-      {
-        groupId: pick(w.groups),
-        courseId: 1 + (n % 12),
-        effect: 'open',
-        withSubgroups: n % 4 > 0,
-        firm: false,
+    }),
+  ],
+  'move-members': [
+    (pick, w) => ({ kind: 'move-members', fromId: pick(w.groups), intoId: pick(w.groups), personIds: w.people.slice(0, 50) }),
+  ],
+  'tag-people': [
+    (pick, w, n) => ({
+      kind: 'tag-people',
+      groupId: 1,
+      personIds: [pick(w.people), pick(w.people)],
+      add: [`Tag ${n}`],
+      remove: [pick(w.tags)],
+    }),
+  ],
+  'merge-tags': [(pick, w) => ({ kind: 'merge-tags', tagId: pick(w.tags), gone: [pick(w.tags)] })],
+  'set-person-state': [
+    (pick, w) => ({ kind: 'set-person-state', personIds: [pick(w.people)], state: 'paused', firstDay: null, lastDay: null }),
+    (pick, w, n) => ({
+      kind: 'set-person-state',
+      personIds: [...new Set([pick(w.people), pick(w.people)])],
+      state: n % 2 ? 'active' : 'ended',
+      firstDay: null,
+      lastDay: null,
+    }),
+  ],
+  'merge-people': [(pick, w) => ({ kind: 'merge-people', personId: pick(w.people), goneId: pick(w.people) })],
+  'edit-person': [(pick, w) => ({ kind: 'edit-person', personId: pick(w.people), values: { givenName: 'Other', email: null } })],
+  'make-code': [(pick, w) => ({ kind: 'make-code', values: { ...plainCode, groupIds: [pick(w.groups), pick(w.groups)] } })],
+  'edit-code': [
+    (pick, w, n) => ({
+      kind: 'edit-code',
+      codeId: pick(w.codes),
+      values: { paused: n % 2 === 0, note: `Note ${n}` },
+      replace: n % 3 === 0,
+    }),
+  ],
+  'delete-code': [(pick, w) => ({ kind: 'delete-code', codeId: pick(w.codes) })],
+  'decide-requests': [
+    (pick, w, n) => ({
+      kind: 'decide-requests',
+      requestIds: [pick(w.requests)],
+      decision: n % 3 === 0 ? 'turn away' : 'let in',
+      asPerson: n % 5 === 0 ? pick(w.people) : null,
+      word: null,
+    }),
+  ],
+  'invite-people': [
+    (pick, w, n) => ({
+      kind: 'invite-people',
+      groupIds: [pick(w.groups)],
+      people: [{ givenName: 'Random', familyName: `Guest${n}`, email: `guest${n}@random.example` }],
+      words: null,
+    }),
+  ],
+  'edit-letter': [
+    (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
+  ],
+  'bring-in-roster': [
+    (pick, w, n) => ({
+      kind: 'bring-in-roster',
+      into: pick(w.groups),
+      fileName: 'random.csv',
+      hasGroupColumn: true,
+      dateOrder: 'dayFirst',
+      newGroups: [`Filed ${n} > Below`],
+      rows: [
+        { row: 2, cells: { fullName: `Filed ${n}`, idNumber: `F-${n}`, group: `Filed ${n} > Below`, tags: `Tag ${n}` } },
+        { row: 3, cells: { fullName: `Leading ${n}`, email: `leading${n}@random.example`, group: `Filed ${n}`, role: 'leader' } },
+      ],
+    }),
+  ],
+  'grant-access': [
+    (pick, w) => ({
+      kind: 'grant-access',
+      end: [],
+      begin: [
+        {
+          groupId: pick(w.groups),
+          courseId: 1 + (pick(w.people) % 12),
+          effect: pick(w.people) % 3 === 0 ? 'block' : 'open',
+          withSubgroups: true,
+          firm: false,
+          firstDay: null,
+          lastDay: null,
+          units: null,
+          due: null,
+        },
+      ],
+    }),
+    (pick, w, n) => ({
+      kind: 'grant-access',
+      end: [],
+      begin: [
+        {
+          groupId: pick(w.groups),
+          courseId: 1 + (n % 12),
+          effect: 'open',
+          withSubgroups: true,
+          firm: false,
+          firstDay: null,
+          lastDay: null,
+          units: null,
+          due: { at: { days: 3 }, leastDays: null, firm: false },
+          payers: { licences: [], others: true },
+        },
+      ],
+    }),
+    (pick, w) => ({ kind: 'grant-access', end: [pick(w.grants), pick(w.grants)], begin: [] }),
+    // In part: who has finished what is left is done by it.
+    (pick, w, n) => ({
+      kind: 'grant-access',
+      end: [],
+      begin: [
+        {
+          groupId: pick(w.groups),
+          courseId: 1 + (n % 12),
+          effect: 'open',
+          withSubgroups: n % 4 > 0,
+          firm: false,
+          firstDay: null,
+          lastDay: null,
+          units: [w.firstUnits[n % 12] ?? 0],
+          due: null,
+        },
+      ],
+    }),
+  ],
+  'make-licence': [
+    (pick, w, n) => ({
+      kind: 'make-licence',
+      values: {
+        name: `Licence ${n}`,
+        seats: n % 40,
+        about: { courseSet: 1 + (n % 3) },
+        homeId: pick(w.parents),
         firstDay: null,
         lastDay: null,
-        units: [w.firstUnits[n % 12] ?? 0],
-        due: null,
+        onLeaving: (['comes back', 'comes back if not begun', 'stays used'] as const)[n % 3] ?? 'comes back',
       },
-    ],
-  }),
-  (pick, w, n) => ({
-    kind: 'set-person-state',
-    personIds: [...new Set([pick(w.people), pick(w.people)])],
-    state: n % 2 ? 'active' : 'ended',
-    firstDay: null,
-    lastDay: null,
-  }),
-  (pick, w) => ({ kind: 'remove-members', groupId: pick(w.groups), personIds: w.people.slice(0, 60) }),
-  (pick, w) => ({ kind: 'erase-person', personId: pick(w.people) }),
-];
+    }),
+  ],
+  'edit-licence': [(pick, w, n) => ({ kind: 'edit-licence', licenceId: pick(w.licences), values: { seats: n % 150 } })],
+  'limit-seats': [
+    (pick, w, n) => ({ kind: 'limit-seats', licenceId: pick(w.licences), limits: [{ groupId: pick(w.groups), most: n % 30 }] }),
+  ],
+  'remove-members': [(pick, w) => ({ kind: 'remove-members', groupId: pick(w.groups), personIds: w.people.slice(0, 60) })],
+  'erase-person': [(pick, w) => ({ kind: 'erase-person', personId: pick(w.people) })],
+  'edit-tag': [(pick, w, n) => ({ kind: 'edit-tag', tagId: pick(w.tags), name: `Tag renamed ${n}`, colour: n % 2 ? 'kelp' : null })],
+  'set-leaders': [
+    (pick, w) => ({
+      kind: 'set-leaders',
+      groupId: pick(w.groups),
+      begin: [{ who: { personId: pick(w.people) }, powers: ['seeProgress', 'decideEntry'], firstDay: null, lastDay: null }],
+      end: [],
+    }),
+  ],
+  'hand-over': [
+    (pick, w) => {
+      const at = w.leads[pick(w.leads.map((_, index) => index))];
+      return {
+        kind: 'hand-over',
+        fromId: at?.person ?? 0,
+        lines: [{ what: 'leads', groupId: at?.group ?? 0, toId: pick(w.people) }],
+        cover: null,
+      };
+    },
+  ],
+  'take-back-invitation': [(pick, w) => ({ kind: 'take-back-invitation', invitationId: pick(w.invitations) })],
+  'send-invitations-again': [(pick, w) => ({ kind: 'send-invitations-again', invitationIds: [pick(w.invitations)] })],
+  'make-courses': [
+    (pick, w, n) => ({
+      kind: 'make-courses',
+      courses: [{ name: `Course ${n}`, units: [{ name: 'Only unit', activities: ['Read', 'Do'] }] }],
+    }),
+  ],
+};
+const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];
 
 /** One of all kinds of change, about things that are there. */
 export function randomChange(draw: () => number, world: World, { withErase = false } = {}): Change | undefined {
   const pick = (list: readonly number[]): number => list[draw() % list.length] ?? 0;
-  const change = makers[draw() % makers.length]?.(pick, world, draw());
+  const change = all[draw() % all.length]?.(pick, world, draw());
   return change?.kind === 'erase-person' && !withErase ? undefined : change;
 }
