@@ -44,7 +44,14 @@ process.on('SIGINT', () => stop(0));
 process.on('SIGTERM', () => stop(0));
 process.on('SIGHUP', () => stop(0));
 
-const env = { ...process.env, DATABASE_URL: url, PORT: String(port), POST_OFFICE: 'open', NODE_OPTIONS: '--enable-source-maps' };
+const env = {
+  ...process.env,
+  DATABASE_URL: url,
+  PORT: String(port),
+  POST_OFFICE: 'open',
+  LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  NODE_OPTIONS: '--enable-source-maps',
+};
 const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), ...wish, ...(ownDatabase ? ['--own'] : [])], {
   cwd: root,
   env,

@@ -5,7 +5,7 @@ import { root } from './ensure.mjs';
 import { startPostgres } from './pg.mjs';
 
 const postgres = await startPostgres(path.join(root, '.local/e2e-data'), { isDurable: false });
-const env = { ...process.env, POST_OFFICE: 'open', DATABASE_URL: postgres.url('gate_roster') };
+const env = { ...process.env, POST_OFFICE: 'open', LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn', DATABASE_URL: postgres.url('gate_roster') };
 const loaded = spawnSync(process.execPath, [path.join(root, 'demo/dist/load.js'), '--fresh'], {
   cwd: root,
   env,

@@ -30,6 +30,8 @@ interface Held {
   is_new: boolean;
   at: string;
   head_id: number | null;
+  /** Who leads the region. */
+  region_head_id: number | null;
 }
 
 /** After everything else: people, statements, licences and leaders are there. */
@@ -38,7 +40,8 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
   const held = await all<Held>(sql`
     select m.row_id, m.person_id, m.group_id, b.ancestor_id as branch_id, m.came_by, m.from_at as at, date_trunc('month', m.from_at)::date::text as month,
       not exists (select 1 from membership o where o.person_id = m.person_id and o.row_id <> m.row_id) and not exists (select 1 from leadership o where o.person_id = m.person_id) as is_new,
-      (select l.person_id from leadership l join group_branch x on x.ancestor_id = l.group_id where x.group_id = m.group_id and l.until_at is null order by x.depth limit 1) as head_id
+      (select l.person_id from leadership l join group_branch x on x.ancestor_id = l.group_id where x.group_id = m.group_id and l.until_at is null order by x.depth limit 1) as head_id,
+      (select l.person_id from leadership l where l.group_id = b.ancestor_id and l.until_at is null order by l.row_id limit 1) as region_head_id
     from membership m join group_branch b on b.group_id = m.group_id join group_branch r on r.group_id = b.ancestor_id and r.depth = 1
     where m.from_at > ${now.toISOString()}::timestamptz - make_interval(days => ${days}) and m.from_at < ${now.toISOString()}::timestamptz order by m.row_id`);
   const entries = [
@@ -84,7 +87,12 @@ function arrivals(random: Random, held: readonly Held[], administratorId: number
     const isFile = first.came_by === 'file';
     return {
       kind: isFile ? 'bring-in-roster' : first.came_by === 'hand' ? 'add-members' : 'join-by-code',
-      actorId: first.came_by === 'join code' ? null : random.chance(0.8) ? (first.head_id ?? administratorId) : administratorId,
+      actorId:
+        first.came_by === 'join code'
+          ? null
+          : random.chance(0.8)
+            ? ((isFile ? first.region_head_id : first.head_id) ?? administratorId)
+            : administratorId,
       at:
         list
           .map(({ at }) => at)

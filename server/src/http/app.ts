@@ -60,11 +60,11 @@ export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, m
       logger: log,
       autoLogging: { ignore: (request) => quietPaths.includes(request.url ?? '') },
       genReqId: () => randomUUID(),
-      customAttributeKeys: { reqId: 'callId' },
-      customProps: (request) => ({
-        actorId: (request as Request).actorId,
-        lockWait: Math.round(lockWait.getStore()?.milliseconds ?? 0),
-      }),
+      // Asked twice, before and after; who calls is known only then.
+      customProps: (request, response) =>
+        response.headersSent
+          ? { actorId: (request as Request).actorId, lockWait: Math.round(lockWait.getStore()?.milliseconds ?? 0) }
+          : { callId: request.id },
       // Paths only: a query may hold a name somebody searched for, and headers hold the session.
       serializers: {
         req: (request: { method: string; url: string }) => ({ method: request.method, path: request.url.split('?')[0] }),

@@ -36,8 +36,9 @@ export function useJob(purpose: 'file' | 'undo', finished: (outcome: { changeId:
     const { state, changeId, newPeople, problem } = sheet.value;
     forget();
     if (state === 'done' && changeId !== null) {
-      await queries.invalidateQueries();
+      // What came of it is shown at once; after a large file some answers take seconds.
       finished({ changeId, newPeople });
+      void queries.invalidateQueries();
     } else if (state === 'stopped') said.value = words.changes.jobStopped;
     else
       said.value = `${words.changes.jobFailed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;

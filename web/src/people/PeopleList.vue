@@ -353,6 +353,30 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 .scroller:focus-visible {
   outline-offset: -2px;
 }
+/* Where there is less room, columns leave one after the other instead of being cut: came in by, tags, last active, group. */
+.scroller {
+  container-type: inline-size;
+}
+@container (max-width: 960px) {
+  :is(th, td):nth-child(5) {
+    display: none;
+  }
+}
+@container (max-width: 760px) {
+  :is(th, td):nth-child(4) {
+    display: none;
+  }
+}
+@container (max-width: 640px) {
+  :is(th, td):nth-child(7) {
+    display: none;
+  }
+}
+@container (max-width: 600px) {
+  :is(th, td):nth-child(3) {
+    display: none;
+  }
+}
 table {
   border-collapse: collapse;
   width: 100%;
