@@ -136,13 +136,9 @@ const find = {
 const keys = {
   title: 'Keys',
   single: 'Single-letter keys',
+  goTo: (area: string) => `Go to ${area}`,
   list: [
     ['/', 'Find anything'],
-    ['g g', 'Go to Groups'],
-    ['g w', 'Go to Ways in'],
-    ['g a', 'Go to Access'],
-    ['g s', 'Go to Seats'],
-    ['g p', 'Go to Progress'],
     ['g l', 'Go to the log'],
     ['?', 'These keys'],
     ['m', 'In the tree, move the chosen groups'],

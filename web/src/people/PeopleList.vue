@@ -7,6 +7,7 @@ import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue'
 import { useRouter } from 'vue-router';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
+import { idCode, idsCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { failureWords } from '../ui/failure-words.ts';
@@ -31,13 +32,24 @@ const counted = defineModel<PeopleFilter['counted']>('counted', { required: true
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
 const queries = useQueryClient();
-const search = ref('');
+const search = useUrlState('search', '', textCode);
 const settled = refDebounced(search, 200);
-const sort = ref<PeopleFilter['sort']>('name');
-const tagsAsked = ref<TagsAsked>({ anyTag: [], allTags: [], noTag: [] });
-const list = ref<number | null>(null);
-const entry = ref<PeopleFilter['entry']>('all');
-const entries = (['all', 'never in', 'not confirmed'] as const).map((value) => ({ value, title: words.people.entries[value] }));
+const sort = useUrlState<PeopleFilter['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
+const tags = {
+  anyTag: useUrlState('anyTag', [], idsCode),
+  allTags: useUrlState('allTags', [], idsCode),
+  noTag: useUrlState('noTag', [], idsCode),
+};
+const tagsAsked = computed<TagsAsked>({
+  get: () => ({ anyTag: tags.anyTag.value, allTags: tags.allTags.value, noTag: tags.noTag.value }),
+  set: (asked) => {
+    for (const part of ['anyTag', 'allTags', 'noTag'] as const) tags[part].value = asked[part];
+  },
+});
+const list = useUrlState('list', null, idCode);
+const entryChoices = ['all', 'never in', 'not confirmed'] as const;
+const entry = useUrlState<PeopleFilter['entry']>('entry', 'all', oneOf(entryChoices));
+const entries = entryChoices.map((value) => ({ value, title: words.people.entries[value] }));
 const session = useSession();
 const router = useRouter();
 const pageSize = 100;

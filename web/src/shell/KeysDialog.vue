@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { words } from '../words.ts';
+import { areas } from './areas.ts';
 import { singleKeys } from './settings.ts';
 
 const isOpen = defineModel<boolean>({ required: true });
+const list = [...areas.map(({ key, name }) => [`g ${key}`, words.keys.goTo(words.areas[name])] as const), ...words.keys.list];
 </script>
 
 <template>
@@ -10,7 +12,7 @@ const isOpen = defineModel<boolean>({ required: true });
     <v-card class="keys">
       <h2>{{ words.keys.title }}</h2>
       <dl>
-        <template v-for="[keys, what] in words.keys.list" :key="keys">
+        <template v-for="[keys, what] in list" :key="keys">
           <dt class="mono">{{ keys }}</dt>
           <dd>{{ what }}</dd>
         </template>

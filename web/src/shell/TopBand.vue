@@ -8,7 +8,7 @@ import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
 import GateMark from './GateMark.vue';
 import { useKeys } from './keys.ts';
-import type { Area } from './scope.ts';
+import { type Area, areas } from './areas.ts';
 import { useSession } from './session.ts';
 
 // What opens at a click comes with the click: the first load stays small.
@@ -31,16 +31,11 @@ const link = (area: Area) => ({
   params: { groupId: groupId.value },
   query: route.query['subgroups'] === 'no' ? { subgroups: 'no' } : {},
 });
-const shownAreas = computed<Area[]>(() => {
-  if (!session.isLeader) return [];
-  return [
-    'groups',
-    ...(session.hasPower('managePeople') || session.hasPower('decideEntry') ? (['ways-in'] as const) : []),
-    'access',
-    'seats',
-    ...(session.hasPower('seeProgress') ? (['progress'] as const) : []),
-  ];
-});
+const shownAreas = computed<Area[]>(() =>
+  session.isLeader
+    ? areas.filter(({ needs }) => needs.length === 0 || needs.some((power) => session.hasPower(power))).map(({ name }) => name)
+    : [],
+);
 const { data: asking } = useQuery({
   queryKey: ['waiting'],
   queryFn: ({ signal }) => call('waiting', {}, signal),
@@ -66,11 +61,7 @@ useKeys(
     },
   },
   {
-    g: go('groups'),
-    w: go('ways-in'),
-    a: go('access'),
-    s: go('seats'),
-    p: go('progress'),
+    ...Object.fromEntries(areas.map(({ key, name }) => [key, go(name)])),
     l: () => {
       if (session.isLeader) void router.push({ name: 'log' });
     },

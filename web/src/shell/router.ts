@@ -1,6 +1,7 @@
 import type { Me } from '@gate-roster/contract';
 import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteLocationRaw } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
+import { areas } from './areas.ts';
 import { useSession } from './session.ts';
 
 declare module 'vue-router' {
@@ -26,19 +27,10 @@ export const router = createRouter({
     { path: '/my-courses/:courseId(\\d+)?', name: 'my-courses', component: () => import('../courses/MyCourses.vue') },
     { path: '/my-groups/:groupId(\\d+)?', name: 'my-groups', component: () => import('../groups/MyGroups.vue') },
     { path: '/settings', name: 'settings', component: () => import('../accounts/SettingsPage.vue') },
-    { path: '/groups/:groupId(\\d+)', name: 'groups', component: () => import('../groups/GroupPage.vue'), meta: { leads: true } },
-    {
-      path: '/ways-in/:groupId(\\d+)/:part(asking|codes|invitations|file|letters)?',
-      name: 'ways-in',
-      component: () => import('../entry/EntryPage.vue'),
-      meta: { leads: true },
-    },
+    ...areas.map(({ name, path, page }) => ({ path, name, component: page, meta: { leads: true } })),
     { path: '/cards', name: 'cards', component: () => import('../entry/CardsPage.vue'), meta: { leads: true } },
     { path: '/help/:personId(\\d+)?', name: 'help', component: () => import('../accounts/HelpPage.vue'), meta: { leads: true } },
     { path: '/door/:codeId(\\d+)', name: 'door', component: () => import('../entry/DoorSheet.vue'), meta: { leads: true } },
-    { path: '/access/:groupId(\\d+)', name: 'access', component: () => import('../access/AccessPage.vue'), meta: { leads: true } },
-    { path: '/seats/:groupId(\\d+)', name: 'seats', component: () => import('../seats/SeatsPage.vue'), meta: { leads: true } },
-    { path: '/progress/:groupId(\\d+)', name: 'progress', component: () => import('../progress/ProgressPage.vue'), meta: { leads: true } },
     { path: '/away', name: 'away', component: () => import('./AwayPage.vue'), meta: { open: true } },
     { path: '/log', name: 'log', component: () => import('../changes/LogPage.vue'), meta: { leads: true } },
     { path: '/:path(.*)*', name: 'nowhere', component: () => import('./NotHere.vue'), meta: { open: true } },

@@ -1,10 +1,7 @@
 import { computed, type ComputedRef } from 'vue';
 import type { EntryPart } from '../entry/parts.ts';
+import { type Area, areas } from './areas.ts';
 import { type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
-
-/** Areas whose screens stand in a scope. */
-export const areas = ['groups', 'ways-in', 'access', 'seats', 'progress'] as const;
-export type Area = (typeof areas)[number];
 
 export interface Scope {
   groupId: ComputedRef<number>;
@@ -34,7 +31,7 @@ export function useScope(): Scope {
     },
     goTo(id) {
       void router.push({
-        name: areas.find((area) => area === route.name) ?? 'groups',
+        name: areas.find(({ name }) => name === route.name)?.name ?? 'groups',
         params: { groupId: id, ...(route.params['part'] ? { part: route.params['part'] } : {}) },
         query: kept(),
       });
