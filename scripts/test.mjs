@@ -1,4 +1,4 @@
-// npm test: installs what is missing, then type check, lint, unit and server tests, browser tests. Each says how long it took.
+// npm test: installs what is missing, then lock file, structure, type check, lint, unit and server tests, browser tests. Each says how long it took.
 import { spawn, spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { chromium, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
@@ -47,6 +47,7 @@ const lint = (name, ...places) => {
 
 const steps = [
   ['lock file', () => spawnSync(process.execPath, [path.join(root, 'scripts/check-lock.mjs')], { stdio: 'inherit' }).status ?? 1],
+  ['structure', () => spawnSync(process.execPath, [path.join(root, 'scripts/check-structure.mjs')], { stdio: 'inherit' }).status ?? 1],
   // Lint reads the types that are built: the web needs no more than the contract's.
   ['types of the contract', node(types[0], [types[1], 'contract'])],
   ['types and lint', together([lint('web', 'web')], [types, lint('others', '.', '--ignore-pattern', 'web')])],

@@ -234,13 +234,13 @@ test('one place helps somebody in through what stops them: a wrong password, a p
   await test.step('somebody who asks is sent on to the decision', async () => {
     await helped('Imogen Szabolcs');
     await page.locator('.offered button').first().click();
-    await expect(sentence).toContainText('asks to join Shore crew since');
+    await expect(sentence).toContainText('has been asking to join Shore crew since');
     await button(page, 'Decide about the request').click();
     await expect(page.getByRole('row').filter({ hasText: 'Imogen Szabolcs' })).toBeVisible();
   });
   await test.step('a code that has ended, and a number of nobody', async () => {
     await helped('TQ9XA-F6VPU');
-    await expect(page.getByText('The code TQ9XA-F6VPU for Middle Sound lets nobody in: ended.')).toBeVisible();
+    await expect(page.getByText('The code TQ9XA-F6VPU for Middle Sound does not work: ended.')).toBeVisible();
     await helped('000001');
     await expect(page.getByText('No account in your groups has the name that was typed.')).toBeVisible();
   });

@@ -61,7 +61,7 @@ test('a station with four crews, three leaders and 40 people, two of them in two
   await test.step('a crew is carried elsewhere by keyboard, deleted, and comes back whole', async () => {
     await row(page, 'Lamp crew').focus();
     await page.keyboard.press('m');
-    await expect(page.getByText(/^Carrying Lamp crew/u)).toBeVisible();
+    await expect(page.getByText(/^Moving Lamp crew/u)).toBeVisible();
     for (let at = 0; at < 12; at++) {
       await page.keyboard.press('ArrowUp');
       if (await row(page, 'Bow crew').evaluate((node) => node === document.activeElement)) break;
@@ -124,7 +124,7 @@ test('the head of one branch searches, filters, picks, exports and guesses, and 
   const [stranger] = strangers;
   const address = stranger?.email ?? '';
   await page.getByRole('textbox', { name: 'Search these people' }).fill(address);
-  await expect(page.getByText('Nobody fits.', { exact: false })).toBeVisible();
+  await expect(page.getByText('Nobody matches.', { exact: false })).toBeVisible();
   await button(page, 'Add people').click();
   await page.getByLabel('Find somebody by name').fill(address);
   await page.waitForTimeout(600);
@@ -193,7 +193,7 @@ test('an empty name, a taken name: said at once, nothing made; a new leader foll
 
   await button(page, 'Change').click();
   await page.getByLabel('A name, or a name and an address').fill('Runa Dahl runa@dahl.example');
-  await button(page, 'Write to runa@dahl.example').click();
+  await button(page, 'Invite runa@dahl.example').click();
   await button(page, 'Add leader').click();
   await expect(page.getByText('Runa Dahl', { exact: true })).toBeVisible();
 
@@ -214,7 +214,7 @@ test('an administrator checks what a leader sees: only that, nothing can be chan
   await page.goto('/groups/3?person=2');
   await button(page, 'Actions').click();
   await page.getByText('Check what they see').click();
-  await expect(page.getByText('You see this as Ottoline Brandt sees it. Nothing can be changed.')).toBeVisible();
+  await expect(page.getByText('Viewing as Ottoline Brandt. You cannot change anything.')).toBeVisible();
   await expect(page.getByRole('treeitem').first()).toContainText('Gullhaven');
   await expect(row(page, 'North Reach')).toHaveCount(0);
   await button(page, 'Make groups').click();

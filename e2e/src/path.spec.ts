@@ -132,7 +132,7 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
     await page.locator('.panel').getByRole('button', { name: 'Add people' }).click();
     await page.getByRole('textbox', { name: 'Search these people' }).fill('late comer');
     await page.getByRole('button', { name: 'Late Comer', exact: true }).click();
-    await page.getByRole('button', { name: 'Why is Engine care open or not' }).click();
+    await page.getByRole('button', { name: 'Why Engine care is open or not' }).click();
     await expect(page.getByText('Opened at Gullhaven (for Shore crew); this decides.')).toBeVisible();
   });
 

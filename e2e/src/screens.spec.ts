@@ -198,9 +198,9 @@ test('a leader searches, guesses and exports, and finds nobody outside the branc
   await expect(page.getByText('No match for “mirela”.')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.goto('/groups/2');
-  await expect(page.getByRole('alert')).toContainText('not yours to see');
+  await expect(page.getByRole('alert')).toContainText('you may not see it');
   await page.goto('/groups/3?person=1');
-  await expect(page.getByRole('region', { name: 'Person' }).getByRole('alert').last()).toContainText('not yours to see');
+  await expect(page.getByRole('region', { name: 'Person' }).getByRole('alert').last()).toContainText('you may not see it');
 });
 
 test('tree, list and access grid work by keyboard alone', async ({ page }) => {

@@ -13,6 +13,7 @@ import { found, ProblemError } from '../http/problem.ts';
 import { isYoung, momentInWords, writeConfirming, writeLetters } from '../letters/write-letters.ts';
 import { announce } from '../live/announce.ts';
 import { mergeAccounts } from '../people/merge-people.ts';
+import { joinedDays } from './joined-days.ts';
 import { confirmAddress, dropAddress, setPassword } from './one-time.ts';
 import { hashPassword, isPassword } from './password.ts';
 import { beginSession } from './session.ts';
@@ -22,8 +23,6 @@ import { hashOf, makeOneTimeLink } from './tokens.ts';
 const forgotten = { points: 20, seconds: 3600 };
 const lettersToOne = { points: 3, seconds: 3600 };
 const resetHours = 2;
-/** Who joined accounts may take that back for so long. */
-export const joinedDays = 14;
 
 interface AddressLink {
   person_id: number;

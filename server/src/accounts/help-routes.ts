@@ -5,6 +5,7 @@ import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
+import { mayHelp } from './may-help.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { momentInWords, writeLetters } from '../letters/write-letters.ts';
 import { announce } from '../live/announce.ts';
@@ -151,12 +152,6 @@ export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
 }
 
 export const groupsOf = (account: AccountFacts): number[] => account.paths.flatMap((path) => path.at(-1) ?? []);
-
-/** May the actor have a letter sent to somebody? */
-export function mayHelp(actor: SignedIn, account: AccountFacts): boolean {
-  const holds = (power: Power): boolean => account.paths.some((path) => may(actor, power, { path }));
-  return actor.role === 'administrator' || holds('helpSignIn');
-}
 
 /** @throws ProblemError `not-found` unless the actor helps people sign in where this person is. */
 async function helped(db: Queryable, actor: SignedIn, personId: number): Promise<{ account: AccountFacts; groups: number[] }> {

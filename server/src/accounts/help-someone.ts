@@ -19,7 +19,7 @@ import { enrolmentsOf } from '../progress/enrolments.ts';
 import { maybeAccount } from '../people/account.ts';
 import { matches, onlyGroups, seenPerson } from '../people/scope.ts';
 import type { SignedIn } from './actor.ts';
-import { mayHelp } from './help-routes.ts';
+import { mayHelp } from './may-help.ts';
 import { progressSight, seenGroups } from './reach.ts';
 
 const foundAtOnce = 8;

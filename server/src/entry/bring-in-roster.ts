@@ -30,6 +30,7 @@ import { groupsOf, isCounted } from '../people/scope.ts';
 import { seatsOfLook } from '../seats/seats-of-look.ts';
 import { knownForRoster, presetsToGive } from './roster-facts.ts';
 import { mostPasswords, rowsOfFile } from './roster-files.ts';
+import { checkShare, type Roster } from './roster-plan.ts';
 import { writeRoster } from './write-roster.ts';
 
 type BringIn = Extract<Change, { kind: 'bring-in-roster' }>;
@@ -38,25 +39,6 @@ type BringIn = Extract<Change, { kind: 'bring-in-roster' }>;
 const mostLeaving = 20;
 /** Rows that need a look are worth showing so far. */
 const mostShown = 500;
-/** Of the whole work; the rest is writing. */
-export const checkShare = 0.3;
-
-/** What a roster comes to: worked out for the look, and for writing. */
-export interface Roster {
-  issuer: number;
-  byLeader: boolean;
-  cameBy: 'file' | 'hand';
-  into: number;
-  /** Rows that were on the server already: their passwords are hashes. */
-  fileId: string | null;
-  /** New and known people who come in or change. */
-  people: RosterPerson[];
-  newGroups: WishedGroup[];
-  /** Membership rows that end because their people are not in the list. */
-  leaving: { row_id: number; person_id: number; group_id: number }[];
-  write: { at: string | null } | null;
-}
-
 /** Brings in the good rows of a roster, all or nothing. */
 export const planBringInRoster: Planner<'bring-in-roster'> = async (context, change) => {
   const { db, actor } = context;

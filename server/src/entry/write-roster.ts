@@ -9,7 +9,7 @@ import { ids, rows, type Transaction } from '../database/connect.ts';
 import { momentInWords, writeLetters } from '../letters/write-letters.ts';
 import { makePeople } from '../people/make-people.ts';
 import { beginTags, ensureTags } from '../people/tagging.ts';
-import { checkShare, type Roster } from './bring-in-roster.ts';
+import { checkShare, type Roster } from './roster-plan.ts';
 import { dropFile } from './roster-files.ts';
 
 const batch = 5000;

@@ -8,7 +8,7 @@ import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { mayHelp } from '../accounts/help-routes.ts';
+import { mayHelp } from '../accounts/may-help.ts';
 import { maybeAccount } from './account.ts';
 import { addressState, onlyGroups, seenPerson, seesAll } from './scope.ts';
 import { seenTags } from './tags.ts';

@@ -1,0 +1,78 @@
+import { addTo, may, mayActOnAccount, type Power } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { ids, rows } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+import type { PlanContext } from './plan.ts';
+import type { Subject, SubjectKind } from './writer.ts';
+
+/* Undo asks for everything again that a direct change would ask, of everybody as they are now. */
+
+/** What tells a subject of a change from the others. */
+export const keyOf = ({ kind, before_row, after_row }: Subject): string => `${kind}/${before_row ?? ''}/${after_row ?? ''}`;
+
+/** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
+export async function mayStill({ db, actor, tree }: PlanContext, changeId: number, power: Power | undefined): Promise<void> {
+  if (actor.role === 'administrator') return;
+  const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
+  const mayAt = (id: number): boolean => power !== undefined && (!tree.has(id) || may(actor, power, { path: tree.path(id) }));
+  if (!touched.every(({ group_id }) => mayAt(group_id)) || !touched.some(({ group_id }) => tree.has(group_id))) throw notFound();
+}
+
+/** Kinds of rows that are about the account itself. */
+const ofAccount: ReadonlySet<SubjectKind> = new Set(['personal', 'person state', 'person', 'enrolment']);
+/** Kinds of rows that carry powers: they come back only for who holds every one of them now. */
+const withPowers = { leadership: 'leadership', invitation: 'invitation', 'join code': 'join_code_version' } as const;
+
+/**
+ * Of what a leader's change touched, that which the same leader could not do directly now: accounts that are not theirs to act on
+ * any more, people they no longer see, and powers they do not hold.
+ */
+export async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects: readonly Subject[]): Promise<Subject[]> {
+  if (actor.role === 'administrator' || seen === null) return [];
+  const concerned = new Set(subjects.flatMap(({ person_id }) => person_id ?? []));
+  const people = await rows<{ id: number; role: 'administrator' | 'none'; groups: number[]; led: number[] }>(
+    db,
+    sql`
+    select p.id, p.role, array(select group_id from membership where person_id = p.id and until_at is null) as groups,
+      array(select group_id from leadership where person_id = p.id and until_at is null) as led
+    from person p where p.id = any(${ids(concerned)})`,
+  );
+  const byId = new Map(people.map((person) => [person.id, person]));
+  // Somebody whom this change itself took out of a group is still theirs, as somebody of that group.
+  const returning = new Map<number, number[]>();
+  for (const { kind, person_id, group_id, before_row, after_row } of subjects)
+    if (kind === 'membership' && before_row !== null && after_row === null && person_id !== null && group_id !== null)
+      addTo(returning, person_id, group_id);
+  const pathOf = (id: number): readonly number[] => (tree.has(id) ? tree.path(id) : []);
+  const powers = await powersOf(db, subjects);
+  return subjects.filter((subject) => {
+    const { kind, person_id, group_id } = subject;
+    const carried = powers.get(keyOf(subject)) ?? [];
+    if (group_id !== null && tree.has(group_id) && !carried.every((power) => may(actor, power, { path: pathOf(group_id) }))) return true;
+    const person = person_id === null ? undefined : byId.get(person_id);
+    if (!person) return person_id !== null;
+    const groups = [...new Set([...person.groups, ...(returning.get(person.id) ?? [])])];
+    if (ofAccount.has(kind))
+      return !mayActOnAccount(actor, { personId: person.id, role: person.role, leads: person.led.length > 0, paths: groups.map(pathOf) });
+    return ![...groups, ...person.led, ...(kind === 'leadership' && group_id !== null ? [group_id] : [])].some(seen);
+  });
+}
+
+/** The powers that rows carry which would come back. */
+async function powersOf(db: PlanContext['db'], subjects: readonly Subject[]): Promise<Map<string, Power[]>> {
+  const found = new Map<string, Power[]>();
+  for (const [kind, table] of Object.entries(withPowers)) {
+    const list = subjects.filter((subject) => subject.kind === kind && subject.before_row !== null);
+    if (list.length === 0) continue;
+    const carried = await rows<{ row_id: number; powers: Power[] | null }>(
+      db,
+      sql`select row_id, powers from ${sql.identifier(table)} where row_id = any(${ids(list.flatMap(({ before_row }) => before_row ?? []))})`,
+    );
+    const byRow = new Map(carried.map(({ row_id, powers }) => [row_id, powers]));
+    for (const subject of list) {
+      const powers = byRow.get(subject.before_row ?? 0);
+      if (powers) found.set(keyOf(subject), powers);
+    }
+  }
+  return found;
+}
