@@ -1,4 +1,4 @@
-import { type AccountFacts, branchesWith, may, type Power, showJoinCode, type Tree } from '@gate-roster/core';
+import { type AccountFacts, branchesWith, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { noteAct } from '../changes/note-act.ts';
 import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
