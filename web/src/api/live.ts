@@ -2,8 +2,8 @@ import type { LiveTopic } from '@gate-roster/contract';
 import { routes } from 'virtual:route-table';
 import type { Query, QueryClient } from '@tanstack/vue-query';
 
-/** Which questions are asked anew when a topic changed: by the first part of their key. */
-const asked: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
+/** Which queries are asked again when a topic changed: by the first part of their key. */
+export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
   people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
@@ -20,7 +20,7 @@ export function followLive(queries: QueryClient, onReturn: () => void): () => vo
   const stopped = new AbortController();
   let stream: EventSource | null = null;
   const refresh = (topics: readonly string[]): void => {
-    refetch(queries, new Set(topics.flatMap((topic) => asked[topic as keyof typeof asked] ?? [])));
+    refetch(queries, new Set(topics.flatMap((topic) => keysOfTopic[topic as keyof typeof keysOfTopic] ?? [])));
   };
   channel.onmessage = ({ data }: MessageEvent<string[]>) => {
     refresh(data);
@@ -34,7 +34,7 @@ export function followLive(queries: QueryClient, onReturn: () => void): () => vo
       stream.addEventListener('hello', ({ data }: MessageEvent<string>) => {
         if (last !== null && last !== data) {
           onReturn();
-          tell(Object.keys(asked));
+          tell(Object.keys(keysOfTopic));
         }
         last = data;
       });
