@@ -45,6 +45,8 @@ export interface Touched {
   placed?: GroupId[];
   /** Groups in whose branches other rules hold, or nothing holds, than before. */
   branches?: GroupId[];
+  /** Of the groups that are placed only what they inherit is another than before: they moved as they are. */
+  isMove?: boolean;
   /** People whose powers or account are otherwise: their sessions are told. */
   sessions?: number[];
   /** Ways in are otherwise: codes, invitations, people asking. */

@@ -1,11 +1,13 @@
 import type { LiveTopic } from '@gate-roster/contract';
-import type { Day, SeatOutcome } from '@gate-roster/core';
+import { type Day, hasPayers, type SeatOutcome } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
 import { refreshEntitlements } from '../access/entitlements.ts';
+import { grantsByCourse } from '../access/load-rules.ts';
 import { dropOthersSignIns, dropSignIns } from '../accounts/sign-ins.ts';
 import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { membersBelow, refreshBranches } from '../groups/branches.ts';
+import { wholeTree } from '../groups/queries.ts';
 import { announce } from '../live/announce.ts';
 import { deleteUnused } from '../people/delete-unused.ts';
 import { refreshSets } from '../people/membership-sets.ts';
@@ -97,6 +99,7 @@ async function bringUpToDate(
   let count = (): Promise<void> => Promise.resolve();
   let changed: ChangedAccess[] = [];
   const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
+  const wasBelow = touched.isMove ? await ancestorsOf(tx, placed) : [];
   if (placed.length > 0) await refreshBranches(tx, placed);
   const concerned = new Set([...people, ...(await membersBelow(tx, branches))]);
   const turning = new Set(people);
@@ -106,8 +109,13 @@ async function bringUpToDate(
     count = refreshed.count;
     for (const id of refreshed.moved) turning.add(id);
     // A group that comes back finds the sets of those who were in it, with nothing kept for them.
-    const sets = await setsOf(tx, [...branches, ...placed]);
-    changed = (await refreshEntitlements(tx, { sets: [...new Set([...newSets, ...sets])], persons: ownPeople, courses: 'all' })) ?? [];
+    const sets = new Set(await setsOf(tx, [...branches, ...placed]));
+    const inherited = touched.isMove ? await inheritedCourses(tx, [...wasBelow, ...(await ancestorsOf(tx, placed))]) : null;
+    if (inherited) {
+      for (const id of newSets) sets.delete(id);
+      changed = (await refreshEntitlements(tx, { sets: [...sets], persons: [], courses: inherited })) ?? [];
+    } else for (const id of sets) newSets.push(id);
+    changed = [...changed, ...((await refreshEntitlements(tx, { sets: [...new Set(newSets)], persons: ownPeople, courses: 'all' })) ?? [])];
   }
   // A statement at a group reaches nobody but its branch.
   const told = courses.length > 0 ? await setsOf(tx, groups) : [];
@@ -136,6 +144,39 @@ async function noteSeats(
     await tx.execute(
       sql`update change_log set summary = jsonb_set(summary, '{counts}', (summary -> 'counts') || ${JSON.stringify(counts)}::jsonb) where id = ${changeId}`,
     );
+}
+
+/**
+ * Courses for which anything can be another when a branch leaves or enters the branches of these groups: by a statement there, by
+ * its maker, or by who pays. Null: all of them, since a group above has days of its own or is archived.
+ */
+async function inheritedCourses(tx: Transaction, above: readonly number[]): Promise<number[] | null> {
+  const tree = await wholeTree(tx);
+  const isPlain = (id: number): boolean => {
+    const { state, firstDay, lastDay } = tree.node(id);
+    return state === 'active' && firstDay === null && lastDay === null;
+  };
+  if (!above.every((id) => tree.has(id) && isPlain(id))) return null;
+  const concerned = new Set(above);
+  const about = await grantsByCourse(tx, null);
+  return about
+    .filter(
+      ({ grants }) =>
+        hasPayers(grants) ||
+        grants.some(
+          ({ at, makerBranch }) => ('group' in at && concerned.has(at.group)) || (makerBranch !== null && concerned.has(makerBranch)),
+        ),
+    )
+    .map(({ course }) => course.id);
+}
+
+/** All groups above these. */
+async function ancestorsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    tx,
+    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(groups)}) and depth > 0`,
+  );
+  return found.map(({ id }) => id);
 }
 
 async function parentsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {

@@ -35,7 +35,7 @@ export const planMoveGroups: Planner<'move-groups'> = async (context, change) =>
         'group',
         standing.map(({ row_id }) => ({ rowId: row_id, values: { parent_id: change.intoId } })),
       );
-      return { placed: moving, branches: moving };
+      return { placed: moving, branches: moving, isMove: true };
     },
   };
 };
