@@ -766,9 +766,9 @@ const progress = {
   dueTitle: 'Due',
   exemptWord: 'Exempt',
   table: 'Groups by course',
-  overdue: (count: number) => `${count} overdue`,
-  underWay: (count: number) => `${count} under way`,
-  ofAll: (done: number, all: number) => `${done} of ${all}`,
+  overdue: (count: number) => `${showNumber(count)} overdue`,
+  underWay: (count: number) => `${showNumber(count)} under way`,
+  ofAll: (done: number, all: number) => `${showNumber(done)} of ${showNumber(all)}`,
   details: (score: number | null, due: string | null) =>
     [score === null ? [] : `score ${Math.round(score)}`, due ? `due ${showDay(due)}` : []]
       .flat()
@@ -776,23 +776,23 @@ const progress = {
       .join(' '),
   statusOf: (status: Status, lateness: Lateness) => statusWords[status] + latenessWords[lateness],
   bar: (all: number, done: number, underWay: number, overdue: number) =>
-    `${done} of ${all} done, ${underWay} under way${overdue > 0 ? `, ${overdue} overdue` : ''}`,
+    `${progress.ofAll(done, all)} done, ${progress.underWay(underWay)}${overdue > 0 ? `, ${progress.overdue(overdue)}` : ''}`,
   counted: (learners: string, notCounted: number) =>
-    `${learners} learners${notCounted > 0 ? `. ${notCounted} more are not counted: they begin later, are paused, or have ended.` : ''}`,
+    `${learners} learners${notCounted > 0 ? `. ${showNumber(notCounted)} more are not counted: they begin later, are paused, or have ended.` : ''}`,
   enrolments: (count: string) => `${count} enrolments`,
-  exempt: (count: number) => `${count} exempt`,
+  exempt: (count: number) => `${showNumber(count)} exempt`,
   perWeek: 'Done per week, last 12 weeks',
   meanScore: 'Mean score by group',
   noScores: 'No scores yet.',
   nothingOpen: 'No course is open to these groups yet. Open one under Access.',
   weeksSpoken: (weeks: string) => `Enrolments done per week. ${weeks}`,
-  weekTip: (day: string, done: number) => `Week of ${day}: ${done} done`,
+  weekTip: (day: string, done: number) => `Week of ${day}: ${showNumber(done)} done`,
   allExempt: 'exempt',
   mean: (score: string) => `mean ${score}`,
   goDown: 'Go down to this group',
   key: 'overdue. Select a number to see who, or a group’s name to go down a level.',
   cellTitle: (tally: Tally) =>
-    `${tally.done} of ${tally.all - tally.exempt} done, ${tally.underWay} under way, ${tally.overdue} overdue${tally.exempt > 0 ? `, ${tally.exempt} exempt` : ''}`,
+    `${progress.ofAll(tally.done, tally.all - tally.exempt)} done, ${progress.underWay(tally.underWay)}, ${progress.overdue(tally.overdue)}${tally.exempt > 0 ? `, ${progress.exempt(tally.exempt)}` : ''}`,
   cellLabel: (group: string, course: string, tally: Tally) => `${course} at ${group}: ${progress.cellTitle(tally)}`,
   cellDialog: (course: string, group: string) => `${course} at ${group}`,
 };
