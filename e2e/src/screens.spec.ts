@@ -149,6 +149,8 @@ for (const { name, as, at, ready, within, phone } of screens) {
     // Panels and dialogs are made of the same colours as the screens, so one theme is enough for them.
     for (const colorScheme of within ? (['light'] as const) : (['light', 'dark'] as const)) {
       await page.emulateMedia({ colorScheme });
+      await expect(page.locator(`.v-application.v-theme--${colorScheme}`)).toBeVisible();
+      await expect(page.locator('.v-btn--loading')).toHaveCount(0);
       const axe = new AxeBuilder({ page });
       if (within) axe.include(within);
       // The dark theme differs in its colours alone.

@@ -31,7 +31,7 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
   const course = joiner.getByRole('article').filter({ hasText: 'Boat handling 1' });
   await test.step('who joins hears of it before giving anything, is in, and has a place in line', async () => {
     await joiner.goto(`/join#${code}`);
-    await expect(joiner.getByText('No seat is free now for Boat handling 1')).toBeVisible();
+    await expect(joiner.getByText('No seat is free for Boat handling 1')).toBeVisible();
     await joiner.getByLabel('Given name').fill('Zenobia');
     await joiner.getByLabel('Family name').fill('Waitwell');
     await joiner.getByLabel('Choose a password').fill('rope over the rail');
