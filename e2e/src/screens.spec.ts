@@ -150,8 +150,8 @@ for (const { name, as, at, ready, within, phone } of screens) {
     for (const colorScheme of within ? (['light'] as const) : (['light', 'dark'] as const)) {
       await page.emulateMedia({ colorScheme });
       await expect(page.locator(`.v-application.v-theme--${colorScheme}`)).toBeVisible();
-      await expect(page.locator('.v-btn--loading')).toHaveCount(0);
-      const axe = new AxeBuilder({ page });
+      // A button's children are presentational (WAI-ARIA 1.2), so the spinner inside a busy one needs no name of its own.
+      const axe = new AxeBuilder({ page }).exclude('.v-btn__loader');
       if (within) axe.include(within);
       // The dark theme differs in its colours alone.
       if (colorScheme === 'dark') axe.withRules(['color-contrast']);
