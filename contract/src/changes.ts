@@ -11,7 +11,7 @@ import { seatsChanges } from './seats.changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
 
-/** Every act that alters the roster, access or seats. Whoever makes it, it is looked at, applied, logged and undone alike. */
+/** Every act that alters the roster, access or seats. All are looked at, applied, logged and undone in the same way, no matter who makes them. */
 export const change = z.discriminatedUnion('kind', [
   ...groupsChanges,
   ...peopleChanges,

@@ -20,7 +20,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     if (isStopping) return;
     isStopping = true;
-    // Whoever hangs does not keep the process for ever: what it held is taken up by others.
+    // A request that hangs does not keep the process for ever: another process takes up what it held.
     setTimeout(() => process.exit(1), environment.STOP_SECONDS * 1000).unref();
     void running.stop().then(() => process.exit(0));
   });

@@ -15,7 +15,7 @@ interface Waiting {
   changes: number;
 }
 
-/** Numbers of this process and its database in OpenMetrics form, for whoever holds the key. */
+/** Numbers of this process and its database in OpenMetrics form, for callers who hold the key. */
 export function metrics(deps: Deps, key: string): RequestHandler {
   const registry = new Registry<OpenMetricsContentType>();
   registry.setContentType(Registry.OPENMETRICS_CONTENT_TYPE);

@@ -168,7 +168,7 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
   );
 }
 
-/** One membership set as the rules see it: whoever is in exactly these groups, until these days. */
+/** One membership set as the rules see it: the people who are in exactly these groups, until these days. */
 export const learnerOfSet = (key: string): Learner => ({
   personId: null,
   active: true,

@@ -116,7 +116,7 @@ export async function dropAddress(db: Queryable, people: readonly number[]): Pro
   await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null`);
 }
 
-/** A new password puts out whoever knew the old one, or held a card or link; an account that is new has none. */
+/** A new password signs out everyone who knew the old one, or held a card or link; an account that is new has none. */
 export async function setPassword(
   tx: Queryable,
   personId: number,
@@ -183,7 +183,7 @@ export async function acceptInvitation(
   given: { givenName: string; familyName: string; passwordHash: string | null },
   request: OutsideRequest,
 ): Promise<{ outcome: { newPersonId: number | null }; isReplay: boolean }> {
-  // Powers are given alone; whoever only comes in shares the lock.
+  // Giving powers needs the lock alone; joining shares it.
   const asked = await invitationIn(db).catch(() => null);
   const mode = asked?.powers === null ? 'shared' : 'alone';
   return withRosterLock(db, mode, (tx) =>

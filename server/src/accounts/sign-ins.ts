@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { ids, type Queryable } from '../database/connect.ts';
 
 /**
- * Cards, links and words of these people sign nobody in any more. Letters that ask about the address go on: whoever was in the
+ * Cards, links and words of these people sign nobody in any more. Letters that ask about the address go on: a person who got into the
  * account must not be able to keep its owner out.
  * @param butNew Those that this very transaction made stay.
  */

@@ -15,7 +15,7 @@ export async function peopleOfSets(db: Queryable, sets: readonly number[]): Prom
   ).map(({ id }) => id);
 }
 
-/** Effects as they go over the wire: numbers, names of courses and groups, and the digest that stands for them. */
+/** Effects as they go over the wire: numbers, names of courses and groups, and the digest of them. */
 export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): Promise<Look> {
   const losing = [...effects.loses.map(({ who }) => who), ...effects.leaves.map(({ who }) => who), ...effects.joins.map(({ who }) => who)];
   const setsOfLosers = [...new Set(losing.flatMap(({ sets }) => sets))];

@@ -11,7 +11,7 @@ export interface OutsideRequest {
   sentHash: string;
 }
 
-/** `sent` without the password: whoever sends the same id with other content is not answered. */
+/** `sent` without the password: a request with the same id and other content is refused. */
 export const outsideRequest = (key: string, requestId: string, sent: object): OutsideRequest => ({
   requestId,
   sentHash: createHmac('sha256', key).update(JSON.stringify(sent)).digest('base64url'),

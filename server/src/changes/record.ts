@@ -55,7 +55,7 @@ export async function recordChange(
     subjects.flatMap(({ kind, after_row }) => (kind === 'membership' ? (after_row ?? []) : [])),
   );
   const groups = new Set([...entry.groups, ...subjects.flatMap(({ group_id }) => group_id ?? [])]);
-  // Who leads where a group was hears of it too: afterwards it may be gone or elsewhere.
+  // Leaders of the place where a group was are told too: afterwards it may be gone or elsewhere.
   const above = await parentsOf(tx, touched.placed ?? []);
   const { seats, count } = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf, mode: entry.mode });
   if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);

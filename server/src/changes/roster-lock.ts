@@ -13,7 +13,7 @@ export type LockMode = 'shared' | 'long' | 'alone';
 
 const rosterLock = 7_401_002;
 /**
- * Held by whoever is alone, and by a file. PostgreSQL serves a lock in the order of asking, so a change that waited for a file at
+ * Held by a change that is alone, and by a file. PostgreSQL serves a lock in the order of asking, so a change that waited for a file at
  * the roster lock would keep every joiner waiting behind it; it waits here instead.
  */
 const gateLock = 7_401_005;

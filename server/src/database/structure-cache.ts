@@ -3,7 +3,7 @@ import { oneRow, type Queryable } from './connect.ts';
 
 /*
  * What follows from the structure alone (the tree; what is said about courses) is loaded once per version of it in each process.
- * A trigger raises the version in the transaction that alters the structure (migration 0014), so whoever reads in that transaction
+ * A trigger raises the version in the transaction that alters the structure (migration 0014), so a reader in that transaction
  * reads what it wrote, and everybody else what was committed. Numbers never come twice.
  */
 

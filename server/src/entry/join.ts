@@ -32,7 +32,7 @@ export async function joinByCode(
   joiner: Joiner,
   request: OutsideRequest,
 ): Promise<{ outcome: Joined; isReplay: boolean }> {
-  // Powers are given alone; whoever only comes in shares the lock.
+  // Giving powers needs the lock alone; joining shares it.
   const asked = await maybeCode(db, joinCodeKey(typed));
   const mode = asked?.powers === null ? 'shared' : 'alone';
   return withRosterLock(db, mode, (tx) =>
@@ -80,7 +80,7 @@ async function comeIn(
   return { outcome: asks ? 'asking' : 'in', ...came };
 }
 
-/** Counts one use, as the last thing: whoever comes by the same code at once waits from here on. @throws ProblemError `code-over` when it is full. */
+/** Counts one use, as the last thing: others who come by the same code at the same time wait from here on. @throws ProblemError `code-over` when it is full. */
 async function useUp(tx: Transaction, { id, use_limit }: StandingCode): Promise<void> {
   const used = await tx.execute(
     sql`update join_code set uses = uses + 1 where id = ${id} and (${use_limit}::int is null or uses < ${use_limit}::int)`,

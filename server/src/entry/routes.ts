@@ -101,7 +101,7 @@ export function entryHandlers(deps: Deps): Handlers {
     if (problems.length > 0)
       throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
     const email = code.asks.email === 'no' && confirmed === null ? null : given.email.trim() || null;
-    // Whoever has shown the address to be theirs has an account with it already: they sign in to that one and come in with it.
+    // Somebody who has shown the address to be theirs has an account with it already: they sign in to that one and join with it.
     if (confirmed !== null && (await maybeRow(db, sql`select 1 from personal_now where confirmed_email = ${confirmed}`)))
       throw new ProblemError('address-taken');
     const passwordHash = await hashPassword(body.password);

@@ -51,7 +51,7 @@ export class Streams {
     return this.#streams.size;
   }
 
-  /** Does this process hear of changes? */
+  /** Is this process told of changes? */
   get isListening(): boolean {
     return this.#client !== null && !this.#isBroken;
   }

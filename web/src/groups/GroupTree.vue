@@ -65,7 +65,7 @@ function toggle(id: number, open = !isOpen(id)): void {
 
 /** Several groups at once: with ctrl or shift and a click, or shift and the arrows. */
 const picked = ref<number[]>([]);
-/** Whoever deletes the group they stand in goes on at the nearest one above that stays. */
+/** After deleting the group that is open, the nearest group above that stays is opened. */
 function onDone(done: GroupAct): void {
   picked.value = [];
   if (done !== 'delete') return;
