@@ -187,6 +187,17 @@ async function compare(change: Change): Promise<{ changeId: number; size: number
   return { changeId, size };
 }
 
+test('who kept a seat after leaving every group is named when the home of its licence is deleted', async () => {
+  const [partnerCrews, oneOfThem] = [38, 44];
+  const made: number[] = [];
+  for (const groupId of [oneOfThem, partnerCrews]) {
+    const done = await compare({ kind: 'delete-groups', groupIds: [groupId], subgroups: 'go too' });
+    expect(done?.size).toBeGreaterThan(0);
+    made.push(done?.changeId ?? 0);
+  }
+  for (const changeId of made.reverse()) expect(await compare({ kind: 'undo', changeId })).not.toBeNull();
+}, 240_000);
+
 test('a preview says what the difference of before and after shows, for every kind of change and its undo', async () => {
   const moved = new Map<string, number>();
   await fc.assert(

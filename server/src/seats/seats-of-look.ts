@@ -66,7 +66,7 @@ export async function seatsOfLook(
   ].map((person) => ({ ...person, groups: [...person.groups, ...outside([...person.seats])] }));
   // Where a seat may come back, or there is other room, it may go to somebody in line.
   const mayFree = otherwise !== undefined || (treeNow !== undefined && tree !== treeNow) || people.some(({ seats }) => seats.length > 0);
-  const unseen = mayFree ? await addLine({ db, today }, book, tree, people, seen) : new Set<number>();
+  const unseen = mayFree ? await addOthers({ db, today }, book, tree, people, seen) : new Set<number>();
   let key = 0;
   for (const { who, after } of moving) {
     if (!('newcomers' in who) || !after) continue;
@@ -77,13 +77,17 @@ export async function seatsOfLook(
   const effects = {
     ...all,
     fromLine: all.fromLine.filter((id) => !unseen.has(id)),
+    ended: all.ended.filter((id) => !unseen.has(id)),
     line: all.line.filter((each) => !unseen.has(each.key)),
   };
   return { ...effects, ended: [...effects.ended, ...Array.from({ length: doubled }, () => merged?.goneId ?? 0)] };
 }
 
-/** Adds those in line who are not looked at yet. @returns Whom of them the reader may not know of. */
-async function addLine(
+/**
+ * Adds those in line, and those with a seat of a licence that goes with its group, as far as they are not looked at yet.
+ * @returns Whom of them the reader may not know of.
+ */
+async function addOthers(
   { db, today }: Pick<PlanContext, 'db' | 'today'>,
   book: SeatBook,
   tree: Tree,
@@ -91,9 +95,14 @@ async function addLine(
   seen: PlanContext['seen'],
 ): Promise<Set<number>> {
   const known = people.map(({ key }) => key);
+  const homes = await rows<{ id: number; home_id: number }>(db, sql`select licence_id as id, group_id as home_id from licence_now`);
+  // Some licences leave a seat with somebody who has left every group of the branch.
+  const gone = homes.flatMap(({ id, home_id }) => (tree.has(home_id) ? [] : [id]));
   const found = await rows<{ id: number }>(
     db,
-    sql`select distinct person_id as id from seat_line where until_at is null and person_id <> all(${ids(known)})`,
+    sql`
+    select person_id as id from seat_line where until_at is null and person_id <> all(${ids(known)})
+    union select person_id from seat where until_at is null and licence_id = any(${ids(gone)}) and person_id <> all(${ids(known)})`,
   );
   const list = found.map(({ id }) => id);
   const held = await heldSeats(db, list);
