@@ -4,7 +4,10 @@ const password = 'lantern-over-water';
 
 export async function signIn(page: Page, name: string): Promise<void> {
   await page.goto('/sign-in');
-  await page.getByLabel('Sign-in name or email').fill(name);
+  const field = page.getByLabel('Sign-in name or email');
+  // The page gives this field the focus once it is in sight, which must not happen while the next one is being filled.
+  await expect(field).toBeFocused();
+  await field.fill(name);
   await page.getByLabel('Password').fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL((url) => !url.pathname.startsWith('/sign-in'));
