@@ -99,7 +99,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
 }
 
 const namedAtMost = 4;
-/** Rows that would stand in line are worth naming so far. */
+/** Rows that would be in line are worth naming so far. */
 const rowsShown = 10_000;
 
 /** Some names of what a conflict is about, as far as the actor may know them. */

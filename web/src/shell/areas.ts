@@ -11,7 +11,7 @@ interface AreaPlan {
   needs: readonly Power[];
 }
 
-/** Areas whose screens stand in a scope, in the order in which people work. Router, top band, keys and their help follow from it. */
+/** Areas whose screens have a scope, in the order in which people work. Router, top band, keys and their help follow from it. */
 export const areas = [
   { name: 'groups', key: 'g', path: '/groups/:groupId(\\d+)', page: () => import('../groups/GroupPage.vue'), needs: [] },
   {

@@ -14,7 +14,7 @@ export interface Scope {
   linkTo: (area: Area, part?: EntryPart) => { name: Area; params: { groupId: number; part?: EntryPart }; query: LocationQueryRaw };
 }
 
-/** The scope stands in the address, so a link opens the same view for a colleague. */
+/** The scope is kept in the address, so a link opens the same view for a colleague. */
 export function useScope(): Scope {
   const route = useRoute();
   const router = useRouter();

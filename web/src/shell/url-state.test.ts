@@ -12,7 +12,7 @@ test('each code reads what it writes, and nothing that makes no sense', () => {
   expect([oneOf(['a', 'b']).read('b'), oneOf(['a', 'b']).read('c')]).toEqual(['b', undefined]);
 });
 
-test('state stands in the address: what changes together goes there together, and the first value is left out', async () => {
+test('state is kept in the address: what changes together goes there together, and the first value is left out', async () => {
   const page = defineComponent(() => () => h('p'));
   const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', component: page }] });
   await router.push('/?subgroups=no&search=ada');

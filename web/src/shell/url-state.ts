@@ -25,7 +25,7 @@ export const oneOf = <T extends string>(choices: readonly T[]): UrlCode<T> => ({
 let pending: Record<string, string | undefined> | null = null;
 
 /**
- * State that stands in the address: it survives a reload, and a link opens the same view for a colleague. The first value is
+ * State that is kept in the address: it survives a reload, and a link opens the same view for a colleague. The first value is
  * left out of the address.
  */
 export function useUrlState<T>(name: string, first: T, { read, write }: UrlCode<T>): Ref<T> {
