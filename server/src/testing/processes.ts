@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import http from 'node:http';
 import net, { type AddressInfo } from 'node:net';
 import path from 'node:path';
+import { pipeline } from 'node:stream';
 import { metricsKey } from './site.ts';
 
 /* The server as its own processes, as it is run for real, behind a balancer. */
@@ -53,12 +54,15 @@ export async function startBalancer(ports: () => readonly number[]): Promise<{ u
       { port, host: '127.0.0.1', path: request.url, method: request.method, headers: request.headers },
       (answer) => {
         response.writeHead(answer.statusCode ?? 502, answer.headers);
-        answer.pipe(response);
+        // A process that dies in the middle of its answer cuts the answer off: whoever waits for the rest hears of it.
+        pipeline(answer, response, () => undefined);
       },
     );
     onward.on('error', () => {
-      if (!response.headersSent) response.writeHead(502);
-      response.end();
+      if (!response.headersSent) {
+        response.writeHead(502);
+        response.end();
+      } else response.destroy();
     });
     request.pipe(onward);
     response.on('close', () => onward.destroy());

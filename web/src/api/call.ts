@@ -15,45 +15,61 @@ export class Failure extends Error {
 
 /** Calls a route of the contract. @throws Failure */
 export async function call<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Answer<Routes[N]>> {
-  const response = await answerOf(name, given, signal);
-  return (response.status === 204 ? undefined : await response.json()) as Answer<Routes[N]>;
+  const text = await answerOf(name, given, async (response) => response.text(), signal);
+  return (text ? JSON.parse(text) : undefined) as Answer<Routes[N]>;
 }
 
 /** The same for a route that answers with a file. @throws Failure */
 export async function blobOf<N extends RouteName>(name: N, given: Given<Routes[N]>): Promise<Blob> {
-  return (await answerOf(name, given)).blob();
+  return answerOf(name, given, async (response) => response.blob());
 }
 
-async function answerOf<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
+/** The answer, read to its last byte: a server that is stopped in the middle may have sent the head only. */
+async function answerOf<N extends RouteName, T>(
+  name: N,
+  given: Given<Routes[N]>,
+  read: (response: Response) => Promise<T>,
+  signal?: AbortSignal,
+): Promise<T> {
   for (let tries = 1; ; tries++) {
-    const answer = await answerOnce(name, given, signal).catch((error: unknown) => error);
-    if (answer instanceof Response) return answer;
-    const isPassing = answer instanceof Failure && passing.has(answer.code) && mayRepeat(name, given);
-    if (!isPassing || tries === mostTries) throw answer;
-    await new Promise((resolve) => setTimeout(resolve, ((answer.problem?.retryAfter ?? 1) + Math.random()) * 1000));
-    if (signal?.aborted) throw answer;
+    try {
+      return await answerOnce(name, given, read, signal);
+    } catch (error) {
+      if (!(error instanceof Failure) || tries === mostTries || !mayRepeat(name, given, error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, ((error.problem?.retryAfter ?? 1) + Math.random()) * 1000));
+      if (signal?.aborted) throw error;
+    }
   }
 }
 
-/** The server asks to come again: it does by itself, as long as the same cannot take place twice. */
-const passing: ReadonlySet<string> = new Set(['busy', 'database-away']);
 const mostTries = 5;
-const mayRepeat = (name: RouteName, given: object): boolean =>
-  routes[name].method === 'GET' || 'requestId' in ((given as { body?: object }).body ?? {});
+/** The server asks to come again, or could not be reached: it is sent again by itself, as long as the same cannot take place twice. */
+function mayRepeat(name: RouteName, given: object, { code }: Failure): boolean {
+  const hasId = 'requestId' in ((given as { body?: object }).body ?? {});
+  if (code === 'offline') return hasId;
+  return (code === 'busy' || code === 'database-away') && (hasId || routes[name].method === 'GET');
+}
 
-async function answerOnce<N extends RouteName>(name: N, given: Given<Routes[N]>, signal?: AbortSignal): Promise<Response> {
+async function answerOnce<N extends RouteName, T>(
+  name: N,
+  given: Given<Routes[N]>,
+  read: (response: Response) => Promise<T>,
+  signal?: AbortSignal,
+): Promise<T> {
   const route = routes[name];
   const { body } = given as { body?: unknown };
+  const cutOff = (error: unknown): never => {
+    if (signal?.aborted) throw error;
+    throw new Failure('offline');
+  };
   const response = await fetch(addressOf(name, given), {
     method: route.method,
     ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
     ...(signal ? { signal } : {}),
-  }).catch((error: unknown) => {
-    if (signal?.aborted) throw error;
-    throw new Failure('offline');
-  });
-  if (response.ok) return response;
-  const problem = response.headers.get('content-type')?.includes('problem+json') ? ((await response.json()) as Problem) : null;
+  }).catch(cutOff);
+  if (response.ok) return read(response).catch(cutOff);
+  const isProblem = response.headers.get('content-type')?.includes('problem+json');
+  const problem = isProblem ? ((await response.json().catch(cutOff)) as Problem) : null;
   throw new Failure(problem?.code ?? (response.status >= 500 ? 'offline' : 'failed'), problem);
 }
 
