@@ -1,5 +1,6 @@
 import type {
   AccessCell,
+  GrantDraft,
   JoinCode,
   JoinRequest,
   LogEntry,
@@ -723,14 +724,28 @@ const access = {
   withSubgroups: ' with its subgroups',
   alone: ' alone',
   refine: 'Dates, units, due day and licence',
+  refineOf: (course: string, group: string) => `Dates, units, due day and licence of ${course} for ${group}`,
+  refineAll: (count: number) => `Dates, due day and licence for all ${count} at once`,
+  draftFacts: (said: Partial<GrantDraft>, allUnits: number, licence: string | undefined) =>
+    [
+      said.firstDay ? `from ${showDay(said.firstDay)}` : [],
+      said.lastDay ? `until ${showDay(said.lastDay)}` : [],
+      said.units ? `${said.units.length} of ${some(allUnits, 'unit', 'units')}` : [],
+      said.due ? ('day' in said.due.at ? `due ${showDay(said.due.at.day)}` : `due after ${some(said.due.at.days, 'day', 'days')}`) : [],
+      said.firm ? 'firm' : [],
+      licence ? `paid by ${licence}` : [],
+    ]
+      .flat()
+      .map((part) => `, ${part}`)
+      .join(''),
   dropIt: 'Remove from draft',
   firstDay: 'First day',
   lastDay: 'Last day',
   alsoBelow: 'Also for its subgroups',
   firm: 'Firm: holds whatever other groups say',
-  dueDays: 'Days allowed, counted from when they can start',
+  dueDays: 'Days allowed',
+  dueDaysHint: 'Counted from when they can start',
   dueDay: 'Due on',
-  units: 'Units',
   someUnits: (count: number | null) => (count === null ? 'All units' : some(count, 'unit', 'units')),
   joinLater: 'People who join later get the same.',
   cell: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
@@ -1201,6 +1216,7 @@ const waysIn = {
     questions: 'Questions of your own',
     addQuestion: 'Add a question',
     question: 'Question',
+    questionKind: 'Answered by',
     questionKinds: { text: 'Short text', choice: 'One of several', date: 'A day' } satisfies Record<JoinQuestion['kind'], string>,
     choices: 'Choices, with commas between',
     required: 'Required',

@@ -68,7 +68,7 @@ const legend = ['here', 'above', 'part', 'later', 'blocked', 'closed'] as const;
       <LookPanel v-if="change" :in-hand="inHand" :change="change" :later="words.access.joinLater" @apply="apply" @discard="draft.clear()">
         <p class="soft small">{{ words.access.draft(draft.count.value) }}</p>
         <h2>{{ words.changes.whatItWouldDo }}</h2>
-        <DraftList v-if="grid" :grid="grid" :draft="draft" @refine="draft.refine" />
+        <DraftList v-if="grid" :grid="grid" :draft="draft" />
       </LookPanel>
     </aside>
   </div>

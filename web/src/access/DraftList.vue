@@ -5,58 +5,67 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { words } from '../words.ts';
-import { type AccessDraft, ofKey } from './use-access-draft.ts';
+import GrantFields from './GrantFields.vue';
+import { type AccessDraft, ofKey, sameInAll } from './use-access-draft.ts';
 
-/** The words of the draft, each with its days, units, due day and reach. */
+/** The statements of the draft, each with its days, units, due day and reach; what all of them say can be set once. */
 const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
-const emit = defineEmits<{ refine: [groupId: number, courseId: number, more: Partial<GrantDraft>] }>();
+/** The statement whose fields are open: its key, or all of them together. */
 const open = ref<string | null>(null);
+const all = 'all';
 const list = computed(() =>
   [...draft.cells.value].map(([key, cell]) => {
     const { groupId, courseId } = ofKey(key);
-    const row = grid.rows.find(({ id }) => id === groupId);
     return {
       key,
       groupId,
       courseId,
       cell,
-      group: row?.name ?? '',
+      group: grid.rows.find(({ id }) => id === groupId)?.name ?? '',
       course: grid.courses.find(({ id }) => id === courseId),
       hasBelow: grid.rows.some(({ parentId }) => parentId === groupId),
       more: cell.more ?? {},
     };
   }),
 );
-const refine = (item: { groupId: number; courseId: number }, more: Partial<GrantDraft>): void => {
-  emit('refine', item.groupId, item.courseId, more);
-};
-/** What may pay for a course: only where there are licences is there a question. */
+type Item = (typeof list.value)[number];
+/** Statements that begin: those that only end something say nothing else. */
+const beginning = computed(() => list.value.flatMap((item) => (item.cell.effect === 'end' ? [] : [{ ...item, effect: item.cell.effect }])));
+
+const session = useSession();
+const today = computed(() => session.me?.today ?? '');
 const top = computed(() => grid.rows.find(({ isAbove }) => !isAbove)?.id ?? 0);
 const { data: seats } = useQuery({
   queryKey: ['seats', top],
   queryFn: ({ signal }) => call('seats', { params: { groupId: top.value } }, signal),
 });
-const payersOf = (courseId: number | undefined): { value: number; title: string }[] => {
-  const licences = (seats.value?.licences ?? []).filter(
-    ({ courses, lastDay }) => courses.includes(courseId ?? 0) && (lastDay === null || lastDay >= today.value),
+const licencesOf = (courseIds: readonly number[]) =>
+  (seats.value?.licences ?? []).filter(
+    ({ courses, lastDay }) => courseIds.some((id) => courses.includes(id)) && (lastDay === null || lastDay >= today.value),
   );
-  if (licences.length === 0) return [];
-  return [
-    { value: costsNothing, title: words.access.costsNothing },
-    ...licences.map(({ id, name, firstDay }) => ({
-      value: id,
-      title: words.access.licence(name, firstDay !== null && firstDay > today.value ? firstDay : null),
-    })),
-  ];
-};
-const session = useSession();
-const today = computed(() => session.me?.today ?? '');
-const costsNothing = 0;
-const dueDays = (more: Partial<GrantDraft>): number | null => (more.due && 'days' in more.due.at ? more.due.at.days : null);
-const dueDay = (more: Partial<GrantDraft>): string | null => (more.due && 'day' in more.due.at ? more.due.at.day : null);
+
+const refine = (item: Item, more: Partial<GrantDraft>): void => draft.refine([item], more);
+/** A licence goes to the courses that it covers only. */
+function refineAll(more: Partial<GrantDraft>): void {
+  const licence = seats.value?.licences.find(({ id }) => id === more.payers?.licences[0]);
+  draft.refine(licence ? beginning.value.filter(({ courseId }) => licence.courses.includes(courseId)) : beginning.value, more);
+}
 </script>
 
 <template>
+  <div v-if="beginning.length > 1" class="all">
+    <button type="button" class="plain-link" :aria-expanded="open === all" @click="open = open === all ? null : all">
+      {{ words.access.refineAll(beginning.length) }}
+    </button>
+    <GrantFields
+      v-if="open === all"
+      :more="sameInAll(beginning.map(({ more }) => more))"
+      :effects="beginning.map(({ effect }) => effect)"
+      :licences="licencesOf(beginning.map(({ courseId }) => courseId))"
+      :has-below="beginning.some(({ hasBelow }) => hasBelow)"
+      @refine="refineAll"
+    />
+  </div>
   <ul class="plain-list">
     <li v-for="item in list" :key="item.key" class="item">
       <p>
@@ -66,103 +75,51 @@ const dueDay = (more: Partial<GrantDraft>): string | null => (more.due && 'day' 
               ? words.access.alone
               : words.access.withSubgroups
             : ''
-        }}
-        <button
-          v-if="item.cell.effect !== 'end'"
-          type="button"
-          class="plain-link"
-          :aria-expanded="open === item.key"
-          @click="open = open === item.key ? null : item.key"
-        >
-          {{ words.access.refine }}
-        </button>
-        {{ ' '
-        }}<button type="button" class="plain-link" @click="draft.put(item.groupId, item.courseId, null)">{{ words.access.dropIt }}</button>
-      </p>
-      <div v-if="open === item.key" class="more">
-        <v-text-field
-          type="date"
-          :label="words.access.firstDay"
-          :model-value="item.more.firstDay ?? ''"
-          @update:model-value="refine(item, { firstDay: $event || null })"
-        />
-        <v-text-field
-          type="date"
-          :label="words.access.lastDay"
-          :model-value="item.more.lastDay ?? ''"
-          @update:model-value="refine(item, { lastDay: $event || null })"
-        />
-        <v-checkbox
-          v-if="item.hasBelow"
-          :label="words.access.alsoBelow"
-          :model-value="item.more.withSubgroups !== false"
-          @update:model-value="refine(item, { withSubgroups: $event === true })"
-        />
-        <v-checkbox
-          v-if="item.cell.effect === 'block'"
-          :label="words.access.firm"
-          :model-value="item.more.firm === true"
-          @update:model-value="refine(item, { firm: $event === true })"
-        />
-        <template v-else>
-          <v-text-field
-            type="number"
-            min="0"
-            max="3650"
-            :label="words.access.dueDays"
-            :model-value="dueDays(item.more) ?? ''"
-            @update:model-value="
-              refine(item, {
-                due: $event === '' || $event === null ? null : { at: { days: Number($event) }, leastDays: null, firm: false },
-              })
-            "
-          />
-          <v-text-field
-            v-if="dueDays(item.more) === null"
-            type="date"
-            :label="words.access.dueDay"
-            :model-value="dueDay(item.more) ?? ''"
-            @update:model-value="refine(item, { due: $event ? { at: { day: $event }, leastDays: null, firm: false } : null })"
-          />
-        </template>
-        <v-select
-          v-if="item.cell.effect === 'open' && payersOf(item.course?.id).length > 0"
-          :label="words.access.paidBy"
-          :items="payersOf(item.course?.id)"
-          :model-value="item.more.payers?.licences[0] ?? costsNothing"
-          @update:model-value="(id: number) => refine(item, { payers: id === costsNothing ? null : { licences: [id], others: false } })"
-        />
-        <v-select
-          multiple
-          :label="words.access.units"
-          :items="item.course?.units ?? []"
-          item-value="id"
-          item-title="name"
-          :model-value="item.more.units ?? (item.course?.units ?? []).map(({ id }) => id)"
-          @update:model-value="
-            (units: number[]) => refine(item, { units: units.length === 0 || units.length === item.course?.units.length ? null : units })
-          "
-        >
-          <template #selection="{ index }"
-            ><span v-if="index === 0">{{ words.access.someUnits(item.more.units?.length ?? null) }}</span></template
+        }}<span v-if="item.cell.effect !== 'end'" class="soft">{{
+          words.access.draftFacts(
+            item.more,
+            item.course?.units.length ?? 0,
+            grid.licences.concat(seats?.licences ?? []).find(({ id }) => id === item.more.payers?.licences[0])?.name,
+          )
+        }}</span>
+        <span class="acts">
+          <button
+            v-if="item.cell.effect !== 'end'"
+            type="button"
+            class="plain-link"
+            :aria-expanded="open === item.key"
+            :aria-label="words.access.refineOf(item.course?.name ?? '', item.group)"
+            @click="open = open === item.key ? null : item.key"
           >
-        </v-select>
-      </div>
+            {{ words.access.refine }}
+          </button>
+          <button type="button" class="plain-link" @click="draft.put(item.groupId, item.courseId, null)">{{ words.access.dropIt }}</button>
+        </span>
+      </p>
+      <GrantFields
+        v-if="open === item.key && item.cell.effect !== 'end'"
+        :more="item.more"
+        :effects="[item.cell.effect]"
+        :course="item.course"
+        :licences="licencesOf([item.courseId])"
+        :has-below="item.hasBelow"
+        @refine="refine(item, $event)"
+      />
     </li>
   </ul>
 </template>
 
 <style scoped>
-.item {
-  padding: 4px 0;
+.all {
+  padding: 4px 0 8px;
+  border-bottom: 1px solid var(--rule);
 }
-.more {
-  display: grid;
-  gap: 10px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  padding: 12px;
-  margin: 6px 0;
+.item {
+  padding: 6px 0;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
 }
 </style>

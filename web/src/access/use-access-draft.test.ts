@@ -1,6 +1,6 @@
 import type { AccessCell, AccessGrid } from '@gate-roster/contract';
 import { ref } from 'vue';
-import { useAccessDraft } from './use-access-draft.ts';
+import { sameInAll, useAccessDraft } from './use-access-draft.ts';
 
 const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, openedHere: false, grants: [], decidedAt: null };
 const said = {
@@ -74,9 +74,22 @@ describe('useAccessDraft', () => {
     draft.put(4, 9, { effect: 'end' });
     expect(draft.change.value).toBeNull();
     draft.put(4, 9, { effect: 'block' });
-    draft.refine(4, 9, { firm: true });
+    draft.refine([{ groupId: 4, courseId: 9 }], { firm: true });
     expect(draft.change.value).toMatchObject({ begin: [{ firm: true, effect: 'block' }] });
     draft.put(4, 9, null);
     expect(draft.change.value).toBeNull();
+  });
+
+  it('sets what several statements say at once, and tells what they say alike', () => {
+    const draft = draftOn();
+    for (const id of [1, 2, 4]) draft.put(id, 9, { effect: 'open' });
+    const places = [1, 2, 3, 4].map((groupId) => ({ groupId, courseId: 9 }));
+    draft.refine(places, { firstDay: '2027-01-04' });
+    draft.refine(places.slice(0, 1), { units: [5], lastDay: null });
+    const said = [...draft.cells.value.values()].map(({ more }) => more ?? {});
+    expect(said.map(({ firstDay }) => firstDay)).toEqual(['2027-01-04', '2027-01-04', '2027-01-04']);
+    expect(sameInAll(said)).toEqual({ firstDay: '2027-01-04' });
+    draft.refine(places.slice(1, 2), { firstDay: null });
+    expect(sameInAll([...draft.cells.value.values()].map(({ more }) => more ?? {}))).toEqual({});
   });
 });

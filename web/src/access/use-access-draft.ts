@@ -14,7 +14,8 @@ export interface AccessDraft {
   count: ComputedRef<number>;
   at: (groupId: number, courseId: number) => CellDraft | null;
   put: (groupId: number, courseId: number, what: CellDraft | null) => void;
-  refine: (groupId: number, courseId: number, more: Partial<GrantDraft>) => void;
+  /** Adds to what the statements at these cells say. */
+  refine: (at: readonly { groupId: number; courseId: number }[], more: Partial<GrantDraft>) => void;
   clear: () => void;
   change: ComputedRef<Change | null>;
   /** How the cell would look. */
@@ -27,6 +28,16 @@ export const ofKey = (key: string): { groupId: number; courseId: number } => {
   const [groupId = 0, courseId = 0] = key.split('/').map(Number);
   return { groupId, courseId };
 };
+
+/** What all of them say alike. */
+export function sameInAll(said: readonly Partial<GrantDraft>[]): Partial<GrantDraft> {
+  const [first = {}, ...others] = said;
+  return Object.fromEntries(
+    Object.entries(first).filter(([key, value]) =>
+      others.every((each) => JSON.stringify(each[key as keyof GrantDraft]) === JSON.stringify(value)),
+    ),
+  );
+}
 
 /** Cells that were touched, until they are applied as one change or discarded. */
 export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map<string, CellDraft>> = ref(new Map())): AccessDraft {
@@ -61,9 +72,13 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map
       else next.set(keyOf(groupId, courseId), what);
       cells.value = next;
     },
-    refine(groupId, courseId, more) {
-      const draft = at(groupId, courseId);
-      if (draft) cells.value = new Map(cells.value).set(keyOf(groupId, courseId), { ...draft, more: { ...draft.more, ...more } });
+    refine(places, more) {
+      const next = new Map(cells.value);
+      for (const { groupId, courseId } of places) {
+        const draft = at(groupId, courseId);
+        if (draft) next.set(keyOf(groupId, courseId), { ...draft, more: { ...draft.more, ...more } });
+      }
+      cells.value = next;
     },
     clear() {
       cells.value = new Map();

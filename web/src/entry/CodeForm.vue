@@ -174,7 +174,7 @@ function localDay(moment: string): string {
         <legend class="label">{{ w.questions }}</legend>
         <div v-for="(question, index) in questions" :key="question.key" class="question">
           <v-text-field v-model="question.label" :label="w.question" />
-          <v-select v-model="question.kind" :items="kinds" :label="w.kind" />
+          <v-select v-model="question.kind" :items="kinds" :label="w.questionKind" />
           <v-text-field v-if="question.kind === 'choice'" v-model="question.typed" :label="w.choices" />
           <div class="line">
             <v-checkbox v-model="question.required" :label="w.required" hide-details density="compact" />

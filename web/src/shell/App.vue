@@ -70,7 +70,14 @@ const isWide = useMediaQuery('(min-width: 861px)');
       <router-view :key="route.meta.open ? 'open' : (session.me?.personId ?? 0)" />
     </div>
     <LearnerNav v-if="isLearning && !isWide" />
-    <v-snackbar v-model="notice.isShown" :timeout="notice.action ? 10000 : 6000" color="ink" location="bottom" role="status">
+    <v-snackbar
+      :key="notice.count"
+      v-model="notice.isShown"
+      :timeout="notice.action ? 10000 : 6000"
+      color="ink"
+      location="bottom"
+      role="status"
+    >
       <span class="notice">{{ notice.text }}</span>
       <template v-if="notice.action" #actions>
         <v-btn variant="text" color="paper" @click="notice.act()">{{ notice.action.label }}</v-btn>

@@ -10,6 +10,8 @@ export const notice = reactive({
   isShown: false,
   text: '',
   action: null as Action | null,
+  /** How many there were: each stands for its whole time, also when it takes the place of another. */
+  count: 0,
   act(): void {
     this.isShown = false;
     this.action?.run();
@@ -17,5 +19,5 @@ export const notice = reactive({
 });
 
 export function tell(text: string, action: Action | null = null): void {
-  Object.assign(notice, { isShown: true, text, action });
+  Object.assign(notice, { isShown: true, text, action, count: notice.count + 1 });
 }
