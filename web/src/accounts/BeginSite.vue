@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
@@ -46,7 +47,7 @@ async function begin(): Promise<void> {
       <p class="soft">{{ words.accounts.begin.intro }}</p>
       <v-text-field
         v-model="form.organisation"
-        autofocus
+        v-focus-first
         :label="words.accounts.begin.organisation"
         :hint="words.accounts.begin.organisationHint"
         persistent-hint

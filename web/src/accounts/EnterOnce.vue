@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
@@ -61,7 +62,7 @@ async function enter(): Promise<void> {
       <p>{{ words.enter.byWordWhat }}</p>
       <v-text-field
         v-model="typed.signInName"
-        autofocus
+        v-focus-first
         autocomplete="username"
         autocapitalize="none"
         spellcheck="false"

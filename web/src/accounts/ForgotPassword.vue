@@ -2,6 +2,7 @@
 import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
@@ -33,7 +34,7 @@ async function send(): Promise<void> {
       <p>{{ w.forgotWhat }}</p>
       <v-text-field
         v-model="typed"
-        autofocus
+        v-focus-first
         autocomplete="username"
         autocapitalize="none"
         spellcheck="false"

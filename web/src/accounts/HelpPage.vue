@@ -4,6 +4,7 @@ import { refDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
@@ -54,7 +55,7 @@ const isNothing = computed(
       <p class="soft">{{ w.what }}</p>
       <v-text-field
         v-model="typed"
-        autofocus
+        v-focus-first
         :label="w.who"
         :hint="w.whoHint"
         persistent-hint

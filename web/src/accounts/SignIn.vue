@@ -6,6 +6,7 @@ import { call, Failure } from '../api/call.ts';
 import { nextOf } from '../shell/router.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import { words } from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
@@ -45,8 +46,8 @@ async function signIn(event: Event): Promise<void> {
   <AccountCard :title="title">
     <form @submit.prevent="signIn">
       <v-text-field
+        v-focus-first
         name="name"
-        autofocus
         required
         autocomplete="username"
         autocapitalize="none"

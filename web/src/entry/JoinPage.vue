@@ -9,6 +9,7 @@ import AccountCard from '../accounts/AccountCard.vue';
 import NewPassword from '../accounts/NewPassword.vue';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import { showMoment } from '../ui/format.ts';
 import { words } from '../words.ts';
 
@@ -135,8 +136,8 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
     <form v-if="stage === 'code'" @submit.prevent="look">
       <v-text-field
         v-model="typed"
+        v-focus-first
         class="code"
-        autofocus
         autocomplete="off"
         autocapitalize="characters"
         spellcheck="false"
