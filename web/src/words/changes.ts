@@ -1,0 +1,333 @@
+import type { LogEntry } from '@gate-roster/contract';
+import type { Conflict } from '@gate-roster/core';
+import { showNumber } from '../ui/format.ts';
+import { many, some, list } from './grammar.ts';
+import { people } from './people.ts';
+
+const kinds: Record<string, string> = {
+  'bring-in-roster': 'People brought in',
+  'grant-access': 'Courses opened and blocked',
+  'add-members': 'People added',
+  'remove-members': 'People removed',
+  'move-members': 'People moved',
+  'make-groups': 'Groups made',
+  'edit-group': 'Groups changed',
+  'move-groups': 'Groups moved',
+  'set-group-state': 'Groups archived or restored',
+  'delete-groups': 'Groups deleted',
+  'tag-people': 'People tagged',
+  'edit-tag': 'Tags changed',
+  'merge-tags': 'Tags merged',
+  'edit-person': 'People’s details changed',
+  'set-person-state': 'Accounts paused, ended or activated',
+  'merge-people': 'Accounts merged',
+  'erase-person': 'People erased',
+  'set-leaders': 'Leaders changed',
+  'hand-over': 'Handed over',
+  'take-back-invitation': 'Invitations withdrawn',
+  'invite-people': 'People invited',
+  'send-invitations-again': 'Invitations sent again',
+  'make-code': 'Join codes made',
+  'edit-code': 'Join codes changed',
+  'delete-code': 'Join codes deleted',
+  'decide-requests': 'Decisions about who comes in',
+  'join-by-code': 'Join codes used',
+  'edit-letter': 'Email texts changed',
+  'accept-invitation': 'Invitations accepted',
+  'make-licence': 'Licence made',
+  'edit-licence': 'Licence changed',
+  'limit-seats': 'Seats limited',
+  'make-courses': 'Courses made',
+  'edit-site': 'Settings changed',
+  'see-as': 'Looked as somebody else',
+  'send-sign-in': 'Sign-in links emailed',
+  'one-time-sign-in': 'One-time sign-ins given',
+  'end-sessions': 'Sessions ended',
+  'export-person': 'People exported',
+  'print-cards': 'Sign-in cards made',
+  'let-in-now': 'Let in at once',
+  undo: 'Undone',
+};
+
+const named = (things: readonly { name: string }[], one: string, most = 3): string =>
+  things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
+
+const fieldWords: Record<string, string> = {
+  name: 'the name',
+  idNumber: 'the ID number',
+  description: 'the description',
+  colour: 'the colour',
+  pictureId: 'the picture',
+  contactId: 'the contact person',
+  signInPrefix: 'the prefix',
+  youngLearners: 'young learners',
+  firstDay: 'the first day',
+  lastDay: 'the last day',
+  tags: 'the tags',
+  handouts: 'the handouts',
+  givenName: 'the given name',
+  familyName: 'the family name',
+  email: 'the address',
+  signInName: 'the sign-in name',
+  nameHidden: 'whether the name is hidden',
+};
+
+export const changes = {
+  apply: 'Apply',
+  discard: 'Discard',
+  undo: 'Undo',
+  undone: 'Undone.',
+  jobAt: (share: number) => `${share > 0 ? `${Math.round(share * 100)}%. ` : ''}You can close this page. The work continues.`,
+  jobFailed: 'This failed. Nothing was changed.',
+  stopJob: 'Stop',
+  jobStopped: 'Stopped. Nothing was changed.',
+  undoInLog: 'Other changes depend on this. Undo it from the log.',
+  undoLook: 'Undo…',
+  undoTitle: 'Undo this?',
+  undoing: 'Undoing',
+  whatItWouldDo: 'What this would do',
+  looking: 'Working it out…',
+  who: 'Who?',
+  canBeUndone: 'Can be undone from the log.',
+  kind: 'What was done',
+  kinds,
+  you: 'You',
+  somebodyAbove: 'A leader above you',
+  noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
+  wasUndone: '(undone)',
+  gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
+  loses: (count: number) => (count === 1 ? 'person loses a course.' : 'people lose a course.'),
+  still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
+  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: everything still open to them is finished.`,
+  noLongerDone: (count: number) => `${many(count, 'is', 'are')} under way again: more is open to them.`,
+  newPeople: (count: number) => many(count, 'new person', 'new people'),
+  takenBack: (count: number) =>
+    `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
+  join: (count: number) => many(count, 'joins', 'join'),
+  leave: (count: number) => many(count, 'leaves', 'leave'),
+  moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
+  newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `,
+  groupsMade: (count: number) => many(count, 'group is made', 'groups are made'),
+  groupsMoved: (count: number) => many(count, 'group moves', 'groups move'),
+  groupsGone: (count: number) => many(count, 'group is deleted', 'groups are deleted'),
+  groupsBack: (count: number) => many(count, 'group comes back', 'groups come back'),
+  seatsNeeded: (count: number) => many(count, 'seat is needed', 'seats are needed'),
+  /** A leader hears of what lies above them only whether there is room. */
+  seatsFree: (free: number | null, isShort: boolean) =>
+    free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
+  fromLine: (count: number) => `${many(count, 'person', 'people')} in line would get a seat.`,
+  inLine: (count: number) => `${many(count, 'person', 'people')} would be in line for a seat.`,
+  inLineRows: (rows: readonly number[]) => {
+    const first = rows.slice(0, 12).map(String);
+    const more = rows.length - first.length;
+    return `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(more > 0 ? [...first, `${showNumber(more)} more`] : first)}.`;
+  },
+  leaveIt: 'What you entered is not saved. Leave this page?',
+  noSeatMoves: 'Nobody gets or loses a seat by this.',
+  seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
+  letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
+  confirming: (count: number) => `${many(count, 'person is', 'people are')} asked by email to confirm their address`,
+  changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
+  branch: 'In the branch',
+  person: 'About whom',
+  from: 'From',
+  until: 'Until',
+  exportFile: 'log.csv',
+  exportHead: ['When', 'Who', 'What was done', 'Undone'] as const,
+  exportYes: 'yes',
+  fromDay: (day: string) => `, from ${day}`,
+  spoken: (gaining: number, losing: number) => `${gaining} gain, ${losing} lose.`,
+  about: (names: readonly string[], count: number) => `${list(names)}${count > names.length ? ' and others' : ''}.`,
+  conflicts: {
+    'name taken': () => 'Another group beside it has this name.',
+    'name empty': () => 'A group needs a name.',
+    'name too long': () => 'At most 120 characters.',
+    'already in': (count) => `${some(count, 'person is', 'people are')} already in this group.`,
+    'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
+    'said from above': () => 'Set by a leader above you. You cannot remove it.',
+    'grant gone': () => 'This cell has changed meanwhile. Discard the draft and check again.',
+    'same already': (count) => (count === 1 ? 'This is already set.' : `${count} of these are already set.`),
+    'course by leader': () => 'You can open a course only while it is open to the group you lead.',
+    'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as they are.`,
+    'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
+    'nothing to do': () => 'There is nothing to do.',
+    'too old': () => 'This is too long ago to be undone.',
+    'in itself': () => 'It cannot go into itself.',
+    'same place': () => 'It is there already.',
+    'id number taken': () => 'This ID number is taken.',
+    'prefix wrong': () => 'A prefix has 1 to 12 letters and numbers.',
+    'link wrong': () => 'A link begins with https:// or http://.',
+    'days out of order': () => 'The last day lies before the first.',
+    'already leads': (count) => `${some(count, 'person leads', 'people lead')} here already.`,
+    'not a leader': () => 'They no longer lead here.',
+    'power lacked': () => 'You cannot give or take away a power that you do not have here.',
+    'address taken': () => 'Somebody has this address already.',
+    'sign-in name too short': () => 'A sign-in name has at least 3 characters.',
+    'sign-in name too long': () => 'A sign-in name has at most 60 characters.',
+    'sign-in name signs': () => 'A sign-in name has letters, digits, dots, dashes and underscores, and begins with a letter or digit.',
+    'sign-in name reserved': () => 'This sign-in name is reserved. Choose another.',
+    'sign-in name offensive': () => 'Choose another sign-in name.',
+    'sign-in name taken': () => 'Somebody has this sign-in name already.',
+    'name missing': () => 'A name is needed.',
+    erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
+    'needs an address': () => 'Enter a complete address.',
+    'own account': () => 'You cannot do this to your own account.',
+    'code taken': () => 'That code is taken. Choose another.',
+    'code too short': () => 'A code of your own has at least 8 letters and numbers.',
+    'code too long': () => 'A code has at most 30 letters and numbers.',
+    'code letters only': () => 'A code has letters from A to Z and numbers only.',
+    'code needs a limit': () => 'A code of your own can be guessed, so it needs a use limit.',
+    'code needs an end': () => 'A code of your own can be guessed, so it needs a last day.',
+    'leaders code needs an end': () => 'A code for leaders needs a last day.',
+    'leaders code needs a limit': () => 'A code for leaders needs a use limit.',
+    'leaders code needs a decision': () => 'A code for leaders needs approval.',
+    'moments out of order': () => 'It ends before it begins.',
+    'ending wrong': () => 'An ending of addresses looks like brannoch.example.',
+    'choices missing': () => 'A question with choices needs at least two of them.',
+    'young learners': () => 'Young learners are not written to and give no address. Use a code without email, or sign-in cards.',
+    'already asked': (count) => `${some(count, 'address was', 'addresses were')} invited before; the earlier link stops working.`,
+    'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
+    'letter lacks link': () => 'The text needs {link}.',
+    'letter unknown field': () => 'The text uses a field in braces that does not exist.',
+    'letter empty': () => 'A letter needs a subject and a text.',
+    'list not whole': (count) => `${some(count, 'row needs', 'rows need')} fixing first: people in them could be removed by mistake.`,
+    'too many leave': (count) =>
+      `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Check that the list is complete.`,
+    'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end because the group that holds it is deleted:`,
+    'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
+    'too many passwords': (count) =>
+      `${count} passwords are too many. At most 2,000 are possible; leave the column out and print sign-in cards.`,
+  } satisfies Record<Conflict['code'], (count: number) => string>,
+  /** What was done, and what became of seats by it. */
+  sentence(entry: LogEntry): string {
+    const { seatsGiven = 0, seatsBack = 0, inLine = 0 } = entry.counts;
+    const seats = [
+      seatsGiven > 0 ? `${some(seatsGiven, 'seat', 'seats')} handed out` : [],
+      seatsBack > 0 ? `${some(seatsBack, 'seat', 'seats')} back` : [],
+      inLine > 0 ? `${showNumber(inLine)} in line for a seat` : [],
+    ].flat();
+    return seats.length > 0 ? `${changes.act(entry).replace(/\.$/u, '')}; ${list(seats)}.` : changes.act(entry);
+  },
+  act(entry: LogEntry): string {
+    const where = named(entry.groups, 'group');
+    const count = (key: string): number => entry.counts[key] ?? 0;
+    const who = (): string => {
+      const all = Math.max(count('people'), entry.people.length, 1);
+      return all > entry.people.length || all > 3
+        ? all === 1
+          ? 'somebody'
+          : some(all, 'person', 'people')
+        : list(entry.people.map(({ name }) => name));
+    };
+    switch (entry.kind) {
+      case 'bring-in-roster':
+        return entry.fileName === null
+          ? `Added ${some(count('newPeople'), 'new person', 'new people')} to ${where}.`
+          : `Brought in ${entry.fileName} for ${where}: ${
+              [
+                count('newPeople') > 0 ? some(count('newPeople'), 'new person', 'new people') : '',
+                count('joining') > 0 ? `${count('joining')} known joining` : '',
+                count('changed') > 0 ? `${count('changed')} with new details` : '',
+                count('left') > 0 ? `${count('left')} left` : '',
+                count('leftOut') > 0 ? `${some(count('leftOut'), 'row', 'rows')} left out` : '',
+              ]
+                .filter((part) => part !== '')
+                .join(', ') || 'nobody new'
+            }.`;
+      case 'grant-access':
+        return `${list(entry.effects.map((effect) => ({ open: 'Opened', block: 'Blocked', end: 'Ended the settings for' })[effect])).replace(/ and (\w)/u, (_, letter: string) => ` and ${letter.toLowerCase()}`)} ${named(entry.courses, 'course')} for ${where}${count('gained') > 0 ? `; ${some(count('gained'), 'person', 'people')} gained` : ''}${count('lost') > 0 ? `; ${count('lost')} lost` : ''}.`;
+      case 'add-members':
+        return `Added ${who()} to ${where}.`;
+      case 'remove-members':
+        return `Removed ${who()} from ${where}.`;
+      case 'move-members':
+        return `Moved ${who()} ${entry.groups.length === 2 ? `from ${entry.groups[0]?.name ?? ''} to ${entry.groups[1]?.name ?? ''}` : `(${where})`}.`;
+      case 'make-groups':
+        return `Made ${count('groups') === 1 && entry.names ? entry.names.after : some(count('groups'), 'group', 'groups')} in ${where}${count('leaders') > 0 ? `, with ${some(count('leaders'), 'leader', 'leaders')}` : ''}.`;
+      case 'edit-group':
+        return entry.names && entry.fields.every((field) => field === 'name')
+          ? `Renamed ${entry.names.before} to ${entry.names.after}.`
+          : `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${where}.`;
+      case 'move-groups':
+        return `Moved ${where}${entry.names ? ` into ${entry.names.after}` : ''}.`;
+      case 'set-group-state':
+        return entry.fields[0] === 'archived' ? `Archived ${where}.` : `Restored ${where}.`;
+      case 'delete-groups':
+        return `Deleted ${where}${count('groups') > entry.groups.length ? ` with ${some(count('groups') - entry.groups.length, 'subgroup', 'subgroups')}` : ''}${count('people') > 0 ? `; ${some(count('people'), 'person', 'people')} left` : ''}.`;
+      case 'tag-people':
+        return `Tagged ${who()} of ${where}${entry.names?.after ? ` with ${entry.names.after}` : ''}${count('removed') > 0 ? `, and removed ${some(count('removed'), 'tag', 'tags')}` : ''}.`;
+      case 'edit-tag':
+        return entry.names && entry.names.before !== entry.names.after
+          ? `Renamed the tag ${entry.names.before} to ${entry.names.after}.`
+          : `Coloured the tag ${entry.names?.after ?? ''}.`;
+      case 'merge-tags':
+        return `Merged the tags ${entry.names?.before ?? ''} into ${entry.names?.after ?? ''}.`;
+      case 'edit-person':
+        return `Changed ${list(entry.fields.map((field) => fieldWords[field] ?? field))} of ${who()}.`;
+      case 'set-person-state':
+        return `${{ active: 'Activated', paused: 'Paused', ended: 'Ended' }[entry.fields[0] ?? ''] ?? 'Changed'} ${who()}.`;
+      case 'join-accounts':
+        return 'Joined another account with their own.';
+      case 'merge-people':
+        return `Merged two accounts of ${entry.people[0]?.name ?? people.erasedName}.`;
+      case 'erase-person':
+        return `Erased a person of ${where || people.nowhere.toLowerCase()}.`;
+      case 'set-leaders':
+        return `${count('ended') > 0 && count('begun') === 0 ? 'Removed' : 'Made'} ${count('invited') > 0 && entry.people.length === 0 ? some(count('invited'), 'invited person', 'invited people') : who()}${count('begun') > 0 || count('ended') === 0 ? (who().includes(' people') ? ' leaders' : ' leader') : ' as leader'} of ${where}.`;
+      case 'hand-over':
+        return `${count('cover') > 0 ? 'Let somebody cover for' : 'Handed over from'} ${entry.people[0]?.name ?? people.erasedName} (${where}).`;
+      case 'take-back-invitation':
+        return `Withdrew an invitation to ${where}.`;
+      case 'invite-people':
+        return `Invited ${some(count('invited'), 'address', 'addresses')} to ${where}.`;
+      case 'send-invitations-again':
+        return `Sent ${some(count('invited'), 'invitation', 'invitations')} to ${where} again.`;
+      case 'make-code':
+        return `Made a join code${count('leads') > 0 ? ' for leaders' : ''} for ${where}.`;
+      case 'edit-code':
+        return entry.fields[0] === 'code'
+          ? `Replaced a join code of ${where}.`
+          : entry.fields.length === 1 && entry.fields[0] === 'paused'
+            ? `${count('paused') > 0 ? 'Paused' : 'Opened'} a join code of ${where}.`
+            : `Changed a join code of ${where}.`;
+      case 'delete-code':
+        return `Deleted a join code of ${where}.`;
+      case 'decide-requests':
+        return `${entry.fields[0] === 'let in' ? 'Let' : 'Turned'} ${who()} ${entry.fields[0] === 'let in' ? 'into' : 'away from'} ${where}${count('as') > 0 ? ', as somebody known' : ''}.`;
+      case 'join-by-code':
+        return count('asks') > 0
+          ? `Somebody asked to join ${where} by a code.`
+          : `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by a code.`;
+      case 'edit-letter':
+        return count('own') > 0 ? `Gave ${where} an email text of its own.` : `Went back to the email text from above for ${where}.`;
+      case 'accept-invitation':
+        return `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by invitation.`;
+      case 'make-licence':
+        return `Made the licence ${entry.names?.after ?? ''} with ${some(count('seats'), 'seat', 'seats')}.`;
+      case 'edit-licence':
+        return `Changed the licence ${entry.names?.after ?? ''}${entry.fields.includes('seats') ? `: ${some(count('seats'), 'seat', 'seats')}` : ''}.`;
+      case 'limit-seats':
+        return `Limited the seats of ${entry.names?.after ?? ''} for ${where}.`;
+      case 'make-courses':
+        return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
+      case 'edit-site':
+        return 'Changed the settings of the site.';
+      case 'see-as':
+        return `Viewed the application as ${who()}.`;
+      case 'send-sign-in':
+        return `Emailed a sign-in link to ${who()}.`;
+      case 'one-time-sign-in':
+        return `Gave ${who()} a one-time sign-in.`;
+      case 'end-sessions':
+        return `Ended all sessions of ${who()}.`;
+      case 'print-cards':
+        return `Made ${some(count('people'), 'sign-in card', 'sign-in cards')} for people of ${where}.`;
+      case 'let-in-now':
+        return `Let ${who()} in at once.`;
+      case 'export-person':
+        return `Exported all that is kept on ${who()}.`;
+      default:
+        return `Undid: ${kinds[entry.undid ?? '']?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
+    }
+  },
+};

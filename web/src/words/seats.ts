@@ -1,0 +1,52 @@
+import { showNumber } from '../ui/format.ts';
+import { some } from './grammar.ts';
+
+export const seats = {
+  licence: 'Licence',
+  about: (about: string, seats: number | null, until: string | null, inForce: boolean) =>
+    `${about}${seats === null ? '' : `, ${some(seats, 'seat', 'seats')}`}${until ? ` until ${until}` : ''}${inForce ? '' : ', not in force today'}.`,
+  onLeaving: {
+    'comes back': 'A seat comes back when its holder leaves.',
+    'comes back if not begun': 'A seat comes back if its holder leaves before beginning.',
+    'stays used': 'A seat stays used until the licence ends.',
+  },
+  make: 'Add a licence',
+  edit: 'Change this licence',
+  editTitle: 'Change the licence',
+  saved: 'Licence saved.',
+  limited: 'Limits saved.',
+  none: 'No licence pays for courses here.',
+  noneYet: 'No licence pays for courses here. Add one for a course that is bought by the seat; all other courses cost nobody a seat.',
+  group: 'Group',
+  bar: 'In use, and the limit',
+  used: 'In use',
+  free: 'Free',
+  freeOrOver: (free: number) => (free < 0 ? `${showNumber(-free)} over` : showNumber(free)),
+  inLine: 'In line',
+  limit: 'Limit',
+  noLimit: 'none',
+  limitOf: (group: string) => `Seat limit of ${group}`,
+  barLabel: (used: number, limit: number | null) =>
+    `${some(used, 'seat', 'seats')} in use${limit === null ? '' : `, at most ${showNumber(limit)}`}`,
+  limitsAddUp: (limits: number, seats: number) =>
+    `The limits add up to ${showNumber(limits)}, more than the ${showNumber(seats)} seats: first come, first served.`,
+  inUse: 'in use',
+  waiting: (count: number) => `${showNumber(count)} in line`,
+  nobodyWaits: 'nobody in line',
+  peopleTitle: { 'in use': 'using a seat', 'in line': 'in line for a seat' },
+  peopleWhat: {
+    'in use': 'A seat counts in one of its holder’s groups.',
+    'in line': 'A seat that comes free goes to the first whose groups have room.',
+  },
+  since: (course: string, day: string) => `${course}, since ${day}`,
+  name: 'Name',
+  paysFor: 'Pays for',
+  aSet: (name: string) => `${name} (course set)`,
+  seats: 'Seats',
+  seatsHint: 'Used by groups here and below.',
+  fewer: 'Nobody loses a seat when there are fewer. New people wait until there is room.',
+  firstDay: 'First day',
+  lastDay: 'Last day',
+  whenLeaving: 'When somebody leaves',
+  thenOpen: 'Next: under Access, choose this licence when you open a course.',
+};
