@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import { type Change, writeFilter } from '@gate-roster/contract';
 import { writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -172,7 +172,10 @@ tell({
   what: `First page of a branch of ${(await sizeOf(large)).toLocaleString('en')} people, tag filter, sorted by name, with counts and progress`,
   kind: 'read',
   application: await median(runs, () =>
-    admin.call('groupPeople', { params: { groupId: large }, query: { anyTag: String(tag), limit: 100 } }),
+    admin.call('groupPeople', {
+      params: { groupId: large },
+      query: { filter: writeFilter([{ part: 'tags', how: 'any', ids: [tag] }]), limit: 100 },
+    }),
   ),
   bare: await median(runs, async () => {
     await pool.query(

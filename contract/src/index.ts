@@ -3,6 +3,7 @@ export * from './routes.ts';
 export * from './shapes.ts';
 export * from './problems.ts';
 export * from './accounts.ts';
+export * from './filters.ts';
 export * from './groups.ts';
 export * from './people.ts';
 export * from './access.ts';

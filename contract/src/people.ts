@@ -1,29 +1,17 @@
 import { powers } from '@gate-roster/core';
 import { z } from 'zod';
 import { notCountedReason } from './groups.ts';
+import { addressStates, filterInAddress } from './filters.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, yesNo } from './shapes.ts';
 
-/** Ids in an address: `3,7`. */
-const idList = z
-  .string()
-  .regex(/^(\d{1,15}(,\d{1,15})*)?$/u)
-  .default('')
-  .transform((text) => text.split(',').filter(Boolean).map(Number));
-
-/** The filter of a people list; shared by the list, its export and links to it. */
+/** Which people of a scope a list shows; shared by the list, its export and links to it. */
 export const peopleFilter = scopeQuery.extend({
-  search: z.string().trim().max(100).default(''),
-  /** `nowhere`: people in no group at all, for administrators. */
+  /** Counted learners, the people who are not counted, or (for administrators) people in no group at all. */
   counted: z.enum(['yes', 'no', 'nowhere']).default('yes'),
-  /** Tags of which somebody has at least one, has every one, has none. */
-  anyTag: idList,
-  allTags: idList,
-  noTag: idList,
-  /** Who never came in at all; whose address nobody has shown to be theirs. */
-  entry: z.enum(['all', 'never in', 'not confirmed']).default('all'),
-  /** One of the reader's own lists. */
-  list: idInPath.optional(),
+  filter: filterInAddress,
+  /** Those who fit the filter, or the others. */
+  fits: yesNo.default('yes'),
   sort: z.enum(['name', '-name', '-active']).default('name'),
 });
 export type PeopleFilter = z.output<typeof peopleFilter>;
@@ -48,9 +36,6 @@ export const personRow = z.object({
   notCounted: notCountedReason.nullable(),
 });
 export type PersonRow = z.output<typeof personRow>;
-
-/** What is known of somebody’s address; why one does not work is nobody’s business. */
-export const addressStates = ['none', 'unconfirmed', 'confirmed', 'does not work'] as const;
 
 /** One link of the chain that decided, in words' parts: names are null where they lie outside the reader's groups. */
 export const whyStep = z.object({

@@ -1,10 +1,16 @@
 import { z } from 'zod';
+import { filterInAddress } from './filters.ts';
 import { handout } from './groups.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, lateness, named, scopeQuery, status, tally } from './shapes.ts';
 
+/** A scope, and the filter that narrows what is said of it. */
+const reportQuery = scopeQuery.extend({ filter: filterInAddress });
+
 export const progressReport = z.object({
+  /** Counted learners who fit the filter, of how many. */
   learners: z.number().int(),
+  ofAll: z.number().int(),
   notCounted: z.number().int(),
   total: tally,
   courses: z.array(named),
@@ -33,7 +39,7 @@ export const progressRoutes = defineRoutes({
     who: 'leader',
     summary: 'Group by course: how far they are, each learner once per branch',
     params: groupParams,
-    query: scopeQuery,
+    query: reportQuery,
     response: progressReport,
   },
   progressFile: {
@@ -43,7 +49,7 @@ export const progressRoutes = defineRoutes({
     who: 'leader',
     summary: 'The same numbers as a CSV file',
     params: groupParams,
-    query: scopeQuery,
+    query: reportQuery,
     response: 'csv',
   },
   progressPeople: {
@@ -53,7 +59,7 @@ export const progressRoutes = defineRoutes({
     who: 'leader',
     summary: 'The enrolments behind a cell, a page at a time',
     params: groupParams,
-    query: scopeQuery.extend({
+    query: reportQuery.extend({
       courseId: idInPath,
       after: z.string().max(400).optional(),
       limit: z.coerce.number().int().min(1).max(200).default(100),

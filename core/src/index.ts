@@ -45,3 +45,4 @@ export * from './seats/seat-room.ts';
 export * from './seats/seat-ways.ts';
 export * from './seats/settle-seats.ts';
 export * from './seats/look-seats.ts';
+export * from './filters/filter.ts';

@@ -1,6 +1,6 @@
-import type { Change, NewLeader } from '@gate-roster/contract';
+import { type Change, type NewLeader, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { presets } from '@gate-roster/core';
+import { type FilterPart, presets } from '@gate-roster/core';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 let site: Site;
@@ -241,9 +241,19 @@ test('two accounts of one person become one: groups, tags and progress join, and
 test('my lists hold people by name for their owner alone, and filter wherever people are listed', async () => {
   const { ids } = await mirela.call('allPeople', { params: { groupId: shoreCrew } });
   const list = await mirela.call('makeList', { body: { name: 'To call', personIds: ids.slice(0, 3) } });
-  const listed = await mirela.call('groupPeople', { params: { groupId: 1 }, query: { list: list.id } });
+  const listed = await mirela.call('groupPeople', {
+    params: { groupId: 1 },
+    query: { filter: writeFilter([{ part: 'list', how: 'in', id: list.id }]) },
+  });
   expect(listed.people.map(({ id }) => id).sort()).toEqual(ids.slice(0, 3).sort());
-  expect((await ottoline.call('groupPeople', { params: { groupId: gullhaven }, query: { list: list.id } })).people).toEqual([]);
+  expect(
+    (
+      await ottoline.call('groupPeople', {
+        params: { groupId: gullhaven },
+        query: { filter: writeFilter([{ part: 'list', how: 'in', id: list.id }]) },
+      })
+    ).people,
+  ).toEqual([]);
   expect((await ottoline.send('dropList', { params: { listId: list.id } })).status).toBe(404);
 });
 
@@ -253,12 +263,15 @@ test('tag filters: any, all, none; a tag of another branch does not exist for a 
   await ottoline.apply({ kind: 'tag-people', groupId: gullhaven, personIds: [a, b], add: ['Net menders'], remove: [] });
   await ottoline.apply({ kind: 'tag-people', groupId: gullhaven, personIds: [b, c], add: ['Night shift'], remove: [] });
   const { tags } = await ottoline.call('branchTags', { params: { groupId: gullhaven } });
-  const [net, night] = ['Net menders', 'Night shift'].map((name) => tags.find((tag) => tag.name === name)?.id ?? 0);
-  const shown = async (query: object) =>
-    (await ottoline.call('groupPeople', { params: { groupId: shoreCrew }, query })).people.map(({ id }) => id).sort();
-  expect(await shown({ anyTag: `${net},${night}` })).toEqual([a, b, c].sort());
-  expect(await shown({ allTags: `${net},${night}` })).toEqual([b]);
-  expect(await shown({ anyTag: `${net},${night}`, noTag: String(night) })).toEqual([a]);
+  const [net = 0, night = 0] = ['Net menders', 'Night shift'].map((name) => tags.find((tag) => tag.name === name)?.id ?? 0);
+  const shown = async (...filter: FilterPart[]) =>
+    (await ottoline.call('groupPeople', { params: { groupId: shoreCrew }, query: { filter: writeFilter(filter) } })).people
+      .map(({ id }) => id)
+      .sort();
+  const tagged = (how: 'any' | 'all' | 'none', ...tagIds: number[]): FilterPart => ({ part: 'tags', how, ids: tagIds });
+  expect(await shown(tagged('any', net, night))).toEqual([a, b, c].sort());
+  expect(await shown(tagged('all', net, night))).toEqual([b]);
+  expect(await shown(tagged('any', net, night), tagged('none', night))).toEqual([a]);
   const other = await site.letIn(
     (
       await all<{ name: string }>(

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import { type Change, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
@@ -87,7 +87,10 @@ test('opening a course reaches subgroups, and whoever is added afterwards', asyn
   expect(newPeople).toBe(1);
   const {
     people: [late],
-  } = await mirela.call('groupPeople', { params: { groupId: gullhaven }, query: { search: 'late comer' } });
+  } = await mirela.call('groupPeople', {
+    params: { groupId: gullhaven },
+    query: { filter: writeFilter([{ part: 'words', text: 'late comer' }]) },
+  });
   const sheet = await mirela.call('person', { params: { personId: late?.id ?? 0 } });
   expect(sheet.courses.find(({ id }) => id === searchPatterns)).toMatchObject({ open: true });
 });

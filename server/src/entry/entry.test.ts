@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import { type Change, writeFilter } from '@gate-roster/contract';
 import { detectColumns, mapRows, presets, readTable, type RosterRow } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
@@ -128,7 +128,10 @@ test('a people list that is exported and brought back changes nothing', async ()
 test('a group that begins later counts from its first day, and its people are told as not counted', async () => {
   await execute(site.databaseUrl, `update group_version set first_day = '2099-01-01' where group_id = ${towerWatch} and until_at is null`);
   await mirela.apply(bring([row(2, { givenName: 'Tarn', familyName: 'Later', idNumber: 'E-9' })], towerWatch));
-  const { people } = await mirela.call('groupPeople', { params: { groupId: towerWatch }, query: { counted: 'no', search: 'tarn' } });
+  const { people } = await mirela.call('groupPeople', {
+    params: { groupId: towerWatch },
+    query: { counted: 'no', filter: writeFilter([{ part: 'words', text: 'tarn' }]) },
+  });
   expect(people).toMatchObject([{ familyName: 'Later', notCounted: 'group not active' }]);
 });
 

@@ -1,4 +1,4 @@
-import type { JoinCodeValues } from '@gate-roster/contract';
+import { type JoinCodeValues, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
@@ -60,7 +60,10 @@ describe('a join code', () => {
     expect(answer).toMatchObject({ outcome: 'in', signInName: expect.stringMatching(/^inewcomer\d\d$/u) as string });
     expect((await client.call('myCourses', {})).groups.map(({ name }) => name).sort()).toEqual(['Shore crew', 'Tower watch']);
     expect(await people(gullhaven)).toBe(before + 1);
-    const found = await head.call('groupPeople', { params: { groupId: gullhaven }, query: { search: 'Ines Newcomer' } });
+    const found = await head.call('groupPeople', {
+      params: { groupId: gullhaven },
+      query: { filter: writeFilter([{ part: 'words', text: 'Ines Newcomer' }]) },
+    });
     expect(found.people[0]).toMatchObject({ cameBy: 'join code', tags: [expect.objectContaining({ name: 'Spring intake' })] });
     expect((await head.call('codeUses', { params: { codeId: id } })).uses.map(({ name }) => name)).toEqual(['Ines Newcomer']);
   });

@@ -1,10 +1,10 @@
 import type { PeopleFilter, PersonRow } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import type { SignedIn } from '../accounts/actor.ts';
-import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import type { FilterReader } from '../filters/conditions.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { groupsOf, onlyGroups, peopleWhere, reasonNotCounted } from './scope.ts';
+import { peopleWhere } from './filtered.ts';
+import { groupsOf, onlyGroups, reasonNotCounted } from './scope.ts';
 import { seenTags } from './tags.ts';
 
 export interface Page {
@@ -17,20 +17,20 @@ type Key = [string | null, string, number];
 /** A page of people of a scope, with what stands in the columns. */
 export async function peoplePage(
   db: Queryable,
-  actor: SignedIn,
+  reader: FilterReader,
   groupId: number,
   filter: PeopleFilter,
   page: Page,
 ): Promise<{ people: PersonRow[]; next: string | null }> {
   const withSubgroups = filter.subgroups === 'yes';
-  const own = await seenGroups(db, actor);
+  const { actor, own, sight } = reader;
   const order = orders[filter.sort];
   const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
     db,
     sql`
     with page as materialized (
       select p.id from person p join personal_now n on n.person_id = p.id
-      where ${peopleWhere(actor, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
+      where ${peopleWhere(reader, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
       order by ${order.by} limit ${page.limit + 1}
     )
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
@@ -48,7 +48,7 @@ export async function peoplePage(
   const enrolments = await enrolmentsOf(
     db,
     shown.map(({ id }) => id),
-    { today: actor.today, sight: await progressSight(db, actor), dueSoonDays: actor.dueSoonDays },
+    { today: actor.today, sight, dueSoonDays: actor.dueSoonDays },
   );
   const byPerson = new Map<number, typeof enrolments>(shown.map(({ id }) => [id, []]));
   for (const each of enrolments) if (!each.exempt) byPerson.get(each.personId)?.push(each);
@@ -69,11 +69,11 @@ export async function peoplePage(
   };
 }
 
-export async function countPeople(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter): Promise<number> {
+export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: PeopleFilter): Promise<number> {
   const { people } = await oneRow<{ people: number }>(
     db,
     sql`
-    select count(*)::int as people from person p ${filter.search === '' ? sql`` : sql`join personal_now n on n.person_id = p.id`} where ${peopleWhere(actor, groupId, filter)}`,
+    select count(*)::int as people from person p where ${peopleWhere(reader, groupId, filter)}`,
   );
   return people;
 }
@@ -81,11 +81,11 @@ export async function countPeople(db: Queryable, actor: SignedIn, groupId: numbe
 const mostAtOnce = 10_000;
 
 /** The ids of all who match, in the order of names. */
-export async function allPeople(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter): Promise<number[]> {
+export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: PeopleFilter): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
     sql`
-    select p.id from person p join personal_now n on n.person_id = p.id where ${peopleWhere(actor, groupId, filter)} order by ${nameColumns} limit ${mostAtOnce}`,
+    select p.id from person p join personal_now n on n.person_id = p.id where ${peopleWhere(reader, groupId, filter)} order by ${nameColumns} limit ${mostAtOnce}`,
   );
   return found.map(({ id }) => id);
 }

@@ -1,10 +1,11 @@
 import type { PeopleFilter } from '@gate-roster/contract';
 import { joinPath, quoteName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import type { SignedIn } from '../accounts/actor.ts';
 import { type Queryable, rows } from '../database/connect.ts';
+import type { FilterReader } from '../filters/conditions.ts';
 import { csv } from '../http/csv.ts';
-import { groupsOf, peopleWhere } from './scope.ts';
+import { peopleWhere } from './filtered.ts';
+import { groupsOf } from './scope.ts';
 import { seenTags } from './tags.ts';
 
 const atOnce = 2000;
@@ -27,7 +28,8 @@ const header = [
  * A people list as a file that the importer reads back without a change: a line for each person, and a further one
  * where somebody is in groups between other days.
  */
-export async function rosterFile(db: Queryable, actor: SignedIn, groupId: number, filter: PeopleFilter): Promise<string> {
+export async function rosterFile(db: Queryable, reader: FilterReader, groupId: number, filter: PeopleFilter): Promise<string> {
+  const { actor } = reader;
   const inScope = groupsOf(groupId, filter.subgroups === 'yes');
   const paths = new Map(
     (
@@ -62,7 +64,7 @@ export async function rosterFile(db: Queryable, actor: SignedIn, groupId: number
           select m.first_day, m.last_day, array_agg(m.group_id order by m.group_id) as groups from membership m
           where m.person_id = p.id and m.until_at is null and m.group_id in (${inScope}) group by 1, 2) s) as spans
       from person p join personal_now n on n.person_id = p.id
-      where ${peopleWhere(actor, groupId, filter)}
+      where ${peopleWhere(reader, groupId, filter)}
         and (n.family_name collate people_order, n.given_name collate people_order, p.id) > (${after[0]}, ${after[1]}, ${after[2]})
       order by n.family_name collate people_order, n.given_name collate people_order, p.id limit ${atOnce}`,
     );

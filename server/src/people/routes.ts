@@ -6,6 +6,7 @@ import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { ids, rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
+import { filterReader } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
@@ -24,11 +25,13 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
       await pathTo(db, actor, groupId);
       if (filter.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      const everybody: PeopleFilter = { ...filter, search: '', anyTag: [], allTags: [], noTag: [], entry: 'all', list: undefined };
+      const reader = await filterReader(db, actor);
+      // With a state asked for, all who are in it count; else all counted learners of the scope.
+      const everybody: PeopleFilter = { ...filter, fits: 'yes', filter: filter.filter.filter(({ part }) => part === 'state') };
       const [page, matching, total] = await Promise.all([
-        peoplePage(db, actor, groupId, filter, { after, limit }),
-        countPeople(db, actor, groupId, filter),
-        countPeople(db, actor, groupId, everybody),
+        peoplePage(db, reader, groupId, filter, { after, limit }),
+        countPeople(db, reader, groupId, filter),
+        countPeople(db, reader, groupId, everybody),
       ]);
       return { ...page, matching, total };
     },
@@ -37,7 +40,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
       await pathTo(db, actor, groupId, 'export');
       if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
       response.setHeader('Content-Disposition', `attachment; filename="people-${groupId}.csv"`);
-      return rosterFile(db, actor, groupId, query);
+      return rosterFile(db, await filterReader(db, actor), groupId, query);
     },
 
     async person({ actor, params }) {
@@ -47,7 +50,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async allPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId);
       if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      return { ids: await allPeople(db, actor, groupId, query) };
+      return { ids: await allPeople(db, await filterReader(db, actor), groupId, query) };
     },
 
     async personFile({ actor, params: { personId }, response }) {

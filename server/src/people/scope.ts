@@ -5,7 +5,6 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
 import { ids, maybeRow, type Queryable } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { seenTags } from './tags.ts';
 import { scopeOf } from '../progress/tallies.ts';
 
 /** Groups of the scope: the group alone, or its branch. */
@@ -29,29 +28,8 @@ export const reasonNotCounted = (groupId: number, withSubgroups: boolean, today:
   when not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}) and coalesce(m.last_day >= ${today}, true)) then 'has ended'
   else 'group not active' end`;
 
-/** People of the scope under a filter, over `p` (person), `n` (personal) and `s` (state). */
-export function peopleWhere(actor: SignedIn, groupId: number, filter: PeopleFilter): SQL {
-  const withSubgroups = filter.subgroups === 'yes';
-  const has = (tagIds: readonly number[]): SQL =>
-    sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.until_at is null and pt.tag_id in (select t.id from tag_now t where t.id = any(${ids(tagIds)}) and ${seenTags(actor)}))`;
-  const parts = [whichPeople(groupId, withSubgroups, filter.counted)];
-  if (filter.search !== '') parts.push(matches(filter.search));
-  if (filter.anyTag.length > 0) parts.push(has(filter.anyTag));
-  for (const tag of filter.allTags) parts.push(has([tag]));
-  if (filter.noTag.length > 0) parts.push(sql`not ${has(filter.noTag)}`);
-  if (filter.entry === 'never in') parts.push(sql`p.signed_in_at is null`);
-  if (filter.entry === 'not confirmed')
-    parts.push(
-      sql`exists (select 1 from personal e where e.person_id = p.id and e.until_at is null and e.confirmed_email is null and (e.email is not null or e.address_failed))`,
-    );
-  if (filter.list !== undefined)
-    parts.push(
-      sql`exists (select 1 from personal_list_person x join personal_list l on l.id = x.list_id and l.owner_id = ${actor.personId} where x.person_id = p.id and x.list_id = ${filter.list})`,
-    );
-  return sql.join(parts, sql` and `);
-}
-
-function whichPeople(groupId: number, withSubgroups: boolean, counted: PeopleFilter['counted']): SQL {
+/** People `p` of the scope under no filter yet. */
+export function whichPeople(groupId: number, withSubgroups: boolean, counted: PeopleFilter['counted']): SQL {
   if (counted === 'yes') return isCounted(groupId, withSubgroups);
   if (counted === 'no') return sql`(${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)})`;
   return sql`(p.erased_at is null and exists (select 1 from person_state e where e.person_id = p.id and e.until_at is null and e.state in ('active', 'paused'))

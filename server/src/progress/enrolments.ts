@@ -34,6 +34,8 @@ interface How {
   dueSoonDays?: number;
   /** Also what only opens later. */
   withLater?: boolean;
+  /** Due days take most of the time; where nobody asks for them, they are null. */
+  withDue?: boolean;
 }
 
 /** Enrolments of people. */
@@ -41,27 +43,33 @@ export async function enrolmentsOf(db: Queryable, people: readonly number[], how
   return enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`true`, how);
 }
 
+/** The same for people (`p`) and courses (`c`) that a condition names. */
+export async function enrolmentsWhere(db: Queryable, people: SQL, courses: SQL, how: How): Promise<Enrolment[]> {
+  const found = await rows<Omit<Enrolment, 'lateness'>>(
+    db,
+    sql`
+    select e.person_id as "personId", e.course_id as "courseId", e.course, e.units, e.via_groups as "viaGroups", e.all_units as "allUnits", e.opens_on as "opensOn",
+      e.status, e.due, e.done_day as "doneDay", e.score, e.exempt, e.lacks_seat as "lacksSeat", e.in_line as "inLine"
+    from (${enrolmentRows(people, courses, how)}) e order by e.person_id, e.course`,
+  );
+  return found.map((row) => ({ ...row, lateness: row.exempt ? 'on time' : lateness(row.due, row.doneDay, how.today, how.dueSoonDays) }));
+}
+
 /**
- * The same for people (`p`) and courses (`c`) that a condition names.
+ * A statement for the enrolments of people (`p`) and courses (`c`) that a condition names: what is open, what has been worked on
+ * and, if asked for, what opens later.
  *
  * A leader sees an enrolment that is open through a group of their sight, or whose work was done through one. What is open only
  * through others is not open as far as they may know.
  */
-export async function enrolmentsWhere(
-  db: Queryable,
-  people: SQL,
-  courses: SQL,
-  { today, sight, dueSoonDays, withLater = false }: How,
-): Promise<Enrolment[]> {
+export function enrolmentRows(people: SQL, courses: SQL, { today, sight, withLater = false, withDue = true }: How): SQL {
   const isOwn =
     sight === null
       ? sql`true`
       : sql`exists (select 1 from membership m where m.person_id = o.person_id and m.until_at is null and m.group_id = any(${ids(sight.own)}))`;
-  const found = await rows<Omit<Enrolment, 'lateness'>>(
-    db,
-    sql`
+  return sql`
     with chosen as materialized (select p.id, p.set_id, p.own_windows from person p where ${people}),
-    about as materialized (select c.id, c.name from course c where ${courses}),
+    about as materialized (select c.id, c.name, (select count(*)::int from unit u where u.course_id = c.id) as all_units from course c where ${courses}),
     windows as materialized (
       select q.id as person_id, x.id, x.course_id, x.first_day, x.last_day, x.units, x.via_groups, x.due_day, x.due_is_own, x.needs_seat, x.payers, x.other_payers from chosen q join entitlement x on x.set_id = q.set_id
       where not q.own_windows and x.course_id in (select id from about) and ${seenThrough(sight, sql`x.via_groups`)}
@@ -70,7 +78,7 @@ export async function enrolmentsWhere(
       where q.own_windows and x.course_id in (select id from about) and ${seenThrough(sight, sql`x.via_groups`)}
     ),
     open as materialized (select * from windows x where ${onDay(today)}),
-    due as materialized (${ownDueDays(sql`select id as window_id, person_id from open where due_is_own`, today)}),
+    due as materialized (${ownDueDays(sql`select id as window_id, person_id from open where due_is_own and ${withDue}`, today)}),
     work as materialized (
       select e.*, (e.status <> 'not begun' or e.exempt) as is_begun, ${seenThrough(sight, sql`e.via_groups`)} as is_seen
       from chosen q join enrolment e on e.person_id = q.id where e.is_current and e.course_id in (select id from about)
@@ -81,19 +89,16 @@ export async function enrolmentsWhere(
       union select person_id, course_id from work where is_begun and is_seen
       union select person_id, course_id from later where ${withLater}
     )
-    select pairs.person_id as "personId", c.id as "courseId", c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as "viaGroups",
-      (select count(*)::int from unit u where u.course_id = c.id) as "allUnits", case when x.id is null then later.day end as "opensOn",
+    select pairs.person_id, c.id as course_id, c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as via_groups,
+      c.all_units, case when x.id is null then later.day end as opens_on,
       coalesce(e.status, 'not begun') as status, case when s.lacks then null when x.due_is_own then due.due else x.due_day end as due,
-      e.done_day as "doneDay", e.score, coalesce(e.exempt, false) as exempt, coalesce(s.lacks, false) as "lacksSeat",
-      case when s.lacks and l.id is not null then (select count(*)::int from seat_line o where o.course_id = l.course_id and o.until_at is null and o.place <= l.place and ${isOwn}) end as "inLine"
+      e.done_day, e.score, coalesce(e.exempt, false) as exempt, coalesce(s.lacks, false) as lacks_seat,
+      case when s.lacks and l.id is not null then (select count(*)::int from seat_line o where o.course_id = l.course_id and o.until_at is null and o.place <= l.place and ${isOwn}) end as in_line
     from pairs join about c on c.id = pairs.course_id
     left join open x on x.person_id = pairs.person_id and x.course_id = c.id
     left join due on due.window_id = x.id and due.person_id = pairs.person_id
     left join work e on e.person_id = pairs.person_id and e.course_id = c.id and (x.id is not null or e.is_seen)
     left join later on later.person_id = pairs.person_id and later.course_id = c.id
     left join seat_line l on l.person_id = pairs.person_id and l.course_id = c.id and l.until_at is null
-    left join lateral (select ${lacksSeat(sql`pairs.person_id`)} as lacks) s on true
-    order by pairs.person_id, c.name`,
-  );
-  return found.map((row) => ({ ...row, lateness: row.exempt ? 'on time' : lateness(row.due, row.doneDay, today, dueSoonDays) }));
+    left join lateral (select ${lacksSeat(sql`pairs.person_id`)} as lacks) s on true`;
 }

@@ -1,18 +1,25 @@
 import type { ProgressReport } from '@gate-roster/contract';
-import { addDays, emptyTally, type Tally } from '@gate-roster/core';
+import { emptyTally, type Filter, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { type ProgressSight, progressSight, seenThrough } from '../accounts/reach.ts';
+import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
 import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type FilterReader, filterReader } from '../filters/conditions.ts';
 import { isCounted, isMember } from '../people/scope.ts';
+import { filteredFigures } from './filtered-figures.ts';
+import { firstWeek, weeksFrom } from './weeks.ts';
 import { onDay } from './standings.ts';
-import { learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
-
-const weeksShown = 12;
+import { type GroupTally, learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
 
 /** Group by course for a scope: the group itself, and with subgroups the two levels below it. One computation for screen, file and chart. */
-export async function progressReport(db: Database, actor: SignedIn, groupId: number, withSubgroups: boolean): Promise<ProgressReport> {
-  const sight = await progressSight(db, actor);
+export async function progressReport(
+  db: Database,
+  actor: SignedIn,
+  groupId: number,
+  withSubgroups: boolean,
+  filter: Filter,
+): Promise<ProgressReport> {
+  const reader = await filterReader(db, actor);
   const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
     db,
     sql`
@@ -20,12 +27,11 @@ export async function progressReport(db: Database, actor: SignedIn, groupId: num
     from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`,
   );
   const groups = shown.map(({ id }) => id);
-  const question = { groups, withSubgroups, sight, today: actor.today };
-  const [byCourse, totals, learners] = await Promise.all([
-    tallies(db, { ...question, byCourse: true }),
-    tallyPerGroup(db, question),
-    learnersPerGroup(db, groups, withSubgroups),
-  ]);
+  const everybody = await learnersPerGroup(db, groups, withSubgroups);
+  const { byCourse, totals, learners, weeks } =
+    filter.length === 0
+      ? await keptFigures(db, reader, groupId, groups, withSubgroups, everybody)
+      : await filteredFigures(db, reader, groupId, groups, withSubgroups, filter);
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
   const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
   const courses = await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(wanted)}) order by id`);
@@ -35,6 +41,7 @@ export async function progressReport(db: Database, actor: SignedIn, groupId: num
   );
   return {
     learners: learners.get(groupId) ?? 0,
+    ofAll: everybody.get(groupId) ?? 0,
     notCounted: people,
     total: totals.get(groupId) ?? emptyTally,
     courses,
@@ -47,8 +54,34 @@ export async function progressReport(db: Database, actor: SignedIn, groupId: num
         return tally && tally.all > 0 ? tally : null;
       }),
     })),
-    weeks: await doneByWeek(db, actor, groupId, withSubgroups, sight),
+    weeks,
   };
+}
+
+/** What a report is made of: per group and course, per group, and done per week. */
+export interface Figures {
+  byCourse: GroupTally[];
+  totals: Map<number, Tally>;
+  learners: Map<number, number>;
+  weeks: ProgressReport['weeks'];
+}
+
+/** Without a filter: what the kept standings add up to. */
+async function keptFigures(
+  db: Database,
+  { actor, sight }: FilterReader,
+  groupId: number,
+  groups: readonly number[],
+  withSubgroups: boolean,
+  learners: Map<number, number>,
+): Promise<Figures> {
+  const question = { groups, withSubgroups, sight, today: actor.today };
+  const [byCourse, totals, weeks] = await Promise.all([
+    tallies(db, { ...question, byCourse: true }),
+    tallyPerGroup(db, question),
+    doneByWeek(db, actor, groupId, withSubgroups, sight),
+  ]);
+  return { byCourse, totals, learners, weeks };
 }
 
 function inTreeOrder<T extends { id: number; parentId: number | null }>(list: readonly T[], top: number): T[] {
@@ -63,8 +96,7 @@ async function doneByWeek(
   withSubgroups: boolean,
   sight: ProgressSight,
 ): Promise<ProgressReport['weeks']> {
-  const weekday = (new Date(`${actor.today}T00:00:00Z`).getUTCDay() + 6) % 7;
-  const first = addDays(actor.today, -weekday - 7 * (weeksShown - 1));
+  const first = firstWeek(actor.today);
   const found = await rows<{ monday: string; done: number }>(
     db,
     sql`
@@ -73,9 +105,5 @@ async function doneByWeek(
       and (${seenThrough(sight, sql`e.via_groups`)} or exists (select 1 from entitlement x
         where x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(actor.today)} and ${seenThrough(sight, sql`x.via_groups`)})) group by 1`,
   );
-  const byMonday = new Map(found.map(({ monday, done }) => [monday, done]));
-  return Array.from({ length: weeksShown }, (_, index) => addDays(first, index * 7)).map((monday) => ({
-    monday,
-    done: byMonday.get(monday) ?? 0,
-  }));
+  return weeksFrom(first, found);
 }

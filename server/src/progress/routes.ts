@@ -1,14 +1,14 @@
-import { completion, meanScore, notBegun, type Tally } from '@gate-roster/core';
+import { completion, type Filter, meanScore, notBegun, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { progressSight } from '../accounts/reach.ts';
 import { ids, rows } from '../database/connect.ts';
+import { filterReader, whoFits } from '../filters/conditions.ts';
 import { pathTo } from '../groups/queries.ts';
 import { csv } from '../http/csv.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found } from '../http/problem.ts';
 import { readCursor, writeCursor } from '../people/list.ts';
-import { isCounted } from '../people/scope.ts';
+import { groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
 import { progressReport } from './report.ts';
 
@@ -16,14 +16,14 @@ export function progressHandlers({ db }: Deps): Handlers {
   return {
     async progress({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      return progressReport(db, actor, groupId, query.subgroups === 'yes');
+      return progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter);
     },
 
     async progressFile({ actor, params: { groupId }, query, response }) {
       await pathTo(db, actor, groupId, 'export');
       await pathTo(db, actor, groupId, 'seeProgress');
       response.setHeader('Content-Disposition', `attachment; filename="progress-${groupId}-${actor.today}.csv"`);
-      const report = await progressReport(db, actor, groupId, query.subgroups === 'yes');
+      const report = await progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter);
       const figures = (tally: Tally): (number | null)[] => [
         tally.all,
         tally.exempt,
@@ -63,14 +63,16 @@ export function progressHandlers({ db }: Deps): Handlers {
     async progressPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       found((await rows(db, sql`select id from course where id = ${query.courseId}`))[0]);
-      const sight = await progressSight(db, actor);
+      const reader = await filterReader(db, actor);
+      const withSubgroups = query.subgroups === 'yes';
+      const filter: Filter = [...query.filter, { part: 'course', courses: [query.courseId], sets: [] }];
+      const fitting = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
       const after = query.after === undefined ? null : readCursor(query.after);
-      // People are paged by name; those without this enrolment fall out, so a page may be shorter than asked.
       const people = await rows<{ id: number; givenName: string; familyName: string }>(
         db,
         sql`
         select p.id, n.given_name as "givenName", n.family_name as "familyName" from person p join personal_now n on n.person_id = p.id
-        where ${isCounted(groupId, query.subgroups === 'yes')} ${after ? sql`and (n.family_name collate people_order, n.given_name collate people_order, p.id) > (${after[0]}, ${after[1]}, ${after[2]})` : sql``}
+        where ${fitting} ${after ? sql`and (n.family_name collate people_order, n.given_name collate people_order, p.id) > (${after[0]}, ${after[1]}, ${after[2]})` : sql``}
         order by n.family_name collate people_order, n.given_name collate people_order, p.id limit ${query.limit + 1}`,
       );
       const page = people.slice(0, query.limit);
@@ -78,7 +80,7 @@ export function progressHandlers({ db }: Deps): Handlers {
         (
           await enrolmentsWhere(db, sql`p.id = any(${ids(page.map(({ id }) => id))})`, sql`c.id = ${query.courseId}`, {
             today: actor.today,
-            sight,
+            sight: reader.sight,
             dueSoonDays: actor.dueSoonDays,
           })
         ).map((each) => [each.personId, each]),

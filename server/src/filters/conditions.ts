@@ -1,0 +1,152 @@
+import { addDays, type CoursePart, courseParts, type Filter, type PersonPart, personParts } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { type ProgressSight, progressSight, seenGroups } from '../accounts/reach.ts';
+import { ids, type Queryable } from '../database/connect.ts';
+import { enrolmentRows } from '../progress/enrolments.ts';
+import { addressState, groupsOf, matches, onlyGroups } from '../people/scope.ts';
+import { seenTags } from '../people/tags.ts';
+
+/*
+ * A filter as a condition of the database. What it means stands in core (filters/filter.ts); a test compares the two. What a
+ * part names and the reader may not know of fits nobody, just as what is gone.
+ */
+
+export interface FilterReader {
+  actor: SignedIn;
+  /** Groups that they may know of; null: all. */
+  own: ReadonlySet<number> | null;
+  sight: ProgressSight;
+}
+
+export const filterReader = async (db: Queryable, actor: SignedIn): Promise<FilterReader> => ({
+  actor,
+  own: await seenGroups(db, actor),
+  sight: await progressSight(db, actor),
+});
+
+/** People `p` of a scope who fit; `people` is what they are chosen from. */
+export function whoFits(reader: FilterReader, people: SQL, inScope: SQL, filter: Filter): SQL {
+  const about = courseParts(filter);
+  const chosen = all([people, ...personParts(filter).map((part) => personCondition(reader, inScope, part))]);
+  return about.length === 0 ? chosen : sql`${chosen} and p.id in (select f.person_id from (${fittingEnrolments(reader, chosen, about)}) f)`;
+}
+
+export const all = (conditions: readonly SQL[]): SQL => (conditions.length === 0 ? sql`true` : sql.join([...conditions], sql` and `));
+
+/**
+ * Enrolments of people (`p`) that fit all of these course parts, as rows of `enrolmentRows`. They are worked out before the parts
+ * are asked: what a part lets through is guessed as a handful, and a plan made for a handful takes minutes for thousands.
+ */
+export function fittingEnrolments(reader: FilterReader, people: SQL, parts: readonly CoursePart[], { withDue = false } = {}): SQL {
+  const { actor, sight } = reader;
+  const courses = all(parts.flatMap((part) => (part.part === 'course' ? [named(sql`c.id`, part)] : [])));
+  const asksDue = parts.some(({ part }) => part === 'lateness' || part === 'due');
+  const every = enrolmentRows(people, courses, { today: actor.today, sight, withDue: withDue || asksDue });
+  return sql`with every as materialized (${every}) select e.* from every e where ${all(parts.map((part) => enrolmentCondition(actor, part)))}`;
+}
+
+const named = (course: SQL, { courses, sets }: Extract<CoursePart, { part: 'course' }>): SQL =>
+  sql`(${course} = any(${ids(courses)}) or exists (select 1 from course_set_course k where k.course_id = ${course} and k.until_at is null and k.course_set_id = any(${ids(sets)})))`;
+
+function personCondition({ actor, own }: FilterReader, inScope: SQL, part: PersonPart): SQL {
+  /** A standing membership `m` of `p`, in a group of which the reader may know. */
+  const membership = (more: SQL): SQL =>
+    sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} and ${more})`;
+  const not = (isNot: boolean, condition: SQL): SQL => (isNot ? sql`not ${condition}` : condition);
+  /** Today's value `n` of `p`. */
+  const personal = (more: SQL): SQL => sql`exists (select 1 from personal_now n where n.person_id = p.id and ${more})`;
+  switch (part.part) {
+    case 'words':
+      return personal(matches(part.text));
+    case 'groups': {
+      const named = sql`g = any(${ids(part.ids)}) and ${onlyGroups(sql`g`, own)}`;
+      return not(
+        part.how === 'not in',
+        membership(
+          part.withSubgroups
+            ? sql`m.group_id in (select b.group_id from group_branch b cross join lateral (select b.ancestor_id as g) a where ${named})`
+            : sql`m.group_id in (select g from unnest(${ids(part.ids)}) g)`,
+        ),
+      );
+    }
+    case 'tags': {
+      const has = (tagIds: readonly number[]): SQL =>
+        sql`exists (select 1 from person_tag pt where pt.person_id = p.id and pt.until_at is null and pt.tag_id in (select t.id from tag_now t where t.id = any(${ids(tagIds)}) and ${seenTags(actor)}))`;
+      return part.how === 'all' ? all(part.ids.map((id) => has([id]))) : not(part.how === 'none', has(part.ids));
+    }
+    case 'list':
+      return not(
+        part.how === 'not in',
+        sql`exists (select 1 from personal_list_person x join personal_list l on l.id = x.list_id and l.owner_id = ${actor.personId} where x.person_id = p.id and x.list_id = ${part.id})`,
+      );
+    case 'state':
+      return sql`exists (select 1 from person_state y where y.person_id = p.id and y.until_at is null and y.state = any(${texts(part.of)}))`;
+    case 'came': {
+      const since = sql`coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date)`;
+      return membership(
+        all([
+          sql`m.group_id in (${inScope})`,
+          ...(part.by.length === 0 ? [] : [sql`m.came_by = any(${texts(part.by)})`]),
+          ...between(since, part.from, part.until),
+        ]),
+      );
+    }
+    case 'active': {
+      if (part.how === 'never') return sql`p.active_at is null`;
+      const day = sql`(p.active_at at time zone ${actor.timeZone})::date`;
+      const since = addDays(actor.today, -part.days);
+      return part.how === 'within' ? sql`${day} >= ${since}` : sql`${day} < ${since}`;
+    }
+    case 'led by':
+      return membership(sql`m.group_id in (select b.group_id from leadership l join group_branch b on b.ancestor_id = l.group_id
+        where l.until_at is null and l.person_id = any(${ids(part.ids)}) and coalesce(l.first_day <= ${actor.today}, true) and coalesce(l.last_day >= ${actor.today}, true)
+          and ${onlyGroups(sql`l.group_id`, own)})`);
+    case 'signed in':
+      return part.is ? sql`p.signed_in_at is not null` : sql`p.signed_in_at is null`;
+    case 'name hidden':
+      return personal(part.is ? sql`n.name_hidden` : sql`not n.name_hidden`);
+    case 'several groups':
+      return sql`((select count(*) from membership_set_group g where g.set_id = p.set_id and ${onlyGroups(sql`g.group_id`, own)}) > 1) = ${part.is}`;
+    case 'young learner':
+      return not(
+        !part.is,
+        membership(
+          sql`m.group_id in (select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id where g.young_learners)`,
+        ),
+      );
+    case 'address':
+      return personal(sql`${addressState} = any(${texts(part.of)})`);
+  }
+}
+
+/** @param part About an enrolment `e`, a row of `enrolmentRows`. */
+function enrolmentCondition({ today, dueSoonDays }: SignedIn, part: CoursePart): SQL {
+  switch (part.part) {
+    case 'course':
+      return named(sql`e.course_id`, part);
+    case 'status':
+      return sql`e.status = any(${texts(part.of)})`;
+    case 'lateness':
+      return sql`(case when e.exempt or e.due is null then 'on time'
+        when e.done_day is not null then case when e.done_day > e.due then 'done late' else 'on time' end
+        when e.due < ${today} then 'overdue' when e.due <= ${addDays(today, dueSoonDays)} then 'due soon' else 'on time' end) = any(${texts(part.of)})`;
+    case 'exempt':
+      return part.is ? sql`e.exempt` : sql`not e.exempt`;
+    case 'seat':
+      return sql`(case when exists (select 1 from seat t join licence_course k on k.licence_id = t.licence_id where t.person_id = e.person_id and t.until_at is null and k.course_id = e.course_id) then 'has'
+        when e.in_line is not null then 'in line' else 'none' end) = any(${texts(part.of)})`;
+    case 'score':
+      return sql`e.score between ${part.from} and ${part.to}`;
+    case 'done':
+      return all([sql`e.status = 'done'`, ...between(sql`e.done_day`, part.from, part.until)]);
+    case 'due':
+      return sql`e.status <> 'done' and not e.exempt and e.due between ${today} and ${addDays(today, part.days)}`;
+  }
+}
+
+const texts = (values: readonly string[]): SQL => sql`${`{${values.map((value) => `"${value}"`).join()}}`}::text[]`;
+const between = (day: SQL, from: string | null, until: string | null): SQL[] => [
+  ...(from === null ? [] : [sql`${day} >= ${from}`]),
+  ...(until === null ? [] : [sql`${day} <= ${until}`]),
+];

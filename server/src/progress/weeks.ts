@@ -1,0 +1,19 @@
+import type { ProgressReport } from '@gate-roster/contract';
+import { addDays, type Day } from '@gate-roster/core';
+
+const weeksShown = 12;
+
+/** The Monday with which the weeks of a report begin. */
+export function firstWeek(today: Day): Day {
+  const weekday = (new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7;
+  return addDays(today, -weekday - 7 * (weeksShown - 1));
+}
+
+/** One entry for each week, also where nothing was done. */
+export function weeksFrom(first: Day, found: readonly { monday: Day; done: number }[]): ProgressReport['weeks'] {
+  const byMonday = new Map(found.map(({ monday, done }) => [monday, done]));
+  return Array.from({ length: weeksShown }, (_, index) => addDays(first, index * 7)).map((monday) => ({
+    monday,
+    done: byMonday.get(monday) ?? 0,
+  }));
+}
