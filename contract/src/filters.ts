@@ -1,6 +1,7 @@
 import type { Filter } from '@gate-roster/core';
 import { z } from 'zod';
-import { day, id, lateness, status } from './shapes.ts';
+import { defineRoutes } from './route.ts';
+import { day, groupParams, id, lateness, named, status } from './shapes.ts';
 
 const ids = z.array(id).min(1).max(200);
 const is = z.boolean();
@@ -61,3 +62,24 @@ function jsonOf(text: string): unknown {
     return null;
   }
 }
+
+const counted = named.extend({ people: z.number().int() });
+
+export const filterRoutes = defineRoutes({
+  filterNames: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/filter-names',
+    room: 'filters',
+    who: 'leader',
+    summary: 'What a filter of a branch can name besides groups: tags, own lists, leaders, courses and course sets',
+    params: groupParams,
+    response: z.object({
+      tags: z.array(counted),
+      lists: z.array(counted),
+      leaders: z.array(named),
+      courses: z.array(named),
+      courseSets: z.array(named),
+    }),
+  },
+});
+export type FilterNames = z.output<(typeof filterRoutes)['filterNames']['response']>;

@@ -2,6 +2,7 @@ import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { changeRoutes } from './changes.ts';
 import { entryRoutes } from './entry.ts';
+import { filterRoutes } from './filters.ts';
 import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
 import { peopleRoutes } from './people.ts';
@@ -15,6 +16,7 @@ export const routes = {
   ...accountRoutes,
   ...groupRoutes,
   ...peopleRoutes,
+  ...filterRoutes,
   ...accessRoutes,
   ...seatRoutes,
   ...changeRoutes,

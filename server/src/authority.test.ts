@@ -79,6 +79,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: ({ elsewhere }) => ({ params: { personId: elsewhere } }), expected: is(200, 404, 404, 200, 404, 401) },
   ],
   branchTags: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  filterNames: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   find: [{ given: () => ({ query: { q: 'a' } }), expected: is(200, 200, 200, 200, 404, 401) }],
   accessGrid: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   look: [

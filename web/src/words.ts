@@ -4,6 +4,7 @@ import { changes } from './words/changes.ts';
 import { courses, learner, makeCourses } from './words/courses.ts';
 import { cards, join, waysIn } from './words/entry.ts';
 import { entry } from './words/files.ts';
+import { filters } from './words/filters.ts';
 import { begin, groups, myGroups } from './words/groups.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
@@ -36,6 +37,7 @@ export const words = {
   progress,
   learner,
   entry,
+  filters,
   waysIn,
   cards,
   help,

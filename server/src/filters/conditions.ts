@@ -4,7 +4,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight, seenGroups } from '../accounts/reach.ts';
 import { ids, type Queryable } from '../database/connect.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
-import { addressState, groupsOf, matches, onlyGroups } from '../people/scope.ts';
+import { addressState, matches, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 
 /*

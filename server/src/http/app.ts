@@ -13,6 +13,7 @@ import { accountHandlers } from '../accounts/routes.ts';
 import { changeHandlers } from '../changes/routes.ts';
 import { entryHandlers } from '../entry/routes.ts';
 import { courseHandlers } from '../courses/routes.ts';
+import { filterHandlers } from '../filters/routes.ts';
 import { groupHandlers } from '../groups/routes.ts';
 import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
@@ -166,6 +167,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...listHandlers(deps),
   ...groupHandlers(deps),
   ...peopleHandlers(deps),
+  ...filterHandlers(deps),
   ...accessHandlers(deps),
   ...seatHandlers(deps),
   ...changeHandlers(deps),

@@ -1,10 +1,20 @@
 import { nameKey, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import type { SignedIn } from '../accounts/actor.ts';
+import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
 import { seenPerson } from './scope.ts';
+
+/** The reader's own lists. People who are not theirs to see any more stay on a list, out of sight. */
+export const ownLists = (db: Queryable, actor: SignedIn): Promise<{ id: number; name: string; people: number }[]> =>
+  rows(
+    db,
+    sql`
+    select l.id, l.name, (select count(*)::int from personal_list_person x where x.list_id = l.id and ${seenPerson(actor, sql`x.person_id`)}) as people
+    from personal_list l where l.owner_id = ${actor.personId} order by l.name collate people_order`,
+  );
 
 /** Own named sets of people. Nobody else sees them, so they are no part of the roster and stand in no log. */
 export function listHandlers({ db }: Deps): Handlers {
@@ -13,15 +23,7 @@ export function listHandlers({ db }: Deps): Handlers {
   };
   return {
     async lists({ actor }) {
-      return {
-        // People who are not the owner's to see any more stay on the list, out of sight.
-        lists: await rows<{ id: number; name: string; people: number }>(
-          db,
-          sql`
-          select l.id, l.name, (select count(*)::int from personal_list_person x where x.list_id = l.id and ${seenPerson(actor, sql`x.person_id`)}) as people
-          from personal_list l where l.owner_id = ${actor.personId} order by l.name collate people_order`,
-        ),
-      };
+      return { lists: await ownLists(db, actor) };
     },
 
     async makeList({ actor, body: { name, personIds } }) {

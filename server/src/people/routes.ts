@@ -1,10 +1,9 @@
 import type { PeopleFilter } from '@gate-roster/contract';
-import { branchesWith } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
 import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
 import { noteAct } from '../changes/note-act.ts';
-import { ids, rows } from '../database/connect.ts';
+import { rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import { filterReader } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
@@ -14,9 +13,9 @@ import { actableAccount } from './account.ts';
 import { exportOfPerson } from './export-person.ts';
 import { allPeople, countPeople, peoplePage } from './list.ts';
 import { rosterFile } from './roster-file.ts';
-import { groupsOf, matches, onlyGroups } from './scope.ts';
+import { matches, onlyGroups } from './scope.ts';
 import { personSheet } from './sheet.ts';
-import { seenTags } from './tags.ts';
+import { tagsOfBranch } from './tags.ts';
 
 const foundAtOnce = 8;
 
@@ -62,19 +61,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
 
     async branchTags({ actor, params: { groupId } }) {
       await pathTo(db, actor, groupId);
-      const manages = branchesWith(actor, 'managePeople');
-      return {
-        tags: await rows<{ id: number; name: string; colour: string | null; people: number; isOwn: boolean }>(
-          db,
-          sql`
-          select t.id, t.name, t.colour, coalesce(n.people, 0) as people,
-            ${manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`} as "isOwn"
-          from tag_now t left join lateral (select count(distinct pt.person_id)::int as people from person_tag pt where pt.tag_id = t.id and pt.until_at is null
-            and exists (select 1 from membership m where m.person_id = pt.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)}))) n on true
-          where ${seenTags(actor)} and (n.people > 0 or ${manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`})
-          order by t.name collate people_order`,
-        ),
-      };
+      return { tags: await tagsOfBranch(db, actor, groupId) };
     },
 
     async find({ actor, query: { q, leaders } }) {

@@ -1,12 +1,21 @@
-import { may, nameKey, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
+import { branchesWith, may, nameKey, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, rows } from '../database/connect.ts';
+import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { visiblePeople } from './members.ts';
+import { groupsOf } from './scope.ts';
 import { beginTags, ensureTags, tagRows } from './tagging.ts';
+
+interface CountedTag {
+  id: number;
+  name: string;
+  colour: string | null;
+  people: number;
+  isOwn: boolean;
+}
 
 /** Tags (`t`) that a reader may know of: of their branches, and of the groups above them. */
 export function seenTags(actor: SignedIn): SQL {
@@ -14,6 +23,20 @@ export function seenTags(actor: SignedIn): SQL {
   return tops === null
     ? sql`true`
     : sql`t.branch_id in (select ancestor_id from group_branch where group_id = any(${ids(tops)}) union select group_id from group_branch where ancestor_id = any(${ids(tops)}))`;
+}
+
+/** Tags that people of a branch have, and those that the reader may give; how many people have each. */
+export async function tagsOfBranch(db: Queryable, actor: SignedIn, groupId: number): Promise<CountedTag[]> {
+  const manages = branchesWith(actor, 'managePeople');
+  const isOwn = manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`;
+  return rows<CountedTag>(
+    db,
+    sql`
+    select t.id, t.name, t.colour, coalesce(n.people, 0) as people, ${isOwn} as "isOwn"
+    from tag_now t left join lateral (select count(distinct pt.person_id)::int as people from person_tag pt where pt.tag_id = t.id and pt.until_at is null
+      and exists (select 1 from membership m where m.person_id = pt.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)}))) n on true
+    where ${seenTags(actor)} and (n.people > 0 or ${isOwn}) order by t.name collate people_order`,
+  );
 }
 
 /** Gives many people tags, and takes others from them. */

@@ -4,7 +4,7 @@ import type { Query, QueryClient } from '@tanstack/vue-query';
 
 /** Which queries are asked again when a topic changed: by the first part of their key. */
 export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
-  people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'hanging', 'log'],
+  people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'filter-names', 'hanging', 'log'],
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],

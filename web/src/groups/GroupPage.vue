@@ -9,6 +9,7 @@ import { call } from '../api/call.ts';
 import PeopleList from '../people/PeopleList.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
+import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { copyText } from '../ui/copy.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showNumber, showPercent } from '../ui/format.ts';
@@ -47,10 +48,9 @@ const { data: entry } = useQuery({
 /** What stands in the panel on the right, beside a person. */
 type Panel = 'add' | 'make' | 'copy' | 'edit' | 'leaders' | 'courses';
 const panel = ref<Panel | null>(null);
-const counted = ref<PeopleFilter['counted']>('yes');
+const counted = useUrlState<PeopleFilter['counted']>('counted', 'yes', oneOf(['yes', 'no', 'nowhere']));
 watch(scope.groupId, () => {
   panel.value = null;
-  counted.value = 'yes';
 });
 const personId = computed(() => (route.query['person'] ? Number(route.query['person']) : null));
 function showPerson(id: number | null): void {

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js';
 import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
+import type { FilterPart } from '@gate-roster/core';
 import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { useRouter } from 'vue-router';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
-import { idCode, idsCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
+import { oneOf, useUrlState } from '../shell/url-state.ts';
+import FilterChips from '../filters/FilterChips.vue';
+import { filterCode, useFilter } from '../filters/use-filter.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { failureWords } from '../ui/failure-words.ts';
@@ -16,10 +19,9 @@ import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
-import ListFilter from './ListFilter.vue';
-import type { PeopleAct, TagsAsked } from './person-acts.ts';
-import TagFilter from './TagFilter.vue';
+import type { PeopleAct } from './person-acts.ts';
 import { useSelection } from './selection.ts';
+const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
 const KeepAsList = defineAsyncComponent(() => import('./KeepAsList.vue'));
 const ActOnPeople = defineAsyncComponent(() => import('./ActOnPeople.vue'));
 
@@ -32,24 +34,22 @@ const counted = defineModel<PeopleFilter['counted']>('counted', { required: true
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
 const queries = useQueryClient();
-const search = useUrlState('search', '', textCode);
+const parts = useFilter();
+/** What is typed in the search field is a part of the filter like the others. */
+const search = ref(parts.value.find((part) => part.part === 'words')?.text ?? '');
 const settled = refDebounced(search, 200);
-const sort = useUrlState<PeopleFilter['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
-const tags = {
-  anyTag: useUrlState('anyTag', [], idsCode),
-  allTags: useUrlState('allTags', [], idsCode),
-  noTag: useUrlState('noTag', [], idsCode),
-};
-const tagsAsked = computed<TagsAsked>({
-  get: () => ({ anyTag: tags.anyTag.value, allTags: tags.allTags.value, noTag: tags.noTag.value }),
-  set: (asked) => {
-    for (const part of ['anyTag', 'allTags', 'noTag'] as const) tags[part].value = asked[part];
-  },
+watch(settled, (typed) => {
+  const text = (typed ?? '').trim();
+  const others = parts.value.filter(({ part }) => part !== 'words');
+  parts.value = text === '' ? others : [...others, { part: 'words', text }];
 });
-const list = useUrlState('list', null, idCode);
-const entryChoices = ['all', 'never in', 'not confirmed'] as const;
-const entry = useUrlState<PeopleFilter['entry']>('entry', 'all', oneOf(entryChoices));
-const entries = entryChoices.map((value) => ({ value, title: words.people.entries[value] }));
+const fits = useUrlState<PeopleFilter['fits']>('fits', 'yes', oneOf(['yes', 'no']));
+const sort = useUrlState<PeopleFilter['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
+/** One of the reader's own lists, when the filter names it: people can be taken off it. */
+const list = computed(
+  () => parts.value.find((part): part is Extract<FilterPart, { part: 'list' }> => part.part === 'list' && part.how === 'in')?.id ?? null,
+);
+const isManagingTags = ref(false);
 const session = useSession();
 const router = useRouter();
 const pageSize = 100;
@@ -58,14 +58,10 @@ const rowPixels = 37;
 
 const filter = computed(() => ({
   ...scope.query.value,
-  search: settled.value ?? '',
   counted: counted.value,
   sort: sort.value,
-  anyTag: tagsAsked.value.anyTag.join(),
-  allTags: tagsAsked.value.allTags.join(),
-  noTag: tagsAsked.value.noTag.join(),
-  entry: entry.value,
-  ...(list.value === null ? {} : { list: list.value }),
+  filter: filterCode.write(parts.value),
+  fits: parts.value.length === 0 ? ('yes' as const) : fits.value,
 }));
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['people', scope.groupId, filter],
@@ -131,12 +127,16 @@ async function takeOffList(): Promise<void> {
 async function dropList(): Promise<void> {
   if (list.value === null) return;
   await call('dropList', { params: { listId: list.value } });
-  list.value = null;
+  parts.value = parts.value.filter((part) => part.part !== 'list' || part.id !== list.value);
   tell(words.people.listDropped);
   await queries.invalidateQueries({ queryKey: ['lists'] });
 }
-const isNarrowed = computed(
-  () => matching.value < total.value || (settled.value ?? '') !== '' || list.value !== null || entry.value !== 'all',
+const isNarrowed = computed(() => parts.value.length > 0);
+/** Of how many the list speaks. */
+const sentence = computed(() =>
+  isNarrowed.value && fits.value === 'no'
+    ? words.filters.others(matching.value, total.value)
+    : words.filters.sentence(matching.value, total.value, counted.value === 'yes' ? 'learner' : 'person'),
 );
 const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 
@@ -188,14 +188,19 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
     </div>
     <div v-else class="tools">
       <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
-      <TagFilter v-model="tagsAsked" :group-id="group.id" :may-manage="group.may.managePeople" />
-      <v-select v-model="entry" class="entry" :label="words.people.entry" :items="entries" />
-      <ListFilter v-model="list" />
+      <FilterChips v-model="parts" :group-id="group.id" />
       <v-btn v-if="list !== null" variant="text" @click="dropList">{{ words.people.dropList }}</v-btn>
+      <v-btn v-if="group.may.managePeople" variant="text" @click="isManagingTags = true">{{ words.filters.manageTags }}</v-btn>
       <v-chip v-if="counted !== 'yes'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
         counted === 'no' ? words.people.notCountedChip : words.people.nowhere
       }}</v-chip>
-      <span class="shown soft">{{ words.people.shown(matching, total) }}</span>
+      <span class="shown soft"
+        >{{ sentence }}
+        <button v-if="isNarrowed && fits === 'no'" type="button" class="plain-link" @click="fits = 'yes'">
+          {{ words.filters.backToFitting }}
+        </button>
+        <button v-else-if="matching < total" type="button" class="plain-link" @click="fits = 'no'">{{ words.filters.who }}</button>
+      </span>
       <a v-if="group.may.export" class="export" :href="exportLink" download>{{ words.common.export }}</a>
     </div>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
@@ -307,6 +312,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       </button>
       <span v-if="counted === 'nowhere'">{{ words.people.nowhereWhat }}</span>
     </p>
+    <TagsDialog v-if="isManagingTags" :group-id="group.id" @close="isManagingTags = false" />
     <ActOnPeople v-if="act" v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
   </section>
 </template>
@@ -332,9 +338,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 .tools.chosen {
   background: var(--tide2);
   gap: 4px 8px;
-}
-.entry {
-  max-width: 190px;
 }
 .search {
   max-width: 280px;

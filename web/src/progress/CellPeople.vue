@@ -2,21 +2,23 @@
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
-import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showDay, showScore } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** The people behind one number of the report. */
-const { group, course } = defineProps<{ group: { id: number; name: string }; course: { id: number; name: string } }>();
+const { group, course, query } = defineProps<{
+  group: { id: number; name: string };
+  course: { id: number; name: string };
+  query: { subgroups: 'yes' | 'no'; filter: string };
+}>();
 const emit = defineEmits<{ close: [] }>();
-const scope = useScope();
 const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: ['cell', group.id, course.id, scope.query],
+  queryKey: ['cell', group.id, course.id, computed(() => query)],
   queryFn: ({ pageParam, signal }) =>
     call(
       'progressPeople',
-      { params: { groupId: group.id }, query: { ...scope.query.value, courseId: course.id, ...(pageParam ? { after: pageParam } : {}) } },
+      { params: { groupId: group.id }, query: { ...query, courseId: course.id, ...(pageParam ? { after: pageParam } : {}) } },
       signal,
     ),
   initialPageParam: '',

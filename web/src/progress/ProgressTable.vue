@@ -9,7 +9,7 @@ import { words } from '../words.ts';
 
 /** Groups down, courses across: how many are done, and how many late. */
 type Row = ProgressReport['rows'][number];
-const { report } = defineProps<{ report: ProgressReport }>();
+const { report } = defineProps<{ report: ProgressReport; isFiltered: boolean }>();
 const emit = defineEmits<{ open: [group: Row, course: { id: number; name: string }] }>();
 const scope = useScope();
 const groups = useFolding<number>();
@@ -42,7 +42,9 @@ const rateText = (tally: Tally): string => {
 
 <template>
   <section class="table-card">
-    <p v-if="report.courses.length === 0" class="soft none">{{ words.progress.nothingOpen }}</p>
+    <p v-if="report.courses.length === 0" class="soft none">
+      {{ isFiltered ? words.progress.nothingFits : words.progress.nothingOpen }}
+    </p>
     <div v-else class="scroller" tabindex="0" role="region" :aria-label="words.progress.table">
       <table>
         <thead>
@@ -84,7 +86,7 @@ const rateText = (tally: Tally): string => {
                   words.progress.mean(showScore(meanScore(row.cells[index]!)!))
                 }}</small>
               </button>
-              <span v-else class="closed">{{ words.access.states.closed }}</span>
+              <span v-else class="closed">{{ isFiltered ? words.progress.nobody : words.access.states.closed }}</span>
             </td>
           </tr>
         </tbody>

@@ -20,7 +20,11 @@ export function useScope(): Scope {
   const router = useRouter();
   const groupId = computed(() => Number(route.params['groupId']));
   const withSubgroups = computed(() => route.query['subgroups'] !== 'no');
-  const kept = (): LocationQueryRaw => (withSubgroups.value ? {} : { subgroups: 'no' });
+  // The filter goes along, so that a list and its report are one click apart.
+  const kept = (): LocationQueryRaw => ({
+    ...(withSubgroups.value ? {} : { subgroups: 'no' }),
+    ...(typeof route.query['filter'] === 'string' ? { filter: route.query['filter'] } : {}),
+  });
   return {
     groupId,
     withSubgroups,

@@ -34,13 +34,13 @@ export const progress = {
   statusOf: (status: Status, lateness: Lateness) => statusWords[status] + latenessWords[lateness],
   bar: (all: number, done: number, underWay: number, overdue: number) =>
     `${progress.ofAll(done, all)} done, ${progress.underWay(underWay)}${overdue > 0 ? `, ${progress.overdue(overdue)}` : ''}`,
-  counted: (learners: string, notCounted: number) =>
-    `${learners} learners${notCounted > 0 ? `. ${showNumber(notCounted)} more are not counted: they begin later, are paused, or have ended.` : ''}`,
   enrolments: (count: string) => `${count} enrolments`,
   exempt: (count: number) => `${showNumber(count)} exempt`,
   perWeek: 'Done per week, last 12 weeks',
   meanScore: 'Mean score by group',
   noScores: 'No scores yet.',
+  nobody: 'nobody',
+  nothingFits: 'Nobody fits the filters.',
   nothingOpen: 'No course is open to these groups yet. Open one under Access.',
   weeksSpoken: (weeks: string) => `Enrolments done per week. ${weeks}`,
   weekTip: (day: string, done: number) => `Week of ${day}: ${showNumber(done)} done`,
