@@ -459,10 +459,8 @@ beforeAll(async () => {
      and exists (select 1 from membership m join group_branch b on b.group_id = m.group_id join group_now g on g.id = b.ancestor_id and g.name = 'Ternholm' where m.person_id = p.id and m.until_at is null)
      and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id not in (select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id and g.name = 'Middle Sound'))`,
   );
-  const [request] = await execute<{ id: number }>(
-    site.databaseUrl,
-    `select row_id::int as id from join_request where group_id = ${crew} order by 1 limit 1`,
-  );
+  const asking = `select row_id::int as id from join_request where group_id = ${crew} order by 1 limit 1`;
+  const [request] = await execute<{ id: number }>(site.databaseUrl, asking);
   ids['request'] = request?.id ?? 0;
   for (const [name, id] of Object.entries(ids)) if (id === 0) throw new Error(`nobody is ${name}`);
   ids['foreignChange'] = (

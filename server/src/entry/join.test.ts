@@ -4,7 +4,6 @@ import { plainCode } from '../testing/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Coming in by a code: registering, as oneself, by decision; limits, letters, and what strangers learn. */
-
 const gullhaven = 3;
 const shore = 7;
 let site: Site;
@@ -60,10 +59,8 @@ describe('a join code', () => {
     expect(answer).toMatchObject({ outcome: 'in', signInName: expect.stringMatching(/^inewcomer\d\d$/u) as string });
     expect((await client.call('myCourses', {})).groups.map(({ name }) => name).sort()).toEqual(['Shore crew', 'Tower watch']);
     expect(await people(gullhaven)).toBe(before + 1);
-    const found = await head.call('groupPeople', {
-      params: { groupId: gullhaven },
-      query: { filter: writeFilter([{ part: 'words', text: 'Ines Newcomer' }]) },
-    });
+    const query = { filter: writeFilter([{ part: 'words', text: 'Ines Newcomer' }]) };
+    const found = await head.call('groupPeople', { params: { groupId: gullhaven }, query });
     expect(found.people[0]).toMatchObject({ cameBy: 'join code', tags: [expect.objectContaining({ name: 'Spring intake' })] });
     expect((await head.call('codeUses', { params: { codeId: id } })).uses.map(({ name }) => name)).toEqual(['Ines Newcomer']);
   });

@@ -5,7 +5,6 @@ import type { FilterPart } from '@gate-roster/core';
 import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
-import { useRouter } from 'vue-router';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
@@ -13,17 +12,14 @@ import FilterChips from '../filters/FilterChips.vue';
 import { filterCode, useFilter } from '../filters/use-filter.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
-import { failureWords } from '../ui/failure-words.ts';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
-import type { PeopleAct } from './person-acts.ts';
 import { useSelection } from './selection.ts';
 const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
-const KeepAsList = defineAsyncComponent(() => import('./KeepAsList.vue'));
-const ActOnPeople = defineAsyncComponent(() => import('./ActOnPeople.vue'));
+const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
 
 const { group, notCounted, personId } = defineProps<{
   group: GroupSheet;
@@ -51,9 +47,7 @@ const list = computed(
 );
 const isManagingTags = ref(false);
 const session = useSession();
-const router = useRouter();
 const pageSize = 100;
-const lettersAtOnce = 500;
 const rowPixels = 37;
 
 const filter = computed(() => ({
@@ -103,27 +97,6 @@ async function chooseAll(): Promise<void> {
   selection.set(all.ids);
 }
 const isAllChosen = computed(() => people.value.length > 0 && people.value.every(({ id }) => selection.has(id)));
-const act = ref<PeopleAct | null>(null);
-/** A letter with a one-time sign-in to each who has an address. */
-async function sendLetters(): Promise<void> {
-  try {
-    const chosen = [...selection.chosen.value];
-    const answers: { sent: number; notSent: number }[] = [];
-    for (let at = 0; at < chosen.length; at += lettersAtOnce)
-      answers.push(await call('sendSignIns', { body: { personIds: chosen.slice(at, at + lettersAtOnce) } }));
-    const sum = (key: 'sent' | 'notSent'): number => answers.reduce((all, each) => all + each[key], 0);
-    tell(words.people.lettersSent(sum('sent'), sum('notSent')));
-    selection.clear();
-  } catch (failure) {
-    tell(failureWords(failure));
-  }
-}
-async function takeOffList(): Promise<void> {
-  if (list.value === null) return;
-  await call('leaveList', { params: { listId: list.value }, body: { personIds: [...selection.chosen.value] } });
-  selection.clear();
-  await queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === 'people' || queryKey[0] === 'lists' });
-}
 async function dropList(): Promise<void> {
   if (list.value === null) return;
   await call('dropList', { params: { listId: list.value } });
@@ -167,26 +140,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 
 <template>
   <section class="people" :aria-label="words.people.title">
-    <div v-if="selection.count.value > 0" class="tools chosen" role="region" :aria-label="words.people.chosenLabel">
-      <b>{{ words.people.chosen(selection.count.value) }}</b>
-      <template v-if="group.may.managePeople">
-        <v-btn variant="text" @click="act = 'tag'">{{ words.people.tag }}</v-btn>
-        <v-btn variant="text" @click="act = 'put'">{{ words.people.putInGroup }}</v-btn>
-        <template v-if="counted !== 'nowhere'">
-          <v-btn variant="text" @click="act = 'move'">{{ words.people.moveTo }}</v-btn>
-          <v-btn variant="text" class="late" @click="act = 'remove'">{{ words.people.removeFrom(group.name) }}</v-btn>
-        </template>
-        <v-btn variant="text" @click="act = 'state'">{{ words.people.stateAct }}</v-btn>
-        <v-btn variant="text" @click="router.push({ name: 'cards', state: { personIds: [...selection.chosen.value] } })">{{
-          words.cards.act
-        }}</v-btn>
-      </template>
-      <v-btn v-if="group.may.helpSignIn" variant="text" @click="sendLetters">{{ words.people.sendLetters }}</v-btn>
-      <KeepAsList :person-ids="[...selection.chosen.value]" @kept="selection.clear()" />
-      <v-btn v-if="list !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>
-      <v-btn variant="text" @click="selection.clear()">{{ words.people.chooseNone }}</v-btn>
-    </div>
-    <div v-else class="tools">
+    <div class="tools">
       <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
       <FilterChips v-model="parts" :group-id="group.id" />
       <v-btn v-if="list !== null" variant="text" @click="dropList">{{ words.people.dropList }}</v-btn>
@@ -203,6 +157,14 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       </span>
       <a v-if="group.may.export" class="export" :href="exportLink" download>{{ words.common.export }}</a>
     </div>
+    <ChosenPeople
+      v-if="selection.count.value > 0"
+      :group="group"
+      :person-ids="[...selection.chosen.value]"
+      :list-id="list"
+      :are-members="counted !== 'nowhere'"
+      @done="selection.clear()"
+    />
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.people.title">
       <table :aria-rowcount="matching + 1">
@@ -313,7 +275,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       <span v-if="counted === 'nowhere'">{{ words.people.nowhereWhat }}</span>
     </p>
     <TagsDialog v-if="isManagingTags" :group-id="group.id" @close="isManagingTags = false" />
-    <ActOnPeople v-if="act" v-model="act" :group="group" :person-ids="[...selection.chosen.value]" @moved="selection.clear()" />
   </section>
 </template>
 
@@ -334,10 +295,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
   border-bottom: 1px solid var(--rule);
   min-height: 60px;
   flex-wrap: wrap;
-}
-.tools.chosen {
-  background: var(--tide2);
-  gap: 4px 8px;
 }
 .search {
   max-width: 280px;
