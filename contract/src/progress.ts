@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
 import { handout } from './groups.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, lateness, named, scopeQuery, status, tally } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, tally } from './shapes.ts';
 
 /** A scope, and the filter that narrows what is said of it. */
 const reportQuery = scopeQuery.extend({ filter: filterInAddress });
@@ -31,7 +31,57 @@ export const progressReport = z.object({
 });
 export type ProgressReport = z.output<typeof progressReport>;
 
+/** A learner and one course: what a cell of the list shows. */
+export const learnerCell = z.object({
+  courseId: id,
+  /** Open today: with none, it is shown for the work that was done. */
+  open: z.boolean(),
+  status,
+  lateness,
+  due: day.nullable(),
+  doneDay: day.nullable(),
+  score: z.number().nullable(),
+  exempt: z.boolean(),
+  units: z.number().int(),
+  unitsDone: z.number().int(),
+  inLine: z.number().int().nullable(),
+});
+export type LearnerCell = z.output<typeof learnerCell>;
+
+export const learnerRow = z.object({
+  id,
+  givenName: z.string(),
+  familyName: z.string(),
+  groups: z.array(named),
+  activeAt: moment.nullable(),
+  /** The next day on which something is due, today or later. */
+  nextDue: day.nullable(),
+  cells: z.array(learnerCell),
+});
+export type LearnerRow = z.output<typeof learnerRow>;
+
 export const progressRoutes = defineRoutes({
+  progressLearners: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/learners',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Learner by course: a page of the learners who fit the filter, with all their courses',
+    params: groupParams,
+    query: reportQuery.extend({
+      sort: z.enum(['name', '-name', '-active']).default('name'),
+      after: z.string().max(400).optional(),
+      limit: z.coerce.number().int().min(1).max(200).default(100),
+    }),
+    response: z.object({
+      courses: z.array(named),
+      people: z.array(learnerRow),
+      learners: z.number().int(),
+      ofAll: z.number().int(),
+      notCounted: z.number().int(),
+      next: z.string().nullable(),
+    }),
+  },
   progress: {
     method: 'GET',
     path: '/api/v1/groups/:groupId/progress',
@@ -41,6 +91,16 @@ export const progressRoutes = defineRoutes({
     params: groupParams,
     query: reportQuery,
     response: progressReport,
+  },
+  progressLearnersFile: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/learners.csv',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Learner by course as a CSV file: everybody who fits the filter',
+    params: groupParams,
+    query: reportQuery.extend({ sort: z.enum(['name', '-name', '-active']).default('name') }),
+    response: 'csv',
   },
   progressFile: {
     method: 'GET',
@@ -147,11 +207,8 @@ export const xapiStatement = z.looseObject({
   result: z
     .looseObject({ completion: z.boolean().optional(), score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional() })
     .optional(),
-  timestamp: moment(),
+  timestamp: z.iso.datetime({ offset: true }),
 });
-function moment() {
-  return z.iso.datetime({ offset: true });
-}
 
 export const sourceRoutes = defineRoutes({
   report: {

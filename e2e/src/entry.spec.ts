@@ -189,7 +189,12 @@ test('a class of 30 is in from a spreadsheet, with cards printed, in at most 8 c
     await entry.getByRole('button', { name: /Undo/u }).click();
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await expect
-      .poll(async () => (await (await page.request.get('/api/v1/groups/22/people?filter=%5B%7B%22part%22:%22words%22,%22text%22:%22Classmate%22%7D%5D')).json()) as { matching: number })
+      .poll(
+        async () =>
+          (await (
+            await page.request.get('/api/v1/groups/22/people?filter=%5B%7B%22part%22:%22words%22,%22text%22:%22Classmate%22%7D%5D')
+          ).json()) as { matching: number },
+      )
       .toMatchObject({ matching: 0 });
   });
   expect(trouble).toEqual([]);

@@ -123,6 +123,12 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     },
   },
   { name: 'progress', as: 'ottoline', at: '/progress/3', ready: (page) => expect(page.locator('.chart svg')).toBeVisible() },
+  {
+    name: 'progress by learner',
+    as: 'ottoline',
+    at: '/progress/3?view=learners',
+    ready: (page) => expect(page.locator('tbody .done').first()).toBeVisible(),
+  },
   { name: 'log', as: 'mirela', at: '/log', ready: (page) => expect(page.getByRole('heading', { name: 'Log' })).toBeVisible() },
   { name: 'settings', as: 'mirela', at: '/settings', ready: (page) => expect(page.getByLabel('New password')).toBeVisible() },
   {

@@ -227,6 +227,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: () => ({ query: { groupId: gullhaven } }), expected: inBranch },
   ],
   progress: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  progressLearners: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  progressLearnersFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { courseId: 1 } }), expected: inBranch }],
   myCourses: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
@@ -450,9 +452,8 @@ beforeAll(async () => {
   ids['second'] = await first(`${member} and not ${outside} and not ${leads} and not ${acts}`, 1);
   ids['addressed'] = await first(`${member} and exists (select 1 from personal_now n where n.person_id = p.id and n.email is not null)`);
   ids['inTwo'] = await first(`${member} and ${outside} and not ${leads}`);
-  ids['leading'] = await first(
-    `p.id in (select person_id from leadership where group_id = ${gullhaven} and until_at is null and 'openCourses' <> all(powers))`,
-  );
+  const keeps = `p.id in (select person_id from leadership where group_id = ${gullhaven} and until_at is null and 'openCourses' <> all(powers))`;
+  ids['leading'] = await first(keeps);
   // Somebody of Ternholm, which the head of Middle Sound sees and the head of Gullhaven does not.
   ids['elsewhere'] = await first(
     `not ${member} and not ${leads} and exists (select 1 from personal_now n where n.person_id = p.id and n.email is not null)
@@ -463,9 +464,8 @@ beforeAll(async () => {
   const [request] = await execute<{ id: number }>(site.databaseUrl, asking);
   ids['request'] = request?.id ?? 0;
   for (const [name, id] of Object.entries(ids)) if (id === 0) throw new Error(`nobody is ${name}`);
-  ids['foreignChange'] = (
-    await clients.administrator.apply({ kind: 'edit-group', groupId: 38, values: { name: 'Partner boats' } })
-  ).changeId;
+  const foreign = await clients.administrator.apply({ kind: 'edit-group', groupId: 38, values: { name: 'Partner boats' } });
+  ids['foreignChange'] = foreign.changeId;
 });
 afterAll(() => site.stop());
 

@@ -4,7 +4,8 @@ import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
-import { type Enrolment, enrolmentsOf } from '../progress/enrolments.ts';
+import { enrolmentsOf } from '../progress/enrolments.ts';
+import { finishedUnits, unitsDone } from '../progress/learners.ts';
 
 /** The own courses: overdue and begun ones on top, then open, later, done. */
 export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCourse[]> {
@@ -14,16 +15,7 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
     dueSoonDays: actor.dueSoonDays,
     withLater: true,
   });
-  const finished = await rows<{ course_id: number; unit_id: number }>(
-    db,
-    sql`
-    select e.course_id, u.id as unit_id from enrolment e join unit u on u.course_id = e.course_id
-    where e.person_id = ${actor.personId} and e.is_current and exists (select 1 from activity a where a.unit_id = u.id)
-      and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))`,
-  );
-  /** Of the units that are open, or of all while none is. */
-  const unitsDone = ({ courseId, units }: Enrolment): number =>
-    finished.filter(({ course_id, unit_id }) => course_id === courseId && (units.length === 0 || units.includes(unit_id))).length;
+  const finished = await finishedUnits(db, [actor.personId]);
   const setBy = new Map(
     (
       await rows<{ id: number; group_id: number; name: string }>(
@@ -46,7 +38,7 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       doneDay: each.doneDay,
       score: each.score,
       units: each.units.length > 0 ? each.units.length : each.allUnits,
-      unitsDone: unitsDone(each),
+      unitsDone: unitsDone(finished, each),
       setBy: setBy.get(each.courseId) ?? null,
       inLine: each.inLine,
       noLicence: each.lacksSeat && each.inLine === null,

@@ -209,7 +209,7 @@ test('random filters: who is listed, and every figure of the report, is what cor
     const { ids: some } = await client.call('allPeople', { params: { groupId: scopeId } });
     const list = await client.call('makeList', { body: { name: `List of ${scopeId}`, personIds: some.slice(0, 30) } });
     const { today, facts } = await factsFor(name, scopeId);
-    for (let n = 0; n < 25; n++) {
+    for (let n = 0; n < 12; n++) {
       const filter: Filter = randomFilter(random, list.id, today);
       const query = { filter: writeFilter(filter) };
       const isByState = filter.some(({ part }) => part === 'state');
@@ -230,17 +230,21 @@ test('random filters: who is listed, and every figure of the report, is what cor
       counted += await compareReport(client, scopeId, filter, facts, today);
     }
   }
-  expect(listed).toBeGreaterThan(2000);
-  expect(counted).toBeGreaterThan(2000);
+  expect(listed).toBeGreaterThan(1000);
+  expect(counted).toBeGreaterThan(1000);
 }, 120_000);
 
 /** Each row, course and sum of the report; says how many enrolments there were. */
 async function compareReport(client: Client, scopeId: number, filter: Filter, facts: Map<number, Facts>, today: string): Promise<number> {
   const report = await client.call('progress', { params: { groupId: scopeId }, query: { filter: writeFilter(filter) } });
   const about = courseParts(filter);
-  const fitting = [...facts.values()]
-    .filter(({ isCounted, person, enrolments }) => isCounted && fits(person, enrolments, filter, today))
-    .map((each) => ({ ...each, enrolments: each.enrolments.filter((one) => about.every((part) => enrolmentFits(one, part, today))) }));
+  const fitting = [...facts]
+    .filter(([, { isCounted, person, enrolments }]) => isCounted && fits(person, enrolments, filter, today))
+    .map(([id, each]) => ({
+      id,
+      ...each,
+      enrolments: each.enrolments.filter((one) => about.every((part) => enrolmentFits(one, part, today))),
+    }));
   const tallyOf = (enrolments: readonly FilteredEnrolment[]): Tally => ({
     ...emptyTally,
     all: enrolments.length,
@@ -272,7 +276,34 @@ async function compareReport(client: Client, scopeId: number, filter: Filter, fa
     for (const [index, { id }] of report.courses.entries())
       expect(row.cells[index] ?? emptyTally).toEqual(tallyOf(enrolments.filter(({ courseId }) => courseId === id)));
   }
+  await compareLearners(client, scopeId, filter, facts, new Set(fitting.map(({ id }) => id)));
   return report.total.all;
+}
+
+/** The list of learners by course: who stands in it, each cell, and as many lines in its file. */
+async function compareLearners(
+  client: Client,
+  scopeId: number,
+  filter: Filter,
+  facts: Map<number, Facts>,
+  fitting: Set<number>,
+): Promise<void> {
+  const query = { filter: writeFilter(filter) };
+  const page = await client.call('progressLearners', { params: { groupId: scopeId }, query: { ...query, limit: 200 } });
+  expect({ filter, learners: page.learners, shown: page.people.length }).toEqual({
+    filter,
+    learners: fitting.size,
+    shown: Math.min(200, fitting.size),
+  });
+  for (const { id, cells } of page.people) {
+    expect([filter, fitting.has(id)]).toEqual([filter, true]);
+    const shown = facts.get(id)?.enrolments.filter(({ courseId }) => page.courses.some((course) => course.id === courseId)) ?? [];
+    expect(cells.map(({ courseId, status, lateness, due, score, exempt }) => [courseId, status, lateness, due, score, exempt])).toEqual(
+      shown.map(({ courseId, status, lateness, due, score, exempt }) => [courseId, status, lateness, due, score, exempt]),
+    );
+  }
+  const file = await client.call('progressLearnersFile', { params: { groupId: scopeId }, query });
+  expect(file.trimEnd().split('\r\n')).toHaveLength(fitting.size + 1);
 }
 
 test('a report whose filter everybody fits is the report without one; a broken, an endless and a too long filter are refused', async () => {

@@ -3,7 +3,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { peopleWhere } from './filtered.ts';
+import { type ListFilter, peopleWhere } from './filtered.ts';
 import { groupsOf, onlyGroups, reasonNotCounted } from './scope.ts';
 import { seenTags } from './tags.ts';
 
@@ -19,11 +19,43 @@ export async function peoplePage(
   db: Queryable,
   reader: FilterReader,
   groupId: number,
-  filter: PeopleFilter,
+  filter: ListFilter,
   page: Page,
 ): Promise<{ people: PersonRow[]; next: string | null }> {
+  const { actor, sight } = reader;
+  const { people, next } = await peopleRows(db, reader, groupId, filter, page);
+  const enrolments = await enrolmentsOf(
+    db,
+    people.map(({ id }) => id),
+    { today: actor.today, sight, dueSoonDays: actor.dueSoonDays },
+  );
+  const byPerson = new Map<number, typeof enrolments>(people.map(({ id }) => [id, []]));
+  for (const each of enrolments) if (!each.exempt) byPerson.get(each.personId)?.push(each);
+  return {
+    people: people.map((row) => {
+      const theirs = byPerson.get(row.id) ?? [];
+      return {
+        ...row,
+        all: theirs.length,
+        done: theirs.filter(({ status }) => status === 'done').length,
+        underWay: theirs.filter(({ status }) => status === 'under way').length,
+        overdue: theirs.filter((each) => each.lateness === 'overdue').length,
+      };
+    }),
+    next,
+  };
+}
+
+/** The same without their work. */
+export async function peopleRows(
+  db: Queryable,
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  page: Page,
+): Promise<{ people: Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue'>[]; next: string | null }> {
   const withSubgroups = filter.subgroups === 'yes';
-  const { actor, own, sight } = reader;
+  const { actor, own } = reader;
   const order = orders[filter.sort];
   const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
     db,
@@ -45,31 +77,13 @@ export async function peoplePage(
     order by ${order.by}`,
   );
   const shown = found.slice(0, page.limit);
-  const enrolments = await enrolmentsOf(
-    db,
-    shown.map(({ id }) => id),
-    { today: actor.today, sight, dueSoonDays: actor.dueSoonDays },
-  );
-  const byPerson = new Map<number, typeof enrolments>(shown.map(({ id }) => [id, []]));
-  for (const each of enrolments) if (!each.exempt) byPerson.get(each.personId)?.push(each);
   return {
-    people: shown.map(({ active_at, key: _key, ...row }) => {
-      const theirs = byPerson.get(row.id) ?? [];
-      return {
-        ...row,
-        activeAt: active_at === null ? null : iso(active_at),
-        cameBy: row.cameBy,
-        all: theirs.length,
-        done: theirs.filter(({ status }) => status === 'done').length,
-        underWay: theirs.filter(({ status }) => status === 'under way').length,
-        overdue: theirs.filter((each) => each.lateness === 'overdue').length,
-      };
-    }),
+    people: shown.map(({ active_at, key: _key, ...row }) => ({ ...row, activeAt: active_at === null ? null : iso(active_at) })),
     next: found.length > page.limit ? writeCursor(shown.at(-1)?.key) : null,
   };
 }
 
-export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: PeopleFilter): Promise<number> {
+export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number> {
   const { people } = await oneRow<{ people: number }>(
     db,
     sql`
@@ -81,7 +95,7 @@ export async function countPeople(db: Queryable, reader: FilterReader, groupId: 
 const mostAtOnce = 10_000;
 
 /** The ids of all who match, in the order of names. */
-export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: PeopleFilter): Promise<number[]> {
+export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
     sql`

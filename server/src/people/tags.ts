@@ -28,7 +28,8 @@ export function seenTags(actor: SignedIn): SQL {
 /** Tags that people of a branch have, and those that the reader may give; how many people have each. */
 export async function tagsOfBranch(db: Queryable, actor: SignedIn, groupId: number): Promise<CountedTag[]> {
   const manages = branchesWith(actor, 'managePeople');
-  const isOwn = manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`;
+  const isOwn =
+    manages === null ? sql`true` : sql`t.branch_id in (select group_id from group_branch where ancestor_id = any(${ids(manages)}))`;
   return rows<CountedTag>(
     db,
     sql`

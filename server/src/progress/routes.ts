@@ -10,6 +10,7 @@ import { found } from '../http/problem.ts';
 import { readCursor, writeCursor } from '../people/list.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
+import { learnersFile, learnersPage } from './learners.ts';
 import { progressReport } from './report.ts';
 
 export function progressHandlers({ db }: Deps): Handlers {
@@ -17,6 +18,24 @@ export function progressHandlers({ db }: Deps): Handlers {
     async progress({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       return progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter);
+    },
+
+    async progressLearners({ actor, params: { groupId }, query: { after, limit, ...query } }) {
+      await pathTo(db, actor, groupId, 'seeProgress');
+      return learnersPage(
+        db,
+        await filterReader(db, actor),
+        groupId,
+        { ...query, counted: 'yes', countedOnly: true, fits: 'yes' },
+        { after, limit },
+      );
+    },
+
+    async progressLearnersFile({ actor, params: { groupId }, query, response }) {
+      await pathTo(db, actor, groupId, 'export');
+      await pathTo(db, actor, groupId, 'seeProgress');
+      response.setHeader('Content-Disposition', `attachment; filename="learners-${groupId}-${actor.today}.csv"`);
+      return learnersFile(db, await filterReader(db, actor), groupId, { ...query, counted: 'yes', countedOnly: true, fits: 'yes' });
     },
 
     async progressFile({ actor, params: { groupId }, query, response }) {

@@ -21,7 +21,7 @@ async function keep(): Promise<void> {
     tell(words.people.kept(list.name));
     isOpen.value = false;
     name.value = '';
-    await queries.invalidateQueries({ queryKey: ['lists'] });
+    await Promise.all(['lists', 'filter-names'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
     emit('kept');
   } catch (error) {
     tell(failureWords(error));

@@ -13,11 +13,10 @@ import { filterCode, useFilter } from '../filters/use-filter.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
-import { useVirtualRows } from '../ui/virtual-rows.ts';
+import { usePagedRows } from '../ui/paged-rows.ts';
 import { words } from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
-import { useSelection } from './selection.ts';
 const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
 const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
 
@@ -73,22 +72,18 @@ const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?
 const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
 const total = computed(() => data.value?.pages[0]?.total ?? 0);
 
-const selection = useSelection(people);
+const scroller = useTemplateRef<HTMLElement>('scroller');
+const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
+  scroller,
+  people,
+  { hasNextPage, isFetchingNextPage, fetchNextPage },
+  rowPixels,
+  (id) => {
+    emit('person', id);
+  },
+);
 watch([scope.groupId, filter], () => {
   selection.clear();
-});
-const scroller = useTemplateRef<HTMLElement>('scroller');
-const virtual = useVirtualRows(scroller, () => people.value.length, rowPixels);
-const { items, spaceAbove, spaceBelow } = virtual;
-const drawn = computed(() =>
-  items.value.flatMap(({ index }) => {
-    const person = people.value[index];
-    return person ? [{ person, index }] : [];
-  }),
-);
-watch(items, (list) => {
-  const last = list.at(-1);
-  if (last && last.index >= people.value.length - 20 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
 });
 
 /** All who match, fetched or not. */
@@ -96,13 +91,12 @@ async function chooseAll(): Promise<void> {
   const all = await call('allPeople', { params: { groupId: scope.groupId.value }, query: filter.value });
   selection.set(all.ids);
 }
-const isAllChosen = computed(() => people.value.length > 0 && people.value.every(({ id }) => selection.has(id)));
 async function dropList(): Promise<void> {
   if (list.value === null) return;
   await call('dropList', { params: { listId: list.value } });
   parts.value = parts.value.filter((part) => part.part !== 'list' || part.id !== list.value);
   tell(words.people.listDropped);
-  await queries.invalidateQueries({ queryKey: ['lists'] });
+  await Promise.all(['lists', 'filter-names'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
 }
 const isNarrowed = computed(() => parts.value.length > 0);
 /** Of how many the list speaks. */
@@ -113,23 +107,6 @@ const sentence = computed(() =>
 );
 const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 
-/** Arrows walk the rows; with shift they choose on the way. */
-function onKey(event: KeyboardEvent, index: number): void {
-  const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-  if (by !== 0) {
-    event.preventDefault();
-    const next = index + by;
-    if (event.shiftKey) {
-      if (!selection.has(people.value[index]?.id ?? 0)) selection.click(index, false);
-      if (!selection.has(people.value[next]?.id ?? 0)) selection.click(next, false);
-    }
-    virtual.scrollTo(next);
-    requestAnimationFrame(() => scroller.value?.querySelector<HTMLElement>(`[data-row="${next}"]`)?.focus());
-  } else if (event.key === ' ') {
-    event.preventDefault();
-    selection.click(index, event.shiftKey);
-  } else if (event.key === 'Enter') emit('person', people.value[index]?.id ?? null);
-}
 function sortBy(column: 'name' | 'active'): void {
   sort.value = column === 'active' ? '-active' : sort.value === 'name' ? '-name' : 'name';
 }
@@ -198,7 +175,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
             <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
           </tr>
           <tr
-            v-for="{ person, index } in drawn"
+            v-for="{ row: person, index } in drawn"
             :key="person.id"
             :data-row="index"
             :aria-rowindex="index + 2"

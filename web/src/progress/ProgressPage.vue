@@ -1,71 +1,56 @@
 <script setup lang="ts">
-import type { ProgressReport } from '@gate-roster/contract';
-import { keepPreviousData, useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
-import { addressOf, call } from '../api/call.ts';
+import { computed, ref } from 'vue';
+import { addressOf } from '../api/call.ts';
+import FilterChips from '../filters/FilterChips.vue';
+import { filterCode, useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
-import LoadState from '../ui/LoadState.vue';
-import FilterChips from '../filters/FilterChips.vue';
-import { filterCode, useFilter } from '../filters/use-filter.ts';
+import { oneOf, useUrlState } from '../shell/url-state.ts';
+import ViewLinks from '../ui/ViewLinks.vue';
 import { words } from '../words.ts';
-import CellPeople from './CellPeople.vue';
-import ProgressFigures from './ProgressFigures.vue';
-import ProgressTable from './ProgressTable.vue';
+import ByGroup from './ByGroup.vue';
+import LearnersTable from './LearnersTable.vue';
 import ReportOf from './ReportOf.vue';
 
-type Row = ProgressReport['rows'][number];
-
+/** Views of how far people are; scope and filter stay when one goes from one to the other. */
 const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const {
-  data: report,
-  error,
-  isPending,
-  refetch,
-} = useQuery({
-  queryKey: ['progress', scope.groupId, query],
-  queryFn: ({ signal }) => call('progress', { params: { groupId: scope.groupId.value }, query: query.value }, signal),
-  placeholderData: keepPreviousData,
-});
-const open = ref<{ group: Row; course: { id: number; name: string } } | null>(null);
-watch(scope.groupId, () => {
-  open.value = null;
-});
+const viewNames = ['groups', 'learners'] as const;
+const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
+const views = viewNames.map((name) => ({ name, title: words.progress.views[name] }));
+/** What is shown, as a file. */
+const file = computed(() =>
+  addressOf(view.value === 'learners' ? 'progressLearnersFile' : 'progressFile', {
+    params: { groupId: scope.groupId.value },
+    query: query.value,
+  }),
+);
+/** Of how many learners what is shown speaks; null: not known yet. */
+const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | null>(null);
 </script>
 
 <template>
-  <ScopeBar />
+  <ScopeBar>
+    <ViewLinks
+      :model-value="view"
+      :views="views"
+      :label="words.progress.viewsLabel"
+      @update:model-value="view = $event === 'learners' ? $event : 'groups'"
+    />
+  </ScopeBar>
   <main class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>
-      <a
-        v-if="session.hasPower('export')"
-        class="export"
-        :href="addressOf('progressFile', { params: { groupId: scope.groupId.value }, query })"
-        download
-        >{{ words.common.exportCsv }}</a
-      >
+      <a v-if="session.hasPower('export')" class="export" :href="file" download>{{ words.common.exportCsv }}</a>
     </div>
     <FilterChips v-model="filter" class="filters" :group-id="scope.groupId.value">
-      <ReportOf v-if="report" :report="report" :query="query" />
+      <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
     </FilterChips>
-    <LoadState v-if="!report" :error="error" :is-pending="isPending" @again="refetch()" />
-    <template v-else>
-      <ProgressFigures :report="report" />
-      <ProgressTable :report="report" :is-filtered="filter.length > 0" @open="(group, course) => (open = { group, course })" />
-    </template>
-    <CellPeople
-      v-if="open"
-      :key="`${open.group.id}/${open.course.id}`"
-      :group="open.group"
-      :course="open.course"
-      :query="query"
-      @close="open = null"
-    />
+    <LearnersTable v-if="view === 'learners'" :query="query" @speaks-of="speaksOf = $event" />
+    <ByGroup v-else :query="query" @speaks-of="speaksOf = $event" />
   </main>
 </template>
 
@@ -74,8 +59,13 @@ watch(scope.groupId, () => {
   flex: 1;
   min-height: 0;
   overflow: auto;
+  display: flex;
+  flex-direction: column;
   padding: 12px 26px 20px;
   background: var(--paper);
+}
+.progress > :not(.learners) {
+  flex: none;
 }
 .head {
   display: flex;

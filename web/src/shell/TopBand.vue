@@ -9,6 +9,7 @@ import { words } from '../words.ts';
 import GateMark from './GateMark.vue';
 import { useKeys } from './keys.ts';
 import { type Area, areas } from './areas.ts';
+import { keptQuery } from './scope.ts';
 import { useSession } from './session.ts';
 
 // What opens at a click comes with the click: the first load stays small.
@@ -29,7 +30,7 @@ router.afterEach((to) => {
 const link = (area: Area) => ({
   name: area,
   params: { groupId: groupId.value },
-  query: route.query['subgroups'] === 'no' ? { subgroups: 'no' } : {},
+  query: keptQuery(route.query),
 });
 const shownAreas = computed<Area[]>(() =>
   session.isLeader

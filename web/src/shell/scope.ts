@@ -1,7 +1,7 @@
 import { computed, type ComputedRef } from 'vue';
 import type { EntryPart } from '../entry/parts.ts';
 import { type Area, areas } from './areas.ts';
-import { type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
+import { type LocationQuery, type LocationQueryRaw, useRoute, useRouter } from 'vue-router';
 
 export interface Scope {
   groupId: ComputedRef<number>;
@@ -14,17 +14,19 @@ export interface Scope {
   linkTo: (area: Area, part?: EntryPart) => { name: Area; params: { groupId: number; part?: EntryPart }; query: LocationQueryRaw };
 }
 
+/** What stays in the address from area to area: a list and its report are one click apart, with one filter. */
+export const keptQuery = ({ subgroups, filter }: LocationQuery): LocationQueryRaw => ({
+  ...(subgroups === 'no' ? { subgroups } : {}),
+  ...(typeof filter === 'string' ? { filter } : {}),
+});
+
 /** The scope is kept in the address, so a link opens the same view for a colleague. */
 export function useScope(): Scope {
   const route = useRoute();
   const router = useRouter();
   const groupId = computed(() => Number(route.params['groupId']));
   const withSubgroups = computed(() => route.query['subgroups'] !== 'no');
-  // The filter goes along, so that a list and its report are one click apart.
-  const kept = (): LocationQueryRaw => ({
-    ...(withSubgroups.value ? {} : { subgroups: 'no' }),
-    ...(typeof route.query['filter'] === 'string' ? { filter: route.query['filter'] } : {}),
-  });
+  const kept = (): LocationQueryRaw => keptQuery(route.query);
   return {
     groupId,
     withSubgroups,
@@ -37,7 +39,8 @@ export function useScope(): Scope {
       void router.push({
         name: areas.find(({ name }) => name === route.name)?.name ?? 'groups',
         params: { groupId: id, ...(route.params['part'] ? { part: route.params['part'] } : {}) },
-        query: kept(),
+        // Within an area its view stays.
+        query: { ...kept(), ...(typeof route.query['view'] === 'string' ? { view: route.query['view'] } : {}) },
       });
     },
     linkTo: (area, part) => ({ name: area, params: { groupId: groupId.value, ...(part ? { part } : {}) }, query: kept() }),

@@ -29,4 +29,7 @@ export function showAgo(moment: string): string {
   return `${formatDistanceToNowStrict(at, { unit: days < 21 ? 'day' : days < 60 ? 'day' : 'month' })} ago`;
 }
 
+/** As lists are sorted: family name first. */
+export const listName = ({ givenName, familyName }: { givenName: string; familyName: string }): string =>
+  givenName === '' || familyName === '' ? givenName + familyName : `${familyName}, ${givenName}`;
 export const personName = (person: { givenName: string; familyName: string }): string => `${person.givenName} ${person.familyName}`.trim();

@@ -1,5 +1,7 @@
-import type { Lateness, Status, Tally } from '@gate-roster/core';
-import { showDay, showNumber } from '../ui/format.ts';
+import type { LearnerCell } from '@gate-roster/contract';
+import { daysBetween, type Lateness, type Status, type Tally } from '@gate-roster/core';
+import { showDay, showNumber, showScore } from '../ui/format.ts';
+import { some } from './grammar.ts';
 
 export const statusWords: Record<Status, string> = { 'not begun': 'Not begun', 'under way': 'Under way', done: 'Done' };
 
@@ -12,6 +14,27 @@ const latenessWords: Record<Lateness, string> = {
 
 export const progress = {
   title: 'Progress',
+  viewsLabel: 'Views of progress',
+  views: { groups: 'By group', learners: 'By learner' },
+  byLearner: 'Learners by course',
+  nextDue: 'Next due',
+  learnerCell(cell: LearnerCell, today: string): string {
+    if (cell.exempt) return 'exempt';
+    if (cell.status === 'done') return cell.score === null ? 'done' : showScore(cell.score);
+    if (cell.lateness === 'overdue' && cell.due) return `${some(daysBetween(cell.due, today), 'day', 'days')} late`;
+    if (cell.inLine !== null) return `in line, ${cell.inLine}`;
+    return cell.status === 'under way' ? `${cell.unitsDone} of ${cell.units}` : 'not begun';
+  },
+  learnerCellTitle: (cell: LearnerCell) =>
+    [
+      progress.statusOf(cell.status, cell.lateness),
+      `${cell.unitsDone} of ${some(cell.units, 'unit', 'units')} done`,
+      ...(cell.due ? [`due ${showDay(cell.due)}`] : []),
+      ...(cell.doneDay ? [`done ${showDay(cell.doneDay)}`] : []),
+      ...(cell.open ? [] : ['not open any more']),
+    ].join(', '),
+  learnerKey:
+    'Done with the score, under way with the units done, overdue, not begun, or in line for a seat. A dash: not open. Select a name or a cell to see units and why.',
   done: 'done',
   underWayWord: 'under way',
   overdueWord: 'overdue',

@@ -1,0 +1,73 @@
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { complaints, Hand, numberIn, signedIn } from './people.ts';
+
+const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
+const gullhaven = 3;
+
+test('who is overdue and not in reserve: filtered, by learner, kept in the address, chosen and kept as a list', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'ottoline');
+  await page.goto(`/progress/${gullhaven}`);
+  const hand = new Hand();
+  const all = await numberIn(page, '.filters .soft');
+  const row = page.getByRole('row').filter({ has: page.getByRole('button', { name: /^\d+ days? late/u }) });
+
+  await test.step('two filters, one found by typing; every figure says of how many it speaks', async () => {
+    await hand.click(button(page, 'Add a filter'));
+    await hand.click(button(page, 'Overdue, due soon or late'));
+    await expect(button(page, 'Overdue')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await hand.click(button(page, 'Add a filter'));
+    await hand.type(page.getByLabel('Find a filter'), 'last');
+    await hand.press(page.getByLabel('Find a filter'), 'Enter');
+    await expect(button(page, 'Not active for 30 days')).toBeVisible();
+    await page.keyboard.press('Escape');
+  });
+  const filter = JSON.stringify([
+    { part: 'lateness', of: ['overdue'] },
+    { part: 'active', how: 'before', days: 30 },
+  ]);
+  const answer = await page.request.get(`/api/v1/groups/${gullhaven}/progress?filter=${encodeURIComponent(filter)}`);
+  const { learners: fitting } = (await answer.json()) as { learners: number };
+  expect(fitting).toBeGreaterThan(0);
+  await expect(page.locator('.filters')).toContainText(`${fitting} of ${all} learners. ${all - fitting} do not fit the filters.`);
+
+  await test.step('by learner: the same filter, the same people, also after a reload', async () => {
+    await hand.click(button(page, 'By learner'));
+    await expect(row).toHaveCount(fitting);
+    await page.reload();
+    await expect(row).toHaveCount(fitting);
+    await expect(button(page, 'Overdue')).toBeVisible();
+  });
+
+  await test.step('a cell opens the person, with units and why', async () => {
+    await row.first().getByRole('button', { name: /late/u }).first().click();
+    await expect(page.getByRole('region', { name: 'Person' })).toBeVisible();
+    await page.getByRole('region', { name: 'Person' }).getByRole('button', { name: 'Close' }).first().click();
+  });
+
+  await test.step('all who fit are chosen and kept as a list, which is a filter itself', async () => {
+    await page.getByLabel(`Choose all ${fitting}`).click();
+    await expect(page.getByRole('region', { name: 'What can be done to the chosen people' })).toBeVisible();
+    await button(page, 'Keep as my list').click();
+    await page.getByLabel('Name of the list').fill('To be called');
+    await page.keyboard.press('Enter');
+    await button(page, 'Keep').click();
+    await button(page, 'Remove all filters').click();
+    await expect(page.locator('.filters')).toContainText(`${all} learners.`);
+    await button(page, 'Add a filter').click();
+    await button(page, 'My list').click();
+    await page.getByRole('combobox', { name: 'My list' }).fill('To be');
+    await page.getByRole('option', { name: 'To be called' }).click();
+    await expect(row).toHaveCount(fitting);
+  });
+
+  await test.step('the filter goes along to the people of the group, and Who? shows the others', async () => {
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: 'Groups', exact: true }).click();
+    await expect(button(page, 'On To be called')).toBeVisible();
+    await button(page, 'Who?').click();
+    await expect(page.getByText(`${all - fitting} of ${all} do not fit the filters.`)).toBeVisible();
+  });
+  expect(trouble).toEqual([]);
+});

@@ -1,0 +1,157 @@
+import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contract';
+import { courseParts } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { ids, type Database, oneRow, type Queryable, rows } from '../database/connect.ts';
+import type { FilterReader } from '../filters/conditions.ts';
+import { csv } from '../http/csv.ts';
+import type { ListFilter } from '../people/filtered.ts';
+import { countPeople, type Page, peopleRows } from '../people/list.ts';
+import { isCounted, isMember } from '../people/scope.ts';
+import { type Enrolment, enrolmentsOf } from './enrolments.ts';
+import { tallies } from './tallies.ts';
+
+type Course = { id: number; name: string };
+type FoundPerson = Awaited<ReturnType<typeof peopleRows>>['people'][number];
+
+/** A page of the learners who fit a filter, each with all courses; the filter's courses alone, when it names some. */
+export async function learnersPage(
+  db: Database,
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  page: Page,
+): Promise<Answer<Routes['progressLearners']>> {
+  const withSubgroups = filter.subgroups === 'yes';
+  const [{ people, next }, learners, ofAll, courses, outside] = await Promise.all([
+    peopleRows(db, reader, groupId, filter, page),
+    countPeople(db, reader, groupId, filter),
+    countPeople(db, reader, groupId, { ...filter, filter: [] }),
+    shownCourses(db, reader, groupId, filter),
+    oneRow<{ people: number }>(
+      db,
+      sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
+    ),
+  ]);
+  return { courses, people: await withCells(db, reader, people, courses), learners, ofAll, notCounted: outside.people, next };
+}
+
+const atOnce = 2000;
+
+/** The same as a CSV file: a line for each learner, and for each course what its cell says. */
+export async function learnersFile(db: Database, reader: FilterReader, groupId: number, filter: ListFilter): Promise<string> {
+  const courses = await shownCourses(db, reader, groupId, filter);
+  const lines: (string | number | null)[][] = [];
+  for (let after: string | undefined; ;) {
+    const { people, next } = await peopleRows(db, reader, groupId, filter, { after, limit: atOnce });
+    for (const each of await withCells(db, reader, people, courses))
+      lines.push([
+        each.familyName,
+        each.givenName,
+        each.groups.map(({ name }) => name).join('; '),
+        each.activeAt?.slice(0, 10) ?? '',
+        each.nextDue ?? '',
+        ...courses.flatMap(({ id }) => {
+          const cell = each.cells.find(({ courseId }) => courseId === id);
+          if (!cell) return ['not open', '', '', ''];
+          const status = cell.exempt ? 'exempt' : cell.inLine === null ? cell.status : 'in line for a seat';
+          return [
+            cell.lateness === 'overdue' ? 'overdue' : status,
+            cell.score === null ? null : Math.round(cell.score),
+            cell.due,
+            cell.doneDay,
+          ];
+        }),
+      ]);
+    if (next === null) break;
+    after = next;
+  }
+  return csv(
+    [
+      'Family name',
+      'Given name',
+      'Groups',
+      'Last active',
+      'Next due',
+      ...courses.flatMap(({ name }) => [name, `${name}: score`, `${name}: due`, `${name}: done on`]),
+    ],
+    lines,
+  );
+}
+
+async function withCells(
+  db: Queryable,
+  { actor, sight }: FilterReader,
+  people: readonly FoundPerson[],
+  courses: readonly Course[],
+): Promise<LearnerRow[]> {
+  const personIds = people.map(({ id }) => id);
+  const shown = new Set(courses.map(({ id }) => id));
+  const enrolments = await enrolmentsOf(db, personIds, { today: actor.today, sight, dueSoonDays: actor.dueSoonDays });
+  const finished = await finishedUnits(db, personIds);
+  const byPerson = new Map<number, Enrolment[]>(personIds.map((id) => [id, []]));
+  for (const each of enrolments) byPerson.get(each.personId)?.push(each);
+  return people.map(({ id, givenName, familyName, groups, activeAt }) => {
+    const theirs = byPerson.get(id) ?? [];
+    const cells = theirs.filter(({ courseId }) => shown.has(courseId)).map((each) => cellOf(each, finished));
+    return { id, givenName, familyName, groups, activeAt, nextDue: nextDue(theirs, actor.today), cells };
+  });
+}
+
+const cellOf = (each: Enrolment, finished: FinishedUnits): LearnerCell => ({
+  courseId: each.courseId,
+  open: each.units.length > 0,
+  status: each.status,
+  lateness: each.lateness,
+  due: each.due,
+  doneDay: each.doneDay,
+  score: each.score,
+  exempt: each.exempt,
+  units: each.units.length > 0 ? each.units.length : each.allUnits,
+  unitsDone: unitsDone(finished, each),
+  inLine: each.inLine,
+});
+
+/** Columns stay the same from page to page: the courses that are open in the scope, or those that the filter names. */
+async function shownCourses(
+  db: Database,
+  { actor, sight }: FilterReader,
+  groupId: number,
+  { filter, subgroups }: ListFilter,
+): Promise<Course[]> {
+  const question = { groups: [groupId], withSubgroups: subgroups === 'yes', sight, today: actor.today, byCourse: true };
+  const open = (await tallies(db, question)).flatMap(({ courseId, tally }) => (tally.all > 0 ? [courseId] : []));
+  const named = courseParts(filter).flatMap((part) => (part.part === 'course' ? [part] : []));
+  const found = await rows<{ id: number; name: string; sets: number[] }>(
+    db,
+    sql`
+    select c.id, c.name, coalesce((select jsonb_agg(k.course_set_id) from course_set_course k where k.course_id = c.id and k.until_at is null), '[]') as sets
+    from course c where c.id = any(${ids(open)}) order by c.id`,
+  );
+  return found
+    .filter(({ id, sets }) => named.every((part) => part.courses.includes(id) || sets.some((set) => part.sets.includes(set))))
+    .map(({ id, name }) => ({ id, name }));
+}
+
+const nextDue = (enrolments: readonly Enrolment[], today: string): string | null =>
+  enrolments.flatMap(({ due, status, exempt }) => (due !== null && due >= today && status !== 'done' && !exempt ? [due] : [])).sort()[0] ??
+  null;
+
+/** Units of which somebody has finished every activity: by person and course. */
+export type FinishedUnits = ReadonlyMap<string, readonly number[]>;
+const keyOf = (personId: number, courseId: number): string => `${personId}/${courseId}`;
+
+export async function finishedUnits(db: Queryable, people: readonly number[]): Promise<FinishedUnits> {
+  const found = await rows<{ personId: number; courseId: number; units: number[] }>(
+    db,
+    sql`
+    select e.person_id as "personId", e.course_id as "courseId", jsonb_agg(u.id) as units from enrolment e join unit u on u.course_id = e.course_id
+    where e.person_id = any(${ids(people)}) and e.is_current and exists (select 1 from activity a where a.unit_id = u.id)
+      and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
+    group by 1, 2`,
+  );
+  return new Map(found.map(({ personId, courseId, units }) => [keyOf(personId, courseId), units]));
+}
+
+/** Of the units that are open, or of all while none is. */
+export const unitsDone = (finished: FinishedUnits, { personId, courseId, units }: Enrolment): number =>
+  (finished.get(keyOf(personId, courseId)) ?? []).filter((id) => units.length === 0 || units.includes(id)).length;

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+import type { LearnerRow } from '@gate-roster/contract';
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query';
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
+import { call } from '../api/call.ts';
+import { useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
+import { oneOf, useUrlState } from '../shell/url-state.ts';
+import LoadState from '../ui/LoadState.vue';
+import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
+import { usePagedRows } from '../ui/paged-rows.ts';
+import { words } from '../words.ts';
+import LearnerCell from './LearnerCell.vue';
+
+/** Learners down, courses across: how far each is. */
+const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
+const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
+const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
+const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
+const scope = useScope();
+const session = useSession();
+const sort = useUrlState<'name' | '-name' | '-active'>('sort', 'name', oneOf(['name', '-name', '-active']));
+const pageSize = 100;
+const rowPixels = 37;
+const asked = computed(() => ({ ...query, sort: sort.value, limit: pageSize }));
+const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
+  queryKey: ['progress', scope.groupId, 'learners', asked],
+  queryFn: ({ pageParam, signal }) =>
+    call(
+      'progressLearners',
+      { params: { groupId: scope.groupId.value }, query: { ...asked.value, ...(pageParam ? { after: pageParam } : {}) } },
+      signal,
+    ),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+  placeholderData: keepPreviousData,
+});
+const first = computed(() => data.value?.pages[0]);
+watch(
+  first,
+  (now) => {
+    if (now) emit('speaksOf', now);
+  },
+  { immediate: true },
+);
+const people = computed<LearnerRow[]>(() => data.value?.pages.flatMap((page) => page.people) ?? []);
+const { data: group } = useQuery({
+  queryKey: ['group', scope.groupId, scope.query],
+  queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
+});
+const personId = ref<number | null>(null);
+const scroller = useTemplateRef<HTMLElement>('scroller');
+const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
+  scroller,
+  people,
+  { hasNextPage, isFetchingNextPage, fetchNextPage },
+  rowPixels,
+  (id) => (personId.value = id),
+);
+watch([scope.groupId, asked], () => {
+  selection.clear();
+});
+/** All who fit, fetched or not. */
+async function chooseAll(): Promise<void> {
+  const { ids } = await call('allPeople', { params: { groupId: scope.groupId.value }, query: { ...query, sort: sort.value } });
+  selection.set(ids);
+}
+const cellOf = (person: LearnerRow, courseId: number) => person.cells.find((cell) => cell.courseId === courseId);
+const otherGroups = (person: LearnerRow): string =>
+  person.groups
+    .filter(({ id }) => id !== scope.groupId.value)
+    .map(({ name }) => name)
+    .join(', ');
+const span = computed(() => 5 + (first.value?.courses.length ?? 0));
+</script>
+
+<template>
+  <div class="learners">
+    <section class="card">
+      <ChosenPeople
+        v-if="group && selection.count.value > 0"
+        :group="group"
+        :person-ids="[...selection.chosen.value]"
+        are-members
+        @done="selection.clear()"
+      />
+      <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
+      <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
+        <table :aria-rowcount="first.learners + 1">
+          <thead>
+            <tr>
+              <th class="box">
+                <v-checkbox-btn
+                  density="compact"
+                  :model-value="isAllChosen"
+                  :indeterminate="!isAllChosen && selection.count.value > 0"
+                  :aria-label="words.people.chooseAll(first.learners)"
+                  @update:model-value="$event ? chooseAll() : selection.clear()"
+                />
+              </th>
+              <th class="name" :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
+                <button type="button" @click="sort = sort === 'name' ? '-name' : 'name'">
+                  {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
+                </button>
+              </th>
+              <th>{{ words.groups.group }}</th>
+              <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
+                <button type="button" @click="sort = '-active'">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
+              </th>
+              <th>{{ words.progress.nextDue }}</th>
+              <th v-for="course in first.courses" :key="course.id" class="course">{{ course.name }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-if="spaceAbove > 0" aria-hidden="true">
+              <td :colspan="span" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
+            </tr>
+            <tr
+              v-for="{ row: person, index } in drawn"
+              :key="person.id"
+              :data-row="index"
+              :aria-rowindex="index + 2"
+              :class="{ sel: selection.has(person.id) }"
+              :tabindex="index === 0 ? 0 : -1"
+              @keydown="onKey($event, index)"
+            >
+              <td class="box" @click="selection.click(index, $event.shiftKey)">
+                <v-checkbox-btn
+                  density="compact"
+                  readonly
+                  :model-value="selection.has(person.id)"
+                  :aria-label="words.people.choose(listName(person))"
+                  @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
+                />
+              </td>
+              <th scope="row" class="name">
+                <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+              </th>
+              <td class="soft">{{ otherGroups(person) }}</td>
+              <td class="soft" :title="person.activeAt ? showMoment(person.activeAt) : undefined">
+                {{ person.activeAt ? showAgo(person.activeAt) : words.people.neverActive }}
+              </td>
+              <td class="soft">{{ person.nextDue ? showDay(person.nextDue) : '' }}</td>
+              <td v-for="course in first.courses" :key="course.id">
+                <button v-if="cellOf(person, course.id)" type="button" @click="personId = person.id">
+                  <LearnerCell :cell="cellOf(person, course.id)!" :today="session.me?.today ?? ''" />
+                </button>
+                <span v-else class="soft" :title="words.access.states.closed">{{ '–' }}</span>
+              </td>
+            </tr>
+            <tr v-if="spaceBelow > 0" aria-hidden="true">
+              <td :colspan="span" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="people.length === 0" class="soft empty">{{ words.progress.nothingFits }}</p>
+      </div>
+      <p class="soft key">{{ words.progress.learnerKey }}</p>
+    </section>
+    <aside v-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="personId = null" /></aside>
+  </div>
+</template>
+
+<style scoped>
+.learners {
+  display: flex;
+  gap: 14px;
+  min-height: 340px;
+  flex: 1 0 0;
+}
+.card {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  overflow: hidden;
+}
+.key {
+  padding: 8px 14px;
+  font-size: 14px;
+}
+.scroller {
+  overflow: auto;
+  flex: 1;
+  min-height: 260px;
+}
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+  font-size: 14.5px;
+  min-width: 100%;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--sheet);
+  text-align: left;
+  vertical-align: bottom;
+  font-size: 13px;
+  font-weight: 600;
+  color: var(--ink2);
+  padding: 6px 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.course {
+  min-width: 104px;
+  line-height: 1.2;
+}
+td,
+tbody th {
+  height: 37px;
+  padding: 0 12px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
+  white-space: nowrap;
+  text-align: left;
+  font-weight: 400;
+}
+.box {
+  width: 40px;
+  padding: 0 0 0 8px;
+}
+.name {
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+  z-index: 1;
+}
+thead .name {
+  z-index: 3;
+}
+tr.sel :is(td, th) {
+  background: var(--tide2);
+}
+button {
+  background: none;
+  border: 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  padding: 0;
+  text-align: left;
+  min-height: 24px;
+}
+.name button:hover {
+  text-decoration: underline;
+  color: var(--tide);
+}
+.empty {
+  padding: 24px 14px;
+}
+.panel {
+  width: 360px;
+  flex: none;
+  overflow: auto;
+  background: var(--paper);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  padding: 16px 18px;
+}
+@media (max-width: 860px) {
+  .learners {
+    flex-direction: column;
+  }
+  .panel {
+    width: 100%;
+  }
+}
+</style>

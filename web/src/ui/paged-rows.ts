@@ -1,0 +1,67 @@
+import { computed, type ComputedRef, type Ref, watch } from 'vue';
+import { type Selection, useSelection } from '../people/selection.ts';
+import { useVirtualRows } from './virtual-rows.ts';
+
+interface Pages {
+  hasNextPage: Ref<boolean>;
+  isFetchingNextPage: Ref<boolean>;
+  fetchNextPage: () => unknown;
+}
+
+export interface PagedRows<Row> {
+  /** The rows in sight, and a few more. */
+  drawn: ComputedRef<{ row: Row; index: number }[]>;
+  spaceAbove: ComputedRef<number>;
+  spaceBelow: ComputedRef<number>;
+  selection: Selection;
+  isAllChosen: ComputedRef<boolean>;
+  /** Arrows walk the rows; with shift they choose on the way. Space chooses, Enter opens. */
+  onKey: (event: KeyboardEvent, index: number) => void;
+}
+
+const askedAhead = 20;
+
+/** A long list that comes a page at a time: drawn where one looks, walked by keys, with rows that can be chosen. */
+export function usePagedRows<Row extends { id: number }>(
+  scroller: Ref<HTMLElement | null>,
+  rows: ComputedRef<readonly Row[]>,
+  { hasNextPage, isFetchingNextPage, fetchNextPage }: Pages,
+  rowPixels: number,
+  open: (id: number) => void,
+): PagedRows<Row> {
+  const selection = useSelection(rows);
+  const { items, spaceAbove, spaceBelow, scrollTo } = useVirtualRows(scroller, () => rows.value.length, rowPixels);
+  watch(items, (list) => {
+    const last = list.at(-1);
+    if (last && last.index >= rows.value.length - askedAhead && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
+  });
+  const idAt = (index: number): number => rows.value[index]?.id ?? 0;
+
+  function walk(from: number, to: number, isChoosing: boolean): void {
+    if (!rows.value[to]) return;
+    if (isChoosing) for (const index of [from, to]) if (!selection.has(idAt(index))) selection.click(index, false);
+    scrollTo(to);
+    requestAnimationFrame(() => scroller.value?.querySelector<HTMLElement>(`[data-row="${to}"]`)?.focus());
+  }
+
+  return {
+    drawn: computed(() =>
+      items.value.flatMap(({ index }) => {
+        const row = rows.value[index];
+        return row ? [{ row, index }] : [];
+      }),
+    ),
+    spaceAbove,
+    spaceBelow,
+    selection,
+    isAllChosen: computed(() => rows.value.length > 0 && rows.value.every(({ id }) => selection.has(id))),
+    onKey(event, index) {
+      const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+      if (by !== 0) walk(index, index + by, event.shiftKey);
+      else if (event.key === ' ') selection.click(index, event.shiftKey);
+      else if (event.key === 'Enter') open(idAt(index));
+      else return;
+      event.preventDefault();
+    },
+  };
+}
