@@ -60,7 +60,56 @@ export const learnerRow = z.object({
 });
 export type LearnerRow = z.output<typeof learnerRow>;
 
+const personInside = z.object({
+  id,
+  givenName: z.string(),
+  familyName: z.string(),
+  status,
+  exempt: z.boolean(),
+  openUnits: z.array(id),
+  /** The first activity of the open units that is not finished. */
+  at: id.nullable(),
+  /** Under way, and nothing done for 14 days. */
+  hasStopped: z.boolean(),
+  results: z.array(z.object({ activityId: id, finished: z.boolean(), score: z.number().nullable(), lastDay: day })),
+});
+export type PersonInside = z.output<typeof personInside>;
+
+export const insideCourse = z.object({
+  course: named,
+  /** Courses that are open in the scope, to go from one to the other. */
+  courses: z.array(named),
+  units: z.array(named.extend({ activities: z.array(named.extend({ scored: z.boolean() })) })),
+  /** Of those who fit the filter and have the course. */
+  figures: z.object({ all: z.number().int(), done: z.number().int(), underWay: z.number().int(), exempt: z.number().int() }),
+  learners: z.number().int(),
+  ofAll: z.number().int(),
+  notCounted: z.number().int(),
+  /** How many have stopped at an activity. */
+  stops: z.array(z.object({ activityId: id, people: z.number().int() })),
+  /** Days from finishing a unit to finishing the next: quartiles over those who finished both. */
+  days: z.array(z.object({ unitId: id, people: z.number().int(), low: z.number(), median: z.number(), high: z.number() })),
+  people: z.array(personInside),
+  next: z.string().nullable(),
+});
+export type InsideCourse = z.output<typeof insideCourse>;
+
 export const progressRoutes = defineRoutes({
+  progressInside: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/inside',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Inside one course: learners by activity, where they stop, and days from unit to unit',
+    params: groupParams,
+    /** Without a course: the first one that is open in the scope. */
+    query: reportQuery.extend({
+      courseId: idInPath.optional(),
+      after: z.string().max(400).optional(),
+      limit: z.coerce.number().int().min(1).max(200).default(100),
+    }),
+    response: insideCourse.nullable(),
+  },
   progressLearners: {
     method: 'GET',
     path: '/api/v1/groups/:groupId/progress/learners',
@@ -91,6 +140,16 @@ export const progressRoutes = defineRoutes({
     params: groupParams,
     query: reportQuery,
     response: progressReport,
+  },
+  progressInsideFile: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/inside.csv',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Inside one course as a CSV file: everybody who fits the filter, a column for each activity',
+    params: groupParams,
+    query: reportQuery.extend({ courseId: idInPath.optional() }),
+    response: 'csv',
   },
   progressLearnersFile: {
     method: 'GET',

@@ -17,6 +17,7 @@ export * from './access/stretch.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';
+export * from './progress/inside-course.ts';
 export * from './entry/roster-fields.ts';
 export { leastPassword } from './entry/read-row.ts';
 export * from './entry/read-table.ts';

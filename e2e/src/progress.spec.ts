@@ -46,6 +46,17 @@ test('who is overdue and not in reserve: filtered, by learner, kept in the addre
     await page.getByRole('region', { name: 'Person' }).getByRole('button', { name: 'Close' }).first().click();
   });
 
+  await test.step('inside a course: how many stopped where, and those are chosen', async () => {
+    await button(page, 'Remove all filters').click();
+    await button(page, 'Inside a course').click();
+    const stop = page.locator('.stops button').first();
+    const stopped = Number(await stop.innerText());
+    await stop.click();
+    await expect(page.getByText(`${stopped} ${stopped === 1 ? 'person' : 'people'} chosen`)).toBeVisible();
+    await page.goto(`/progress/${gullhaven}?view=learners&filter=${encodeURIComponent(filter)}`);
+    await expect(row).toHaveCount(fitting);
+  });
+
   await test.step('all who fit are chosen and kept as a list, which is a filter itself', async () => {
     await page.getByLabel(`Choose all ${fitting}`).click();
     await expect(page.getByRole('region', { name: 'What can be done to the chosen people' })).toBeVisible();

@@ -124,6 +124,12 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
   },
   { name: 'progress', as: 'ottoline', at: '/progress/3', ready: (page) => expect(page.locator('.chart svg')).toBeVisible() },
   {
+    name: 'inside a course',
+    as: 'ottoline',
+    at: '/progress/3?view=course',
+    ready: (page) => expect(page.locator('tbody .mark.done').first()).toBeVisible(),
+  },
+  {
     name: 'progress by learner',
     as: 'ottoline',
     at: '/progress/3?view=learners',

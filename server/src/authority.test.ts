@@ -27,6 +27,9 @@ const change = (kind: object) => ({ body: { change: kind } });
 const rename = { kind: 'edit-group', groupId: gullhaven, values: { name: 'Gullhaven harbour' } };
 const inBranch = is(200, 200, 200, 404, 404, 401);
 
+/** What a statement about a course says when nothing is said. */
+const plainWord = { withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null };
+
 type Ids = Record<string, number>;
 const accounts = {
   own: (ids: Ids) => ({ params: { personId: ids['wholly'] } }),
@@ -97,19 +100,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
         change({
           kind: 'grant-access',
           end: [],
-          begin: [
-            {
-              groupId: gullhaven,
-              courseId: 1,
-              effect: 'block',
-              withSubgroups: true,
-              firm: false,
-              firstDay: null,
-              lastDay: null,
-              units: null,
-              due: null,
-            },
-          ],
+          begin: [{ groupId: gullhaven, courseId: 1, effect: 'block', ...plainWord }],
         }),
       expected: is(200, 200, 404, 404, 404, 401),
     },
@@ -228,6 +219,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   ],
   progress: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   progressLearners: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  progressInside: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  progressInsideFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressLearnersFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { courseId: 1 } }), expected: inBranch }],
@@ -541,19 +534,7 @@ describe('a leader', () => {
     const open = {
       kind: 'grant-access' as const,
       end: [],
-      begin: [
-        {
-          groupId: 7,
-          courseId: 5,
-          effect: 'block' as const,
-          withSubgroups: true,
-          firm: false,
-          firstDay: null,
-          lastDay: null,
-          units: null,
-          due: null,
-        },
-      ],
+      begin: [{ groupId: 7, courseId: 5, effect: 'block' as const, ...plainWord }],
     };
     await head.apply(open);
     const own = (await head.call('accessGrid', { params: { groupId: 7 } })).rows.find(({ id }) => id === 7)?.cells[4]?.grants;
@@ -565,19 +546,7 @@ describe('a leader', () => {
     const open = (courseId: number) => ({
       kind: 'grant-access' as const,
       end: [],
-      begin: [
-        {
-          groupId: 7,
-          courseId,
-          effect: 'open' as const,
-          withSubgroups: true,
-          firm: false,
-          firstDay: null,
-          lastDay: null,
-          units: null,
-          due: null,
-        },
-      ],
+      begin: [{ groupId: 7, courseId, effect: 'open' as const, ...plainWord }],
     });
     expect((await head.call('look', { body: { change: open(7) } })).conflicts).toMatchObject([{ code: 'course by leader', blocks: true }]);
     expect((await head.call('look', { body: { change: open(5) } })).conflicts).toEqual([]);

@@ -46,6 +46,8 @@ export async function peoplePage(
   };
 }
 
+export type FoundPerson = Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue'>;
+
 /** The same without their work. */
 export async function peopleRows(
   db: Queryable,
@@ -53,7 +55,7 @@ export async function peopleRows(
   groupId: number,
   filter: ListFilter,
   page: Page,
-): Promise<{ people: Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue'>[]; next: string | null }> {
+): Promise<{ people: FoundPerson[]; next: string | null }> {
   const withSubgroups = filter.subgroups === 'yes';
   const { actor, own } = reader;
   const order = orders[filter.sort];

@@ -3,7 +3,7 @@ import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
-import { ids, maybeRow, type Queryable } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, type Queryable } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { scopeOf } from '../progress/tallies.ts';
 
@@ -18,6 +18,15 @@ export const isCounted = (groupId: number, withSubgroups: boolean): SQL =>
 /** `p` has a standing membership in the scope. */
 export const isMember = (groupId: number, withSubgroups: boolean): SQL =>
   sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}))`;
+
+/** How many people of a scope are not counted. */
+export async function countNotCounted(db: Queryable, groupId: number, withSubgroups: boolean): Promise<number> {
+  const { people } = await oneRow<{ people: number }>(
+    db,
+    sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
+  );
+  return people;
+}
 
 /** Why `p` (with state `s`) is not counted in the scope. */
 export const reasonNotCounted = (groupId: number, withSubgroups: boolean, today: Day): SQL => sql`case

@@ -1,17 +1,16 @@
 import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contract';
 import { courseParts } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, type Database, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { csv } from '../http/csv.ts';
 import type { ListFilter } from '../people/filtered.ts';
-import { countPeople, type Page, peopleRows } from '../people/list.ts';
-import { isCounted, isMember } from '../people/scope.ts';
+import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
+import { countNotCounted } from '../people/scope.ts';
 import { type Enrolment, enrolmentsOf } from './enrolments.ts';
 import { tallies } from './tallies.ts';
 
 type Course = { id: number; name: string };
-type FoundPerson = Awaited<ReturnType<typeof peopleRows>>['people'][number];
 
 /** A page of the learners who fit a filter, each with all courses; the filter's courses alone, when it names some. */
 export async function learnersPage(
@@ -22,17 +21,14 @@ export async function learnersPage(
   page: Page,
 ): Promise<Answer<Routes['progressLearners']>> {
   const withSubgroups = filter.subgroups === 'yes';
-  const [{ people, next }, learners, ofAll, courses, outside] = await Promise.all([
+  const [{ people, next }, learners, ofAll, courses, notCounted] = await Promise.all([
     peopleRows(db, reader, groupId, filter, page),
     countPeople(db, reader, groupId, filter),
     countPeople(db, reader, groupId, { ...filter, filter: [] }),
     shownCourses(db, reader, groupId, filter),
-    oneRow<{ people: number }>(
-      db,
-      sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
-    ),
+    countNotCounted(db, groupId, withSubgroups),
   ]);
-  return { courses, people: await withCells(db, reader, people, courses), learners, ofAll, notCounted: outside.people, next };
+  return { courses, people: await withCells(db, reader, people, courses), learners, ofAll, notCounted, next };
 }
 
 const atOnce = 2000;
@@ -112,24 +108,28 @@ const cellOf = (each: Enrolment, finished: FinishedUnits): LearnerCell => ({
 });
 
 /** Columns stay the same from page to page: the courses that are open in the scope, or those that the filter names. */
-async function shownCourses(
+async function shownCourses(db: Database, reader: FilterReader, groupId: number, { filter, subgroups }: ListFilter): Promise<Course[]> {
+  const named = courseParts(filter).flatMap((part) => (part.part === 'course' ? [part] : []));
+  return (await coursesInScope(db, reader, groupId, subgroups === 'yes'))
+    .filter(({ id, sets }) => named.every((part) => part.courses.includes(id) || sets.some((set) => part.sets.includes(set))))
+    .map(({ id, name }) => ({ id, name }));
+}
+
+/** Courses that are open to learners of a scope, or in which they have worked, with the sets of each. */
+export async function coursesInScope(
   db: Database,
   { actor, sight }: FilterReader,
   groupId: number,
-  { filter, subgroups }: ListFilter,
-): Promise<Course[]> {
-  const question = { groups: [groupId], withSubgroups: subgroups === 'yes', sight, today: actor.today, byCourse: true };
-  const open = (await tallies(db, question)).flatMap(({ courseId, tally }) => (tally.all > 0 ? [courseId] : []));
-  const named = courseParts(filter).flatMap((part) => (part.part === 'course' ? [part] : []));
-  const found = await rows<{ id: number; name: string; sets: number[] }>(
+  withSubgroups: boolean,
+): Promise<(Course & { sets: number[] })[]> {
+  const found = await tallies(db, { groups: [groupId], withSubgroups, sight, today: actor.today, byCourse: true });
+  const open = found.flatMap(({ courseId, tally }) => (tally.all > 0 ? [courseId] : []));
+  return rows(
     db,
     sql`
     select c.id, c.name, coalesce((select jsonb_agg(k.course_set_id) from course_set_course k where k.course_id = c.id and k.until_at is null), '[]') as sets
     from course c where c.id = any(${ids(open)}) order by c.id`,
   );
-  return found
-    .filter(({ id, sets }) => named.every((part) => part.courses.includes(id) || sets.some((set) => part.sets.includes(set))))
-    .map(({ id, name }) => ({ id, name }));
 }
 
 const nextDue = (enrolments: readonly Enrolment[], today: string): string | null =>

@@ -3,9 +3,9 @@ import { emptyTally, type Filter, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
-import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, filterReader } from '../filters/conditions.ts';
-import { isCounted, isMember } from '../people/scope.ts';
+import { countNotCounted } from '../people/scope.ts';
 import { filteredFigures } from './filtered-figures.ts';
 import { firstWeek, weeksFrom } from './weeks.ts';
 import { onDay } from './standings.ts';
@@ -35,14 +35,10 @@ export async function progressReport(
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
   const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
   const courses = await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(wanted)}) order by id`);
-  const { people } = await oneRow<{ people: number }>(
-    db,
-    sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
-  );
   return {
     learners: learners.get(groupId) ?? 0,
     ofAll: everybody.get(groupId) ?? 0,
-    notCounted: people,
+    notCounted: await countNotCounted(db, groupId, withSubgroups),
     total: totals.get(groupId) ?? emptyTally,
     courses,
     rows: inTreeOrder(shown, groupId).map((row) => ({

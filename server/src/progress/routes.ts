@@ -10,8 +10,12 @@ import { found } from '../http/problem.ts';
 import { readCursor, writeCursor } from '../people/list.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
+import { insideCourse, insideFile } from './inside-course.ts';
 import { learnersFile, learnersPage } from './learners.ts';
 import { progressReport } from './report.ts';
+
+/** Progress speaks of counted learners, by name. */
+const learnersOnly = { counted: 'yes', countedOnly: true, fits: 'yes', sort: 'name' } as const;
 
 export function progressHandlers({ db }: Deps): Handlers {
   return {
@@ -29,6 +33,18 @@ export function progressHandlers({ db }: Deps): Handlers {
         { ...query, counted: 'yes', countedOnly: true, fits: 'yes' },
         { after, limit },
       );
+    },
+
+    async progressInside({ actor, params: { groupId }, query: { after, limit, ...query } }) {
+      await pathTo(db, actor, groupId, 'seeProgress');
+      return insideCourse(db, await filterReader(db, actor), groupId, { ...query, ...learnersOnly }, { after, limit });
+    },
+
+    async progressInsideFile({ actor, params: { groupId }, query, response }) {
+      await pathTo(db, actor, groupId, 'export');
+      await pathTo(db, actor, groupId, 'seeProgress');
+      response.setHeader('Content-Disposition', `attachment; filename="course-${groupId}-${actor.today}.csv"`);
+      return insideFile(db, await filterReader(db, actor), groupId, { ...query, ...learnersOnly });
     },
 
     async progressLearnersFile({ actor, params: { groupId }, query, response }) {

@@ -98,7 +98,8 @@ async function apply(): Promise<void> {
         <p v-if="act === 'remove'" class="soft">{{ words.people.removeStays }}</p>
         <p v-if="act === 'move'" class="soft">{{ words.people.moveWhat }}</p>
         <GroupPicker v-if="act === 'put' || act === 'move'" v-model="target" :label="words.people.intoGroup" />
-        <template v-if="act === 'tag'">
+        <!-- A list that arrives while the field has the focus would open by itself, over the button. -->
+        <template v-if="act === 'tag' && tags">
           <v-combobox
             v-model="add"
             v-model:menu="isMenuOpen"
@@ -106,7 +107,7 @@ async function apply(): Promise<void> {
             multiple
             chips
             closable-chips
-            :items="tags?.tags.map(({ name }) => name) ?? []"
+            :items="tags.tags.map(({ name }) => name)"
             :label="words.people.addTags"
             :hint="words.people.addTagsHint"
             persistent-hint
@@ -117,7 +118,7 @@ async function apply(): Promise<void> {
             multiple
             chips
             closable-chips
-            :items="tags?.tags ?? []"
+            :items="tags.tags"
             item-value="id"
             item-title="name"
             :label="words.people.removeTags"

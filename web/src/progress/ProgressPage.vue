@@ -6,10 +6,11 @@ import { filterCode, useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
-import { oneOf, useUrlState } from '../shell/url-state.ts';
+import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
 import { words } from '../words.ts';
 import ByGroup from './ByGroup.vue';
+import InsideCourse from './InsideCourse.vue';
 import LearnersTable from './LearnersTable.vue';
 import ReportOf from './ReportOf.vue';
 
@@ -18,16 +19,20 @@ const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const viewNames = ['groups', 'learners'] as const;
+const viewNames = ['groups', 'learners', 'course'] as const;
 const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
+const courseId = useUrlState('course', null, idCode);
 const views = viewNames.map((name) => ({ name, title: words.progress.views[name] }));
 /** What is shown, as a file. */
-const file = computed(() =>
-  addressOf(view.value === 'learners' ? 'progressLearnersFile' : 'progressFile', {
-    params: { groupId: scope.groupId.value },
-    query: query.value,
-  }),
-);
+const file = computed(() => {
+  const params = { groupId: scope.groupId.value };
+  if (view.value === 'learners') return addressOf('progressLearnersFile', { params, query: query.value });
+  if (view.value === 'groups') return addressOf('progressFile', { params, query: query.value });
+  return addressOf('progressInsideFile', {
+    params,
+    query: { ...query.value, ...(courseId.value === null ? {} : { courseId: courseId.value }) },
+  });
+});
 /** Of how many learners what is shown speaks; null: not known yet. */
 const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | null>(null);
 </script>
@@ -38,7 +43,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       :model-value="view"
       :views="views"
       :label="words.progress.viewsLabel"
-      @update:model-value="view = $event === 'learners' ? $event : 'groups'"
+      @update:model-value="view = viewNames.find((name) => name === $event) ?? 'groups'"
     />
   </ScopeBar>
   <main class="progress">
@@ -50,6 +55,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
     </FilterChips>
     <LearnersTable v-if="view === 'learners'" :query="query" @speaks-of="speaksOf = $event" />
+    <InsideCourse v-else-if="view === 'course'" :query="query" @speaks-of="speaksOf = $event" />
     <ByGroup v-else :query="query" @speaks-of="speaksOf = $event" />
   </main>
 </template>

@@ -1,4 +1,4 @@
-import type { LearnerCell } from '@gate-roster/contract';
+import type { InsideCourse, LearnerCell } from '@gate-roster/contract';
 import { daysBetween, type Lateness, type Status, type Tally } from '@gate-roster/core';
 import { showDay, showNumber, showScore } from '../ui/format.ts';
 import { some } from './grammar.ts';
@@ -15,7 +15,33 @@ const latenessWords: Record<Lateness, string> = {
 export const progress = {
   title: 'Progress',
   viewsLabel: 'Views of progress',
-  views: { groups: 'By group', learners: 'By learner' },
+  views: { groups: 'By group', learners: 'By learner', course: 'Inside a course' },
+  inside: {
+    title: (course: string) => `Learners by activity in ${course}`,
+    figures: ({ all, done, underWay, exempt }: InsideCourse['figures']) =>
+      `${some(all, 'learner', 'learners')}: ${showNumber(done)} done, ${showNumber(underWay)} under way, ${showNumber(all - done - underWay - exempt)} not begun${exempt > 0 ? `, ${showNumber(exempt)} exempt` : ''}`,
+    unit: (number: number, name: string) => `${number} ${name}`,
+    finishedTitle: 'Finished',
+    finished: (done: number, all: number) => `${done} of ${all}`,
+    stoppedHere: 'How many stopped here',
+    chooseStopped: (people: number, activity: string) => `Choose ${some(people, 'person', 'people')} who stopped at ${activity}`,
+    choose: (people: number) => `Choose ${people === 1 ? 'this one' : `these ${showNumber(people)}`}`,
+    stopTitle: 'Where they stop',
+    place: (short: string, name: string) => `${short}, ${name}:`,
+    stopped: (people: number, underWay: number) =>
+      `${showNumber(people)} of ${showNumber(underWay)} under way finished what comes before it, and did nothing for 14 days.`,
+    nobodyStopped: 'Nobody who is under way has been idle for 14 days.',
+    daysTitle: 'Days from unit to unit',
+    daysKey: 'The line is the median, the bar the middle half.',
+    noDays: 'Nobody has finished two units in a row yet.',
+    units: 'Units',
+    medianDays: 'Median days',
+    step: (number: number) => `${number} to ${number + 1}`,
+    quartiles: (low: number, median: number, high: number, people: number) =>
+      `Median ${Math.round(median)} days, middle half ${Math.round(low)} to ${Math.round(high)}, of ${some(people, 'learner', 'learners')}`,
+    states: { done: 'finished', here: 'is here', begun: 'begun', none: 'not begun', closed: 'not open' },
+    mark: (activity: string, state: string, score: string | null) => `${activity}: ${state}${score === null ? '' : `, score ${score}`}`,
+  },
   byLearner: 'Learners by course',
   nextDue: 'Next due',
   learnerCell(cell: LearnerCell, today: string): string {
