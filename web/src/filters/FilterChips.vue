@@ -2,10 +2,12 @@
 import type { FilterPart } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
+import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { words } from '../words.ts';
 import type { ChipNames } from '../words/filters.ts';
+import { filterCode } from './use-filter.ts';
 import { isAboutCourses, isWhole, newParts, offeredParts, type PartName } from './new-parts.ts';
 
 /** The filter as a row of chips. Each opens where it stands; what is added counts as soon as it is whole. */
@@ -14,6 +16,7 @@ const filter = defineModel<FilterPart[]>({ required: true });
 // The fields come when one is opened.
 const PartFields = defineAsyncComponent(() => import('./PartFields.vue'));
 const w = words.filters;
+const route = useRoute();
 const tree = useTree();
 const { data } = useQuery({
   queryKey: ['filter-names', computed(() => groupId)],
@@ -39,6 +42,11 @@ const drop = (index: number): void => {
   filter.value = filter.value.filter((_, at) => at !== index);
 };
 
+/** The address names a filter that is none. */
+const isBroken = computed(() => {
+  const text = route.query['filter'];
+  return typeof text === 'string' && filterCode.read(text) === undefined;
+});
 const isAdding = ref(false);
 const find = ref('');
 /** What is being added, and where it stands once it is whole. */
@@ -114,6 +122,9 @@ function change(part: FilterPart): void {
     <button v-if="chips.length > 1" type="button" class="plain-link" @click="filter = filter.filter(({ part }) => part === 'words')">
       {{ w.clear }}
     </button>
+    <span v-if="isBroken" class="late" role="alert">
+      {{ w.broken }} <button type="button" class="plain-link" @click="filter = []">{{ w.dropBroken }}</button>
+    </span>
     <slot />
   </div>
 </template>

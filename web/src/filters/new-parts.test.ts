@@ -47,4 +47,8 @@ test('a filter comes back from the address as it went in; what is no filter is n
     undefined,
     undefined,
   ]);
+  // Of another time: a part that there is not any more, one with a field more, one whose field is of another kind.
+  for (const text of ['[{"part":"colour","ids":[1]}]', '[{"part":"exempt","is":true,"more":1}]', '[{"part":"tags","how":"any","ids":7}]'])
+    expect(filterCode.read(text)).toBeUndefined();
+  for (const name of offeredParts()) expect(filterCode.read(JSON.stringify([newParts[name]]))).toEqual([newParts[name]]);
 });

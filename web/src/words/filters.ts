@@ -1,7 +1,7 @@
 import type { FilterNames } from '@gate-roster/contract';
 import type { AddressState, CameBy, FilterPart, Lateness, PersonStateName, SeatState, Status } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
-import { some } from './grammar.ts';
+import { many, some } from './grammar.ts';
 
 /** What the chips may have to name. */
 export type ChipNames = FilterNames & { groups: ReadonlyMap<number, string> };
@@ -151,11 +151,14 @@ export const filters = {
   /** Every figure says of how many it speaks. */
   sentence(learners: number, ofAll: number, noun: 'learner' | 'person' = 'learner'): string {
     const all = noun === 'learner' ? some(ofAll, 'learner', 'learners') : some(ofAll, 'person', 'people');
-    return learners === ofAll ? `${all}.` : `${showNumber(learners)} of ${all}. ${showNumber(ofAll - learners)} do not fit the filters.`;
+    if (learners === ofAll) return `${all}.`;
+    return `${showNumber(learners)} of ${all}. ${showNumber(ofAll - learners)} ${many(ofAll - learners, 'does', 'do')} not fit the filters.`;
   },
-  others: (learners: number, ofAll: number) => `${showNumber(learners)} of ${showNumber(ofAll)} do not fit the filters.`,
+  others: (learners: number, ofAll: number) =>
+    `${showNumber(learners)} of ${showNumber(ofAll)} ${many(learners, 'does', 'do')} not fit the filters.`,
   notCounted: (people: number) => `${some(people, 'person is', 'people are')} not counted.`,
   who: 'Who?',
   backToFitting: 'Show those who fit',
-  broken: 'This link names a filter that cannot be read.',
+  broken: 'This link names a filter that cannot be read. Everybody is shown.',
+  dropBroken: 'Remove it',
 };
