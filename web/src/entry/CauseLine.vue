@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import OfferedList from '../ui/OfferedList.vue';
 import { words } from '../words.ts';
 import type { ShownLine } from './roster-lines.ts';
 import type { RosterFile } from './use-roster-file.ts';
@@ -9,6 +10,12 @@ const { line, file } = defineProps<{ line: Exclude<ShownLine, { kind: 'row' }>; 
 const missing = computed(() =>
   line.kind === 'cause' && line.cause === 'group' ? (file.summary.value?.causes.find(({ cause }) => cause === 'group')?.groups ?? []) : [],
 );
+const mostOffered = 30;
+/** All that are missing, and each of the first. */
+const offered = computed(() => [
+  ...(missing.value.length > 1 ? [{ title: words.entry.makeAll(missing.value.length), paths: missing.value }] : []),
+  ...missing.value.slice(0, mostOffered).map((path) => ({ title: words.entry.makeOne(path), paths: [path] })),
+]);
 const hasOthers = computed(() => (file.summary.value?.lines ?? 0) > 1 && (file.summary.value?.causes.length ?? 0) > 0);
 </script>
 
@@ -30,15 +37,10 @@ const hasOthers = computed(() => (file.summary.value?.lines ?? 0) > 1 && (file.s
           <template #activator="{ props: activator }">
             <button v-bind="activator" type="button" class="plain-link">{{ words.entry.makeMissing(missing.length) }}</button>
           </template>
-          <v-list>
-            <v-list-item v-if="missing.length > 1" :title="words.entry.makeAll(missing.length)" @click="file.makeGroups(missing)" />
-            <v-list-item
-              v-for="path in missing.slice(0, 30)"
-              :key="path"
-              :title="words.entry.makeOne(path)"
-              @click="file.makeGroups([path])"
-            />
-          </v-list>
+          <!-- Plain lines: thirty of Vuetify's take longer to draw than one may keep the page waiting. -->
+          <v-card max-height="420">
+            <OfferedList :items="offered.map(({ title }, key) => ({ key, title }))" @take="file.makeGroups(offered[$event]?.paths ?? [])" />
+          </v-card>
         </v-menu>
         <button type="button" class="plain-link" @click="file.leaveOutCause(line.cause)">{{ words.entry.leaveRowsOut(line.rows) }}</button>
       </template>
