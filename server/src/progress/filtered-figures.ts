@@ -1,23 +1,16 @@
-import { courseParts, emptyTally, type Filter, personParts } from '@gate-roster/core';
+import { courseParts, type Filter, personParts } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
 import { type Database, rows } from '../database/connect.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import type { Figures } from './report.ts';
-import { scopeOf } from './tallies.ts';
+import { scopeOf, tallyFrom, type TallyRow } from './tallies.ts';
 import { firstWeek, weeksFrom } from './weeks.ts';
 
-interface FoundTally {
+interface FoundTally extends TallyRow {
   group_id: number;
   /** 0: of all courses. */
   course_id: number;
-  all: number;
-  done: number;
-  under_way: number;
-  exempt: number;
-  overdue: number;
-  score_sum: number;
-  scored: number;
   people: number;
 }
 
@@ -65,21 +58,11 @@ export async function filteredFigures(
         tx,
         sql`select date_trunc('week', e.done_day)::date as monday, count(*)::int as done from (${fittingEnrolments(reader, people, about)}) e where not e.exempt and e.done_day >= ${first} group by 1`,
       );
-      const tallyOf = (row: FoundTally) => ({
-        ...emptyTally,
-        all: row.all,
-        done: row.done,
-        underWay: row.under_way,
-        exempt: row.exempt,
-        overdue: row.overdue,
-        scoreSum: row.score_sum,
-        scored: row.scored,
-      });
       return {
         byCourse: found.flatMap((row) =>
-          row.course_id === 0 ? [] : [{ groupId: row.group_id, courseId: row.course_id, tally: tallyOf(row) }],
+          row.course_id === 0 ? [] : [{ groupId: row.group_id, courseId: row.course_id, tally: tallyFrom(row) }],
         ),
-        totals: new Map(found.flatMap((row) => (row.course_id === 0 ? [[row.group_id, tallyOf(row)] as const] : []))),
+        totals: new Map(found.flatMap((row) => (row.course_id === 0 ? [[row.group_id, tallyFrom(row)] as const] : []))),
         learners: new Map(learners.map((row) => [row.group_id, row.people])),
         weeks: weeksFrom(first, weeks),
       };

@@ -20,6 +20,19 @@ export interface GroupTally {
   tally: Tally;
 }
 
+/** A tally as the database gives it (`tallyColumns`). */
+export type TallyRow = Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>;
+
+export const tallyFrom = (row: TallyRow): Tally => ({
+  all: row.all,
+  done: row.done,
+  underWay: row.under_way,
+  exempt: row.exempt,
+  overdue: row.overdue,
+  scoreSum: row.score_sum,
+  scored: row.scored,
+});
+
 /** Which membership sets count for which group. */
 export const scopeOf = (groups: readonly number[], withSubgroups: boolean): SQL =>
   withSubgroups
@@ -39,9 +52,7 @@ async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse,
   const toWorkOut = await setsToWorkOut(tx, scope, sight, today);
   const columns = sql`set_id, ${byCourse ? sql`course_id` : sql`0 as course_id`}, ${tallyColumns}`;
   const keptOnes = sql`select ${columns} from standing where course_id ${byCourse ? sql`<>` : sql`=`} 0 and day = ${today} and set_id <> all(${ids(toWorkOut)})`;
-  const found = await rows<
-    { group_id: number; course_id: number } & Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>
-  >(
+  const found = await rows<{ group_id: number; course_id: number } & TallyRow>(
     tx,
     sql`
     select scope.group_id, t.course_id, sum(t."all")::int as "all", sum(t.done)::int as done, sum(t.under_way)::int as under_way, sum(t.exempt)::int as exempt,
@@ -52,15 +63,7 @@ async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse,
   return found.map((row) => ({
     groupId: row.group_id,
     courseId: row.course_id,
-    tally: {
-      all: row.all,
-      done: row.done,
-      underWay: row.under_way,
-      exempt: row.exempt,
-      overdue: row.overdue,
-      scoreSum: row.score_sum,
-      scored: row.scored,
-    },
+    tally: tallyFrom(row),
   }));
 }
 

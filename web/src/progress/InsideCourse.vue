@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { PersonInside } from '@gate-roster/contract';
-import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query';
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
@@ -10,14 +10,13 @@ import { listName, showNumber } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import { words } from '../words.ts';
 import ActivityMark from './ActivityMark.vue';
+import LearnersFrame from './LearnersFrame.vue';
 import UnitDays from './UnitDays.vue';
 import WhereTheyStop from './WhereTheyStop.vue';
 
 /** One course from within: learners by activity, where they stop, and how long they take from unit to unit. */
 const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
-const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
-const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
 const w = words.progress.inside;
 const scope = useScope();
 const courseId = useUrlState('course', null, idCode);
@@ -63,10 +62,6 @@ const finishedOf = (person: PersonInside): string => {
   const open = activities.value.filter(({ unitId }) => person.openUnits.includes(unitId));
   return w.finished(open.filter(({ id }) => person.results.some((each) => each.activityId === id && each.finished)).length, open.length);
 };
-const { data: group } = useQuery({
-  queryKey: ['group', scope.groupId, scope.query],
-  queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
-});
 const personId = ref<number | null>(null);
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { drawn, spaceAbove, spaceBelow, selection, onKey } = usePagedRows(
@@ -88,9 +83,9 @@ async function chooseStopped(activityId: number): Promise<void> {
 <template>
   <LoadState v-if="data === undefined" :error="error" :is-pending="isPending" @again="refetch()" />
   <p v-else-if="!inside" class="soft">{{ words.progress.nothingOpen }}</p>
-  <div v-else class="learners">
-    <section class="card">
-      <div class="head">
+  <LearnersFrame v-else v-model:person-id="personId" :selection="selection">
+    <template #head
+      ><div class="head">
         <v-select
           class="pick"
           :label="words.courses.course"
@@ -101,114 +96,90 @@ async function chooseStopped(activityId: number): Promise<void> {
           @update:model-value="courseId = $event"
         />
         <p class="soft">{{ w.figures(inside.figures) }}</p>
-      </div>
-      <ChosenPeople
-        v-if="group && selection.count.value > 0"
-        :group="group"
-        :person-ids="[...selection.chosen.value]"
-        are-members
-        @done="selection.clear()"
-      />
-      <div ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="w.title(inside.course.name)">
-        <table :aria-rowcount="inside.learners + 1">
-          <thead>
-            <tr>
-              <th class="name" rowspan="2" scope="col">{{ words.people.name }}</th>
-              <th v-for="(unit, index) in inside.units" :key="unit.id" class="unit" scope="colgroup" :colspan="unit.activities.length || 1">
-                {{ w.unit(index + 1, unit.name) }}
+      </div></template
+    >
+    <div ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="w.title(inside.course.name)">
+      <table :aria-rowcount="inside.learners + 1">
+        <thead>
+          <tr>
+            <th class="name" rowspan="2" scope="col">{{ words.people.name }}</th>
+            <th v-for="(unit, index) in inside.units" :key="unit.id" class="unit" scope="colgroup" :colspan="unit.activities.length || 1">
+              {{ w.unit(index + 1, unit.name) }}
+            </th>
+            <th rowspan="2" scope="col">{{ w.finishedTitle }}</th>
+          </tr>
+          <tr>
+            <template v-for="unit in inside.units" :key="unit.id">
+              <th
+                v-for="activity in activities.filter(({ unitId }) => unitId === unit.id)"
+                :key="activity.id"
+                scope="col"
+                class="activity"
+                :class="{ first: activity.isFirst }"
+                :title="activity.name"
+              >
+                {{ activity.short }}<span class="sr-only">{{ activity.name }}</span>
               </th>
-              <th rowspan="2" scope="col">{{ w.finishedTitle }}</th>
-            </tr>
-            <tr>
-              <template v-for="unit in inside.units" :key="unit.id">
-                <th
-                  v-for="activity in activities.filter(({ unitId }) => unitId === unit.id)"
-                  :key="activity.id"
-                  scope="col"
-                  class="activity"
-                  :class="{ first: activity.isFirst }"
-                  :title="activity.name"
-                >
-                  {{ activity.short }}<span class="sr-only">{{ activity.name }}</span>
-                </th>
-                <th v-if="unit.activities.length === 0" class="first" />
-              </template>
-            </tr>
-          </thead>
-          <tbody>
-            <tr class="stops">
-              <th scope="row" class="name late">{{ w.stoppedHere }}</th>
-              <td v-for="activity in activities" :key="activity.id">
-                <button
-                  v-if="activity.stops > 0"
-                  type="button"
-                  class="late"
-                  :title="w.chooseStopped(activity.stops, activity.name)"
-                  @click="chooseStopped(activity.id)"
-                >
-                  <i aria-hidden="true" :style="{ height: `${4 + (activity.stops / mostStops) * 22}px` }" />{{ showNumber(activity.stops) }}
-                </button>
-              </td>
-              <td />
-            </tr>
-            <tr v-if="spaceAbove > 0" aria-hidden="true">
-              <td :colspan="activities.length + 2" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
-            </tr>
-            <tr
-              v-for="{ row: person, index } in drawn"
-              :key="person.id"
-              :data-row="index"
-              :aria-rowindex="index + 2"
-              :class="{ sel: selection.has(person.id) }"
-              :tabindex="index === 0 ? 0 : -1"
-              @keydown="onKey($event, index)"
-            >
-              <th scope="row" class="name">
-                <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
-              </th>
-              <td v-for="activity in activities" :key="activity.id" class="mark">
-                <ActivityMark
-                  :result="person.results.find(({ activityId }) => activityId === activity.id)"
-                  :is-open="person.openUnits.includes(activity.unitId)"
-                  :is-here="person.at === activity.id && person.status !== 'not begun'"
-                  :name="activity.name"
-                />
-              </td>
-              <td class="num">{{ person.exempt ? words.progress.exemptWord : finishedOf(person) }}</td>
-            </tr>
-            <tr v-if="spaceBelow > 0" aria-hidden="true">
-              <td :colspan="activities.length + 2" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="people.length === 0" class="soft empty">{{ words.progress.nothingFits }}</p>
-      </div>
-    </section>
-    <aside v-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="personId = null" /></aside>
-    <aside v-else class="beside">
-      <WhereTheyStop :worst="worst ?? null" :under-way="inside.figures.underWay" @choose="chooseStopped" />
-      <UnitDays :units="inside.units" :days="inside.days" />
-    </aside>
-  </div>
+              <th v-if="unit.activities.length === 0" class="first" />
+            </template>
+          </tr>
+        </thead>
+        <tbody>
+          <tr class="stops">
+            <th scope="row" class="name late">{{ w.stoppedHere }}</th>
+            <td v-for="activity in activities" :key="activity.id">
+              <button
+                v-if="activity.stops > 0"
+                type="button"
+                class="late"
+                :title="w.chooseStopped(activity.stops, activity.name)"
+                @click="chooseStopped(activity.id)"
+              >
+                <i aria-hidden="true" :style="{ height: `${4 + (activity.stops / mostStops) * 22}px` }" />{{ showNumber(activity.stops) }}
+              </button>
+            </td>
+            <td />
+          </tr>
+          <tr v-if="spaceAbove > 0" aria-hidden="true">
+            <td :colspan="activities.length + 2" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
+          </tr>
+          <tr
+            v-for="{ row: person, index } in drawn"
+            :key="person.id"
+            :data-row="index"
+            :aria-rowindex="index + 2"
+            :class="{ sel: selection.has(person.id) }"
+            :tabindex="index === 0 ? 0 : -1"
+            @keydown="onKey($event, index)"
+          >
+            <th scope="row" class="name">
+              <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+            </th>
+            <td v-for="activity in activities" :key="activity.id" class="mark">
+              <ActivityMark
+                :result="person.results.find(({ activityId }) => activityId === activity.id)"
+                :is-open="person.openUnits.includes(activity.unitId)"
+                :is-here="person.at === activity.id && person.status !== 'not begun'"
+                :name="activity.name"
+              />
+            </td>
+            <td class="num">{{ person.exempt ? words.progress.exemptWord : finishedOf(person) }}</td>
+          </tr>
+          <tr v-if="spaceBelow > 0" aria-hidden="true">
+            <td :colspan="activities.length + 2" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="people.length === 0" class="soft empty">{{ words.progress.nothingFits }}</p>
+    </div>
+    <template #beside
+      ><WhereTheyStop :worst="worst ?? null" :under-way="inside.figures.underWay" @choose="chooseStopped" />
+      <UnitDays :units="inside.units" :days="inside.days"
+    /></template>
+  </LearnersFrame>
 </template>
 
 <style scoped>
-.learners {
-  display: flex;
-  gap: 14px;
-  min-height: 340px;
-  flex: 1 0 0;
-}
-.card {
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-  overflow: hidden;
-}
 .head {
   display: flex;
   flex-wrap: wrap;
@@ -321,30 +292,5 @@ button.late {
 }
 .empty {
   padding: 24px 14px;
-}
-.beside {
-  width: 300px;
-  flex: none;
-  display: grid;
-  gap: 14px;
-  align-content: start;
-}
-.panel {
-  width: 360px;
-  flex: none;
-  overflow: auto;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  padding: 16px 18px;
-}
-@media (max-width: 1000px) {
-  .learners {
-    flex-direction: column;
-  }
-  .panel,
-  .beside {
-    width: 100%;
-  }
 }
 </style>

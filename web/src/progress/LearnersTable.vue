@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { LearnerRow } from '@gate-roster/contract';
-import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query';
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
@@ -11,12 +11,11 @@ import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import { words } from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
+import LearnersFrame from './LearnersFrame.vue';
 
 /** Learners down, courses across: how far each is. */
 const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
-const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
-const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
 const scope = useScope();
 const session = useSession();
 const sort = useUrlState<'name' | '-name' | '-active'>('sort', 'name', oneOf(['name', '-name', '-active']));
@@ -44,10 +43,6 @@ watch(
   { immediate: true },
 );
 const people = computed<LearnerRow[]>(() => data.value?.pages.flatMap((page) => page.people) ?? []);
-const { data: group } = useQuery({
-  queryKey: ['group', scope.groupId, scope.query],
-  queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
-});
 const personId = ref<number | null>(null);
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
@@ -75,109 +70,83 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
 </script>
 
 <template>
-  <div class="learners">
-    <section class="card">
-      <ChosenPeople
-        v-if="group && selection.count.value > 0"
-        :group="group"
-        :person-ids="[...selection.chosen.value]"
-        are-members
-        @done="selection.clear()"
-      />
-      <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
-      <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
-        <table :aria-rowcount="first.learners + 1">
-          <thead>
-            <tr>
-              <th class="box">
-                <v-checkbox-btn
-                  density="compact"
-                  :model-value="isAllChosen"
-                  :indeterminate="!isAllChosen && selection.count.value > 0"
-                  :aria-label="words.people.chooseAll(first.learners)"
-                  @update:model-value="$event ? chooseAll() : selection.clear()"
-                />
-              </th>
-              <th class="name" :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
-                <button type="button" @click="sort = sort === 'name' ? '-name' : 'name'">
-                  {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
-                </button>
-              </th>
-              <th>{{ words.groups.group }}</th>
-              <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
-                <button type="button" @click="sort = '-active'">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
-              </th>
-              <th>{{ words.progress.nextDue }}</th>
-              <th v-for="course in first.courses" :key="course.id" class="course">{{ course.name }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-if="spaceAbove > 0" aria-hidden="true">
-              <td :colspan="span" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
-            </tr>
-            <tr
-              v-for="{ row: person, index } in drawn"
-              :key="person.id"
-              :data-row="index"
-              :aria-rowindex="index + 2"
-              :class="{ sel: selection.has(person.id) }"
-              :tabindex="index === 0 ? 0 : -1"
-              @keydown="onKey($event, index)"
-            >
-              <td class="box" @click="selection.click(index, $event.shiftKey)">
-                <v-checkbox-btn
-                  density="compact"
-                  readonly
-                  :model-value="selection.has(person.id)"
-                  :aria-label="words.people.choose(listName(person))"
-                  @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
-                />
-              </td>
-              <th scope="row" class="name">
-                <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
-              </th>
-              <td class="soft">{{ otherGroups(person) }}</td>
-              <td class="soft" :title="person.activeAt ? showMoment(person.activeAt) : undefined">
-                {{ person.activeAt ? showAgo(person.activeAt) : words.people.neverActive }}
-              </td>
-              <td class="soft">{{ person.nextDue ? showDay(person.nextDue) : '' }}</td>
-              <td v-for="course in first.courses" :key="course.id">
-                <button v-if="cellOf(person, course.id)" type="button" @click="personId = person.id">
-                  <LearnerCell :cell="cellOf(person, course.id)!" :today="session.me?.today ?? ''" />
-                </button>
-                <span v-else class="soft" :title="words.access.states.closed">{{ '–' }}</span>
-              </td>
-            </tr>
-            <tr v-if="spaceBelow > 0" aria-hidden="true">
-              <td :colspan="span" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="people.length === 0" class="soft empty">{{ words.progress.nothingFits }}</p>
-      </div>
-      <p class="soft key">{{ words.progress.learnerKey }}</p>
-    </section>
-    <aside v-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="personId = null" /></aside>
-  </div>
+  <LearnersFrame v-model:person-id="personId" :selection="selection">
+    <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
+    <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
+      <table :aria-rowcount="first.learners + 1">
+        <thead>
+          <tr>
+            <th class="box">
+              <v-checkbox-btn
+                density="compact"
+                :model-value="isAllChosen"
+                :indeterminate="!isAllChosen && selection.count.value > 0"
+                :aria-label="words.people.chooseAll(first.learners)"
+                @update:model-value="$event ? chooseAll() : selection.clear()"
+              />
+            </th>
+            <th class="name" :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
+              <button type="button" @click="sort = sort === 'name' ? '-name' : 'name'">
+                {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
+              </button>
+            </th>
+            <th>{{ words.groups.group }}</th>
+            <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
+              <button type="button" @click="sort = '-active'">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
+            </th>
+            <th>{{ words.progress.nextDue }}</th>
+            <th v-for="course in first.courses" :key="course.id" class="course">{{ course.name }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-if="spaceAbove > 0" aria-hidden="true">
+            <td :colspan="span" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
+          </tr>
+          <tr
+            v-for="{ row: person, index } in drawn"
+            :key="person.id"
+            :data-row="index"
+            :aria-rowindex="index + 2"
+            :class="{ sel: selection.has(person.id) }"
+            :tabindex="index === 0 ? 0 : -1"
+            @keydown="onKey($event, index)"
+          >
+            <td class="box" @click="selection.click(index, $event.shiftKey)">
+              <v-checkbox-btn
+                density="compact"
+                readonly
+                :model-value="selection.has(person.id)"
+                :aria-label="words.people.choose(listName(person))"
+                @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
+              />
+            </td>
+            <th scope="row" class="name">
+              <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+            </th>
+            <td class="soft">{{ otherGroups(person) }}</td>
+            <td class="soft" :title="person.activeAt ? showMoment(person.activeAt) : undefined">
+              {{ person.activeAt ? showAgo(person.activeAt) : words.people.neverActive }}
+            </td>
+            <td class="soft">{{ person.nextDue ? showDay(person.nextDue) : '' }}</td>
+            <td v-for="course in first.courses" :key="course.id">
+              <button v-if="cellOf(person, course.id)" type="button" @click="personId = person.id">
+                <LearnerCell :cell="cellOf(person, course.id)!" :today="session.me?.today ?? ''" />
+              </button>
+              <span v-else class="soft" :title="words.access.states.closed">{{ '–' }}</span>
+            </td>
+          </tr>
+          <tr v-if="spaceBelow > 0" aria-hidden="true">
+            <td :colspan="span" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="people.length === 0" class="soft empty">{{ words.progress.nothingFits }}</p>
+    </div>
+    <p class="soft key">{{ words.progress.learnerKey }}</p>
+  </LearnersFrame>
 </template>
 
 <style scoped>
-.learners {
-  display: flex;
-  gap: 14px;
-  min-height: 340px;
-  flex: 1 0 0;
-}
-.card {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  overflow: hidden;
-}
 .key {
   padding: 8px 14px;
   font-size: 14px;
@@ -251,22 +220,5 @@ button {
 }
 .empty {
   padding: 24px 14px;
-}
-.panel {
-  width: 360px;
-  flex: none;
-  overflow: auto;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  padding: 16px 18px;
-}
-@media (max-width: 860px) {
-  .learners {
-    flex-direction: column;
-  }
-  .panel {
-    width: 100%;
-  }
 }
 </style>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query';
+import { defineAsyncComponent } from 'vue';
+import { call } from '../api/call.ts';
+import type { Selection } from '../people/selection.ts';
+import { useScope } from '../shell/scope.ts';
+
+/** A table of learners with what can be done to the chosen ones above it, and one person beside it. */
+const { selection } = defineProps<{ selection: Selection }>();
+const personId = defineModel<number | null>('personId', { required: true });
+const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
+const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
+const scope = useScope();
+const { data: group } = useQuery({
+  queryKey: ['group', scope.groupId, scope.query],
+  queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
+});
+</script>
+
+<template>
+  <div class="learners">
+    <section class="card">
+      <slot name="head" />
+      <ChosenPeople
+        v-if="group && selection.count.value > 0"
+        :group="group"
+        :person-ids="[...selection.chosen.value]"
+        are-members
+        @done="selection.clear()"
+      />
+      <slot />
+    </section>
+    <aside v-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="personId = null" /></aside>
+    <aside v-else-if="$slots['beside']" class="beside"><slot name="beside" /></aside>
+  </div>
+</template>
+
+<style scoped>
+.learners {
+  display: flex;
+  gap: 14px;
+  min-height: 340px;
+  flex: 1 0 0;
+}
+.card {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  overflow: hidden;
+}
+.beside {
+  width: 300px;
+  flex: none;
+  display: grid;
+  gap: 14px;
+  align-content: start;
+}
+.panel {
+  width: 360px;
+  flex: none;
+  overflow: auto;
+  background: var(--paper);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  padding: 16px 18px;
+}
+@media (max-width: 1000px) {
+  .learners {
+    flex-direction: column;
+  }
+  .panel,
+  .beside {
+    width: 100%;
+  }
+}
+</style>
