@@ -21,5 +21,5 @@ export default {
   projects: ['core', 'server', 'web', 'demo'].map(project),
   globalSetup: './scripts/jest-postgres.mjs',
   globalTeardown: './scripts/jest-postgres-stop.mjs',
-  testTimeout: 60_000,
+  testTimeout: 180_000,
 };

@@ -18,6 +18,8 @@ import { keepStandings } from './progress/standings.ts';
 import { sweep } from './retention.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
+const keepAliveMilliseconds = 75_000;
+
 export interface Running {
   deps: Deps;
   url: string;
@@ -43,6 +45,8 @@ export async function serve(environment: Environment, { now = () => new Date() }
   const server = createServer(
     makeApp(deps, secrets, { playerPages: environment.PLAYER_PAGES, isWeb, metricsKey: environment.METRICS_KEY }),
   );
+  // Longer than a balancer or a browser keeps a connection that is not used: else the next request meets one that is just being closed.
+  server.keepAliveTimeout = keepAliveMilliseconds;
   await listen(server, settings.port, settings.host);
   const { port } = server.address() as AddressInfo;
   if (settings.port === 0 && environment.PUBLIC_URL === undefined) settings.publicUrl = `http://${settings.host}:${port}`;

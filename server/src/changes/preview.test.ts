@@ -196,7 +196,7 @@ test('who kept a seat after leaving every group is named when the home of its li
     made.push(done?.changeId ?? 0);
   }
   for (const changeId of made.reverse()) expect(await compare({ kind: 'undo', changeId })).not.toBeNull();
-}, 240_000);
+}, 600_000);
 
 test('a preview says what the difference of before and after shows, for every kind of change and its undo', async () => {
   const moved = new Map<string, number>();
@@ -219,4 +219,4 @@ test('a preview says what the difference of before and after shows, for every ki
     { numRuns: 2, endOnFailure: true },
   );
   expect(moved.get('undo')).toBeGreaterThan(50);
-}, 240_000);
+}, 600_000);

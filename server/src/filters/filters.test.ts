@@ -232,7 +232,7 @@ test('random filters: who is listed, and every figure of the report, is what cor
   }
   expect(listed).toBeGreaterThan(1000);
   expect(counted).toBeGreaterThan(1000);
-}, 120_000);
+}, 300_000);
 
 /** Each row, course and sum of the report; says how many enrolments there were. */
 async function compareReport(client: Client, scopeId: number, filter: Filter, facts: Map<number, Facts>, today: string): Promise<number> {

@@ -173,7 +173,7 @@ test('days count from the first day of the unbroken run in which the statement r
     }),
     { numRuns: 5, endOnFailure: true },
   );
-}, 120_000);
+}, 300_000);
 
 describe('on the demo world', () => {
   let fresh: Site;

@@ -67,7 +67,7 @@ test('figures, stops and days of every course are those of its rows, for an admi
       }
   }
   expect([stopped > 10, steps > 10]).toEqual([true, true]);
-});
+}, 180_000);
 
 test('a course that is not open in the scope, or that there is not, says nothing', async () => {
   const ottoline = await site.as('ottoline');

@@ -51,9 +51,9 @@ watch(
   { immediate: true },
 );
 const drawn = computed(() =>
-  items.value.flatMap(({ index, key }) => {
+  items.value.flatMap(({ index }) => {
     const line = fetched.value.lines[index - fetched.value.from];
-    return [{ key: String(key), line }];
+    return [{ key: index, line }];
   }),
 );
 const text = (row: CheckedRow, fields: readonly RosterField[]): string => {

@@ -31,9 +31,9 @@ const shown = computed(() => tree.value?.visible(isOpen, filter.value, top.value
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const virtual = useVirtualRows(scroller, () => shown.value.length, rowPixels);
 const drawn = computed(() =>
-  virtual.items.value.flatMap(({ index, start }) => {
+  virtual.items.value.flatMap(({ index }) => {
     const at = shown.value[index];
-    return at ? [{ ...at, start }] : [];
+    return at ? [{ ...at, start: index * rowPixels }] : [];
   }),
 );
 

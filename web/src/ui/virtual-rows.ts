@@ -1,43 +1,45 @@
-import { useVirtualizer, type VirtualItem } from '@tanstack/vue-virtual';
-import { computed, type ComputedRef, type Ref } from 'vue';
+import { useElementSize, useEventListener } from '@vueuse/core';
+import { computed, type ComputedRef, type Ref, ref, watch } from 'vue';
 
 export interface VirtualRows {
   /** The rows to draw, a few more than are in sight. */
-  items: ComputedRef<VirtualItem[]>;
+  items: ComputedRef<{ index: number }[]>;
   /** Pixels that stand for the rows above and below them. */
   spaceAbove: ComputedRef<number>;
   spaceBelow: ComputedRef<number>;
   totalPixels: ComputedRef<number>;
+  /** As little as it takes to have the row in sight. */
   scrollTo: (index: number) => void;
 }
 
 const moreThanInSight = 10;
 
-/** Thousands of rows of one height, of which only those in sight are drawn. */
-export function useVirtualRows(
-  scroller: Ref<HTMLElement | null>,
-  count: () => number,
-  rowPixels: number,
-  keyOf?: (index: number) => string | number,
-): VirtualRows {
-  const virtual = useVirtualizer(
-    computed(() => ({
-      count: count(),
-      getScrollElement: () => scroller.value,
-      estimateSize: () => rowPixels,
-      overscan: moreThanInSight,
-      ...(keyOf ? { getItemKey: keyOf } : {}),
-    })),
-  );
-  const items = computed(() => virtual.value.getVirtualItems());
-  const totalPixels = computed(() => virtual.value.getTotalSize());
+/**
+ * Thousands of rows of one height, of which only those in sight are drawn. Where each lies is worked out when it is asked: a table
+ * of 200,000 places, made anew with every count, kept the page waiting for 300 ms.
+ */
+export function useVirtualRows(scroller: Ref<HTMLElement | null>, count: () => number, rowPixels: number): VirtualRows {
+  const top = ref(0);
+  const readTop = (): void => {
+    top.value = scroller.value?.scrollTop ?? 0;
+  };
+  const { height } = useElementSize(scroller);
+  useEventListener(scroller, 'scroll', readTop, { passive: true });
+  // Another list, or a shorter one: where the browser then stands, it does not always say.
+  watch([scroller, count], readTop, { flush: 'post' });
+
+  const to = computed(() => Math.min(count(), Math.ceil((top.value + height.value) / rowPixels) + moreThanInSight));
+  const from = computed(() => Math.max(0, Math.min(Math.floor(top.value / rowPixels), count() - 1) - moreThanInSight));
   return {
-    items,
-    totalPixels,
-    spaceAbove: computed(() => items.value[0]?.start ?? 0),
-    spaceBelow: computed(() => totalPixels.value - (items.value.at(-1)?.end ?? 0)),
-    scrollTo: (index) => {
-      virtual.value.scrollToIndex(index, { align: 'auto' });
+    items: computed(() => Array.from({ length: Math.max(0, to.value - from.value) }, (_, place) => ({ index: from.value + place }))),
+    totalPixels: computed(() => count() * rowPixels),
+    spaceAbove: computed(() => from.value * rowPixels),
+    spaceBelow: computed(() => (count() - Math.max(from.value, to.value)) * rowPixels),
+    scrollTo(index) {
+      const box = scroller.value;
+      if (!box) return;
+      const [above, below] = [index * rowPixels, (index + 1) * rowPixels - box.clientHeight];
+      box.scrollTop = Math.min(above, Math.max(below, box.scrollTop));
     },
   };
 }
