@@ -40,7 +40,7 @@ export const filterPart = z.discriminatedUnion('part', [
 export const mostParts = 20;
 export const filter = z.array(filterPart).max(mostParts);
 
-/** A filter as it stands in an address: its JSON; nothing: no filter. */
+/** A filter as written in an address: its JSON; nothing: no filter. */
 export const filterInAddress = z
   .string()
   .max(8000)

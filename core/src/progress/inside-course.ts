@@ -29,7 +29,7 @@ export function placeIn(
   return activities.find(({ id, unitId }) => openUnits.includes(unitId) && !finished.has(id))?.id ?? null;
 }
 
-/** Has somebody who is under way stopped there? Whoever has reported nothing has not begun, and so has not stopped. */
+/** Has somebody who is under way stopped there? Somebody who has reported nothing has not begun, and so has not stopped. */
 export function hasStopped(worked: readonly WorkedActivity[], today: Day): boolean {
   const last = worked
     .map(({ lastDay }) => lastDay)

@@ -8,7 +8,7 @@ import { addressState, matches, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 
 /*
- * A filter as a condition of the database. What it means stands in core (filters/filter.ts); a test compares the two. What a
+ * A filter as a condition of the database. Its meaning is in core (filters/filter.ts); a test compares the two. What a
  * part names and the reader may not know of fits nobody, just as what is gone.
  */
 

@@ -280,7 +280,7 @@ async function compareReport(client: Client, scopeId: number, filter: Filter, fa
   return report.total.all;
 }
 
-/** The list of learners by course: who stands in it, each cell, and as many lines in its file. */
+/** The list of learners by course: who is in it, each cell, and as many lines in its file. */
 async function compareLearners(
   client: Client,
   scopeId: number,

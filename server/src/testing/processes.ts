@@ -54,7 +54,7 @@ export async function startBalancer(ports: () => readonly number[]): Promise<{ u
       { port, host: '127.0.0.1', path: request.url, method: request.method, headers: request.headers },
       (answer) => {
         response.writeHead(answer.statusCode ?? 502, answer.headers);
-        // A process that dies in the middle of its answer cuts the answer off: whoever waits for the rest hears of it.
+        // A process that dies in the middle of its answer cuts the answer off, and the client that waits for the rest is told.
         pipeline(answer, response, () => undefined);
       },
     );

@@ -10,7 +10,7 @@ export const notice = reactive({
   isShown: false,
   text: '',
   action: null as Action | null,
-  /** How many there were: each stands for its whole time, also when it takes the place of another. */
+  /** How many there were: each is shown for its whole time, also when it replaces another. */
   count: 0,
   act(): void {
     this.isShown = false;

@@ -16,7 +16,7 @@ const moreThanInSight = 10;
 
 /**
  * Thousands of rows of one height, of which only those in sight are drawn. Where each lies is worked out when it is asked: a table
- * of 200,000 places, made anew with every count, kept the page waiting for 300 ms.
+ * of 200,000 places, made again with every count, kept the page waiting for 300 ms.
  */
 export function useVirtualRows(scroller: Ref<HTMLElement | null>, count: () => number, rowPixels: number): VirtualRows {
   const top = ref(0);
