@@ -86,12 +86,19 @@ async function people(client: pg.PoolClient, passwordHash: string): Promise<void
 async function courses(client: pg.PoolClient): Promise<void> {
   await client.query(`insert into source (key, secret, name) values ('bench', 'bench', 'Bench')`);
   await client.query(
-    `insert into course (source_id, name, name_key) select 1, 'Course ' || c, 'course ' || c from generate_series(1, $1) c`,
+    `with made as (insert into course (source_id) select 1 from generate_series(1, $1) returning id)
+     insert into course_version (course_id, name, name_key, terms) select id, 'Course ' || id, 'course ' || id, 'group' from made`,
     [scale.courses],
   );
-  await client.query(`insert into course_terms (course_id, terms) select id, 'group' from course`);
-  await client.query(`insert into unit (course_id, position, name) select id, n, 'Unit ' || n from course, generate_series(1, 2) n`);
-  await client.query(`insert into activity (unit_id, position, name, scored) select id, 1, 'Activity', true from unit`);
+  await client.query(`insert into unit (course_id) select id from course, generate_series(1, 2) order by id`);
+  await client.query(`
+    insert into unit_version (unit_id, course_id, position, name)
+    select id, course_id, n, 'Unit ' || n from (select id, course_id, row_number() over (partition by course_id order by id) as n from unit) u`);
+  await client.query(`
+    with made as (insert into activity (course_id) select course_id from unit order by id returning id, course_id), placed as (
+      select id, course_id, row_number() over (partition by course_id order by id) as n from made
+    ) insert into activity_version (activity_id, unit_id, course_id, position, name, scored)
+    select p.id, u.unit_id, p.course_id, 1, 'Activity', true from placed p join unit_version u on u.course_id = p.course_id and u.position = p.n`);
   // Four for everybody, six more for each region, and one here and there below.
   await client.query(
     `insert into access_grant (group_id, course_id, effect, from_at) select 1, c, 'open', now() - interval '1 year' from generate_series(1, 4) c`,

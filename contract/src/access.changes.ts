@@ -7,10 +7,12 @@ export const due = z.strictObject({
   firm: z.boolean(),
 });
 
-/** A grant that is not made yet. `payers`: which licences pay for an open; left out or null: it costs nobody a seat. */
+/** A grant that is not made yet, about a course or a course set. `payers`: which licences pay for an open; left out or null: it costs nobody a seat. */
 export const grantDraft = z.strictObject({
   groupId: id,
-  courseId: id,
+  /** null: it is about a course set. */
+  courseId: id.nullable(),
+  courseSetId: id.optional(),
   effect: z.enum(['open', 'block']),
   withSubgroups: z.boolean(),
   firm: z.boolean(),
@@ -23,13 +25,16 @@ export const grantDraft = z.strictObject({
     .nullable()
     .optional(),
 });
+/** Of a course or a set, and not of both. */
+export const isAboutOne = ({ courseId, courseSetId }: z.output<typeof grantDraft>): boolean =>
+  (courseId === null) === (courseSetId !== undefined);
 export type GrantDraft = z.output<typeof grantDraft>;
 
 /** Kinds of change of this room. */
 export const accessChanges = [
   z.strictObject({
     kind: z.literal('grant-access'),
-    begin: z.array(grantDraft).max(500),
+    begin: z.array(grantDraft.refine(isAboutOne, 'About a course or a course set')).max(500),
     end: z.array(id).max(500),
   }),
 ] as const;

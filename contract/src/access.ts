@@ -4,7 +4,7 @@ import { defineRoutes } from './route.ts';
 import { day, groupParams, id, named } from './shapes.ts';
 
 /** One statement at a group, and whether the reader may end or change it. */
-const statement = z.object({
+export const statement = z.object({
   id,
   effect: z.enum(['open', 'block']),
   mayEnd: z.boolean(),

@@ -1,5 +1,41 @@
 import { z } from 'zod';
-import { shortText } from './shapes.ts';
+import { id, shortText } from './shapes.ts';
+
+/** What a course says of itself, but for its units. */
+export const courseValues = z.strictObject({
+  name: shortText,
+  code: z.string().trim().min(1).max(40).nullable(),
+  subject: z.string().trim().min(1).max(120).nullable(),
+  description: z.string().trim().min(1).max(2000).nullable(),
+  terms: z.enum(['everyone', 'group', 'request']),
+  archived: z.boolean(),
+  /** 0 to 100; null: any score will do. */
+  passScore: z.number().int().min(0).max(100).nullable(),
+  /** Activities that make it done; null: all of the open units. */
+  doneByActivities: z.array(id).min(1).max(2000).nullable(),
+  validMonths: z.number().int().min(1).max(600).nullable(),
+  /** It opens anew so many days before it is no longer valid; null: on that day. */
+  reopensDays: z.number().int().min(0).max(3650).nullable(),
+});
+export type CourseValues = z.output<typeof courseValues>;
+
+/** Units and activities in order, as they are wished: those without a number are made, those left out are taken out. */
+export const wishedUnits = z
+  .array(
+    z.strictObject({
+      id: id.nullable(),
+      name: shortText,
+      activities: z
+        .array(z.strictObject({ id: id.nullable(), name: shortText, scored: z.boolean() }))
+        .min(1)
+        .max(200),
+    }),
+  )
+  .min(1)
+  .max(200);
+export type WishedUnits = z.output<typeof wishedUnits>;
+
+const setItems = z.strictObject({ courses: z.array(id).max(1000), sets: z.array(id).max(200) });
 
 /** Kinds of change of this room. */
 export const coursesChanges = [
@@ -18,4 +54,20 @@ export const coursesChanges = [
       .min(1)
       .max(200),
   }),
+  z.strictObject({
+    kind: z.literal('edit-course'),
+    courseId: id,
+    values: courseValues.partial(),
+    /** Left out: they stay as they are. */
+    units: wishedUnits.optional(),
+  }),
+  z.strictObject({ kind: z.literal('make-course-set'), name: shortText, holds: setItems }),
+  z.strictObject({
+    kind: z.literal('edit-course-set'),
+    courseSetId: id,
+    name: shortText.optional(),
+    add: setItems,
+    takeOut: setItems,
+  }),
+  z.strictObject({ kind: z.literal('delete-course-set'), courseSetId: id }),
 ] as const;

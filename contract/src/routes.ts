@@ -1,6 +1,7 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { changeRoutes } from './changes.ts';
+import { courseRoutes } from './courses.ts';
 import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
 import { helpRoutes } from './help.ts';
@@ -18,6 +19,7 @@ export const routes = {
   ...peopleRoutes,
   ...filterRoutes,
   ...accessRoutes,
+  ...courseRoutes,
   ...seatRoutes,
   ...changeRoutes,
   ...entryRoutes,

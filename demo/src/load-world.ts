@@ -216,46 +216,58 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
     'Course player (stand-in)',
   ]);
   const sets = ['Basics', 'Boats and search', 'Duty'];
+  /** When the catalogue was set up. */
+  const since = '2024-01-10T08:00:00Z';
   await copy(
     client,
     'course_set',
-    ['id', 'name', 'name_key', 'position'],
-    sets.map((name, index) => [index + 1, name, nameKey(name), index]),
+    ['id'],
+    sets.map((_, index) => [index + 1]),
+  );
+  await copy(
+    client,
+    'course_set_version',
+    ['course_set_id', 'name', 'name_key', 'position', 'from_at'],
+    sets.map((name, index) => [index + 1, name, nameKey(name), index, since]),
   );
   await copy(
     client,
     'course',
-    ['id', 'source_id', 'name', 'name_key', 'description', 'pass_score', 'valid_months'],
+    ['id', 'source_id'],
+    courses.map((_, index) => [index + 1, 1]),
+  );
+  await copy(
+    client,
+    'course_version',
+    ['course_id', 'name', 'name_key', 'code', 'subject', 'description', 'terms', 'pass_score', 'valid_months', 'reopens_days', 'from_at'],
     courses.map((course, index) => [
       index + 1,
-      1,
       course.name,
       nameKey(course.name),
+      course.code,
+      course.subject,
       course.description,
+      course.terms ?? 'group',
       course.passScore ?? null,
       course.validMonths ?? null,
+      course.reopensDays ?? null,
+      since,
     ]),
   );
   await copy(
     client,
-    'course_terms',
-    ['course_id', 'terms'],
-    courses.map((_, index) => [index + 1, 'group']),
-  );
-  await copy(
-    client,
-    'course_set_course',
+    'course_set_item',
     ['course_set_id', 'course_id', 'from_at'],
-    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1, '2024-01-10T08:00:00Z']),
+    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1, since]),
   );
   const content: CourseContent = { activities: new Map(), units: new Map() };
-  const units: Cell[][] = [];
-  const activities: Cell[][] = [];
+  const units: [number, number, number, string, string][] = [];
+  const activities: [number, number, number, number, string, boolean, string][] = [];
   courses.forEach((course, courseIndex) => {
     const own: { id: number; unitId: number; scored: boolean }[] = [];
     course.units.forEach((name, position) => {
       const unitId = units.length + 1;
-      units.push([unitId, courseIndex + 1, position + 1, name]);
+      units.push([unitId, courseIndex + 1, position + 1, name, since]);
       for (const [place, [label, scored]] of (
         [
           [`${name}: crew notes`, false],
@@ -263,7 +275,7 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
         ] as const
       ).entries()) {
         const id = activities.length + 1;
-        activities.push([id, unitId, place + 1, label, scored]);
+        activities.push([id, unitId, courseIndex + 1, place + 1, label, scored, since]);
         own.push({ id, unitId, scored });
       }
     });
@@ -273,8 +285,20 @@ async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
       own.filter(({ scored }) => scored).map(({ unitId }) => unitId),
     );
   });
-  await copy(client, 'unit', ['id', 'course_id', 'position', 'name'], units);
-  await copy(client, 'activity', ['id', 'unit_id', 'position', 'name', 'scored'], activities);
+  await copy(
+    client,
+    'unit',
+    ['id', 'course_id'],
+    units.map(([id, courseId]) => [id, courseId]),
+  );
+  await copy(client, 'unit_version', ['unit_id', 'course_id', 'position', 'name', 'from_at'], units);
+  await copy(
+    client,
+    'activity',
+    ['id', 'course_id'],
+    activities.map(([id, , courseId]) => [id, courseId]),
+  );
+  await copy(client, 'activity_version', ['activity_id', 'unit_id', 'course_id', 'position', 'name', 'scored', 'from_at'], activities);
   return content;
 }
 

@@ -62,16 +62,22 @@ export const tree: GroupPlan = {
 
 export interface CoursePlan {
   name: string;
+  code: string;
+  subject: string;
   set: 'Basics' | 'Boats and search' | 'Duty';
   units: string[];
   passScore?: number;
   validMonths?: number;
+  reopensDays?: number;
+  terms?: 'everyone' | 'request';
   description: string;
 }
 
 export const courses: CoursePlan[] = [
   {
     name: 'Cold-water immersion',
+    code: 'CWI-1',
+    subject: 'Water',
     set: 'Basics',
     validMonths: 24,
     units: ['What cold does', 'The first minute', 'Staying afloat', 'Warming again'],
@@ -79,6 +85,8 @@ export const courses: CoursePlan[] = [
   },
   {
     name: 'Casualty care',
+    code: 'CAS-1',
+    subject: 'Care',
     set: 'Basics',
     passScore: 60,
     units: [
@@ -95,6 +103,8 @@ export const courses: CoursePlan[] = [
   },
   {
     name: 'VHF radio',
+    code: 'VHF-1',
+    subject: 'Radio',
     set: 'Basics',
     passScore: 50,
     units: ['The set', 'Calling', 'Distress', 'Practice'],
@@ -102,18 +112,24 @@ export const courses: CoursePlan[] = [
   },
   {
     name: 'Throw-line basics',
+    code: 'THR-1',
+    subject: 'Water',
     set: 'Basics',
     units: ['The line', 'Throwing', 'Bringing in'],
     description: 'Reaching somebody in the water from dry ground.',
   },
   {
     name: 'Boat handling 1',
+    code: 'BOAT-1',
+    subject: 'Boats',
     set: 'Boats and search',
     units: ['Before you go', 'Coming alongside', 'In a swell', 'Towing', 'Bringing her home'],
     description: 'Taking a small boat out and bringing it home.',
   },
   {
     name: 'Boat handling 2',
+    code: 'BOAT-2',
+    subject: 'Boats',
     set: 'Boats and search',
     passScore: 60,
     units: ['Surf', 'Rocks and wind', 'Two boats', 'Recovery'],
@@ -121,18 +137,24 @@ export const courses: CoursePlan[] = [
   },
   {
     name: 'Search patterns',
+    code: 'SRCH-1',
+    subject: 'Boats',
     set: 'Boats and search',
     units: ['Where would they drift', 'Expanding square', 'Line abreast', 'Calling it off'],
     description: 'Finding somebody in a lot of sea.',
   },
   {
     name: 'Night navigation',
+    code: 'NAV-2',
+    subject: 'Boats',
     set: 'Boats and search',
     units: ['Lights', 'Chart and plotter', 'Keeping a lookout'],
     description: 'Knowing where you are in the dark.',
   },
   {
     name: 'Safeguarding',
+    code: 'SAFE-1',
+    subject: 'Duty of care',
     set: 'Duty',
     validMonths: 12,
     passScore: 50,
@@ -141,17 +163,28 @@ export const courses: CoursePlan[] = [
   },
   {
     name: 'Tower lookout',
+    code: 'TWR-1',
+    subject: 'Watch',
     set: 'Duty',
     units: ['The watch', 'Glasses and log', 'Raising the alarm'],
     description: 'Keeping watch from the tower.',
   },
   {
     name: 'Engine care',
+    code: 'ENG-1',
+    subject: 'Boats',
     set: 'Duty',
     units: ['Daily checks', 'Fuel', 'When it stops'],
     description: 'Engines that start when they have to.',
   },
-  { name: 'Knots and lines', set: 'Duty', units: ['Six knots', 'Splices'], description: 'Knots that hold and knots that let go.' },
+  {
+    name: 'Knots and lines',
+    code: 'KNOT-1',
+    subject: 'Water',
+    set: 'Duty',
+    units: ['Six knots', 'Splices'],
+    description: 'Knots that hold and knots that let go.',
+  },
 ];
 
 export interface GrantPlan {

@@ -85,6 +85,10 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   filterNames: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   find: [{ given: () => ({ query: { q: 'a' } }), expected: is(200, 200, 200, 200, 404, 401) }],
   accessGrid: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  courses: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  coursesFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
+  course: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 } }), expected: inBranch }],
+  courseSet: [{ given: () => ({ params: { groupId: gullhaven, courseSetId: 1 } }), expected: inBranch }],
   look: [
     { given: () => change(rename), expected: is(200, 200, 404, 404, 404, 401) },
     {
@@ -183,6 +187,19 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
       given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }] }),
       expected: is(200, 404, 404, 404, 404, 401),
     },
+    {
+      given: () => change({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    {
+      given: () => change({ kind: 'make-course-set', name: 'Ropes', holds: { courses: [1], sets: [] } }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    {
+      given: () => change({ kind: 'edit-course-set', courseSetId: 1, add: { courses: [7], sets: [] }, takeOut: { courses: [], sets: [] } }),
+      expected: is(200, 404, 404, 404, 404, 401),
+    },
+    { given: () => change({ kind: 'delete-course-set', courseSetId: 1 }), expected: is(200, 404, 404, 404, 404, 401) },
     {
       given: () =>
         change({

@@ -90,6 +90,15 @@ const outside: Record<ChangeKind, Outside> = {
   'decide-requests': ({ request }) => ({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
   'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
+  'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
+  'make-course-set': () => ({ kind: 'make-course-set', name: 'Mine', holds: { courses: [1], sets: [] } }),
+  'edit-course-set': () => ({
+    kind: 'edit-course-set',
+    courseSetId: 1,
+    add: { courses: [7], sets: [] },
+    takeOut: { courses: [], sets: [] },
+  }),
+  'delete-course-set': () => ({ kind: 'delete-course-set', courseSetId: 1 }),
   'make-licence': () => ({
     kind: 'make-licence',
     values: { name: 'L', seats: 1, about: { course: 1 }, homeId: crew, firstDay: null, lastDay: null, onLeaving: 'comes back' },
@@ -357,7 +366,7 @@ describe('by money and the tree', () => {
     const bao = await site.as('bao');
     const launch = (await bao.call('launch', { params: { courseId: 3 } })).address.split('#')[1] ?? '';
     const secret = (await query<{ secret: string }>(`select secret from source where key = 'player'`))[0]?.secret ?? '';
-    const activity = await one(`select min(a.id) as id from activity a join unit u on u.id = a.unit_id where u.course_id = 3`);
+    const activity = await one(`select min(a.id) as id from activity_now a join unit_now u on u.id = a.unit_id where u.course_id = 3`);
     const send = async (): Promise<number> => {
       const body = JSON.stringify([
         {

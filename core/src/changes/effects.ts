@@ -84,7 +84,12 @@ export interface Conflict {
     | 'too many leave'
     | 'too many passwords'
     | 'licence goes'
-    | 'paid above';
+    | 'paid above'
+    | 'course name taken'
+    | 'course code taken'
+    | 'set name taken'
+    | 'set in itself'
+    | 'set in use';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */

@@ -42,24 +42,34 @@ export function lookAtGrants(
   delta: { end: readonly GrantId[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] },
   today: Day,
 ): AccessEffects {
-  const tally = new EffectTally();
-  for (const { course, grants } of courses) {
-    const ended = grants.filter((grant) => delta.end.includes(grant.id));
+  const turning = courses.flatMap(({ course, grants }) => {
+    const stay = grants.filter(({ id }) => !delta.end.includes(id));
     const begun = delta.begin.filter(({ courseIds }) => courseIds.includes(course.id)).map(({ grant }) => grant);
-    if (ended.length === 0 && begun.length === 0) continue;
-    const before = courseRules(tree, course, grants);
-    const after = courseRules(tree, course, [...grants.filter((grant) => !ended.includes(grant)), ...begun]);
-    const closing = [...begun.filter(({ effect }) => effect === 'block'), ...ended.filter(({ effect }) => effect === 'open')];
-    const compared = new Compared(before, after, today);
-    for (const each of classes) {
-      const { after: afterwards, turns, openTurn } = compared.of(each.learner, each.learner);
-      tally.addTurns(course.id, each, turns, openTurn);
-      if (closing.some((grant) => isMeant(tree, grant, each.learner)) && unitsOn(afterwards, today).length > 0)
-        tally.add('still', course.id, null, each);
-    }
-  }
-  return tally.result();
+    if (stay.length === grants.length && begun.length === 0) return [];
+    const after = [...stay, ...begun];
+    return {
+      before: courseRules(tree, course, grants),
+      after: courseRules(tree, course, after),
+      closing: closingGrants(grants, after),
+    };
+  });
+  const moving = classes.map(({ who, learner, people }): MovingLearner => ({
+    who: 'person' in who ? { persons: [who.person] } : who,
+    people,
+    before: learner,
+    after: learner,
+  }));
+  return lookAtShift(turning, moving, today);
 }
+
+/** Of the grants on a course before and after, those by which somebody can lose it: blocks that begin and opens that end. */
+export const closingGrants = (before: readonly Grant[], after: readonly Grant[]): Grant[] => {
+  const [was, is] = [before, after].map((list) => new Set(list.map(({ id }) => id))) as [Set<GrantId>, Set<GrantId>];
+  return [
+    ...after.filter(({ id, effect }) => effect === 'block' && !was.has(id)),
+    ...before.filter(({ id, effect }) => effect === 'open' && !is.has(id)),
+  ];
+};
 
 /** Those whose groups, or the rules of whose groups, would change: a class that is alike before and after, or new people. */
 export interface MovingLearner {
@@ -78,19 +88,30 @@ export function lookAtMoves(rules: readonly CourseRules[], moving: readonly Movi
   );
 }
 
-/** The same when the rules change too: groups move, rest or go. */
-export function lookAtShift(
-  courses: readonly { before: CourseRules; after: CourseRules }[],
-  moving: readonly MovingLearner[],
-  today: Day,
-): AccessEffects {
+/** One course before and after a change. */
+export interface TurningCourse {
+  before: CourseRules;
+  after: CourseRules;
+  /** Grants by which somebody can lose it: whom they mean and who has it all the same is named. */
+  closing?: readonly Grant[];
+  /** What makes it done is otherwise, so that a status can follow where the same units stay open. */
+  redefined?: boolean;
+}
+
+/** The same when the rules change too: groups move, rest or go; grants begin and end; a course says other things of itself. */
+export function lookAtShift(courses: readonly TurningCourse[], moving: readonly MovingLearner[], today: Day): AccessEffects {
   const tally = new EffectTally();
-  for (const { before, after } of courses) {
+  for (const { before, after, closing = [], redefined = false } of courses) {
     const courseId = before.course.id;
     const compared = new Compared(before, after, today);
     for (const each of moving) {
-      const { after: afterwards, turns, openTurn } = compared.of(each.before, each.after);
-      tally.addTurns(courseId, each, turns, openTurn);
+      const { after: afterwards, turns, open, isOpenOtherwise } = compared.of(each.before, each.after);
+      tally.addTurns(courseId, each, turns, redefined || isOpenOtherwise ? open : null);
+      const { before: was } = each;
+      if (was && closing.some((grant) => isMeant(before.tree, grant, was)) && unitsOn(afterwards, today).length > 0) {
+        tally.add('still', courseId, null, each);
+        continue;
+      }
       const left = (each.before?.memberships ?? []).filter(
         (held) => !each.after?.memberships.some(({ groupId }) => groupId === held.groupId),
       );
@@ -133,8 +154,9 @@ interface Turns {
 interface Comparison {
   after: readonly Window[];
   turns: Turns;
-  /** The units that are open today afterwards; null: the same as before. */
-  openTurn: readonly number[] | null;
+  /** The units that are open today afterwards, and whether they are others than before. */
+  open: readonly number[];
+  isOpenOtherwise: boolean;
 }
 
 /** One course before and after, for many learners: those who are alike on both sides are compared once. */
@@ -142,6 +164,8 @@ class Compared {
   readonly #before: Alike;
   readonly #after: Alike;
   readonly #today: Day;
+  /** A mark stands for what is said by groups, not for what the course says of itself. */
+  readonly #isSameCourse: boolean;
   readonly #known = new Map<string, Comparison>();
 
   constructor(before: CourseRules, after: CourseRules, today: Day) {
@@ -149,6 +173,7 @@ class Compared {
     this.#before = new Alike(before, numbers);
     this.#after = before === after ? this.#before : new Alike(after, numbers);
     this.#today = today;
+    this.#isSameCourse = before.course === after.course;
   }
 
   of(was: Learner | null, is: Learner | null): Comparison {
@@ -159,11 +184,12 @@ class Compared {
     const before = was && markBefore !== null ? this.#before.windowsOf(markBefore, was) : [];
     const after = is && markAfter !== null ? this.#after.windowsOf(markAfter, is) : [];
     const [openBefore, openAfter] = [unitsOn(before, this.#today), unitsOn(after, this.#today)];
-    const isSame = markBefore === markAfter;
+    const isSame = this.#isSameCourse && markBefore === markAfter;
     const found = {
       after,
       turns: isSame ? {} : this.#turns(before, after),
-      openTurn: isSame || openBefore.join() === openAfter.join() ? null : openAfter,
+      open: openAfter,
+      isOpenOtherwise: !isSame && openBefore.join() !== openAfter.join(),
     };
     this.#known.set(key, found);
     return found;

@@ -25,11 +25,17 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
     context.db,
     ending.map(({ row_id }) => row_id),
   );
-  const courseIds = [...new Set([...change.begin.map(({ courseId }) => courseId), ...ended])];
+  const held = await coursesOfSets(
+    context.db,
+    change.begin.flatMap(({ courseSetId }) => courseSetId ?? []),
+  );
+  const aboutOf = ({ courseId, courseSetId }: GrantDraft): readonly number[] =>
+    courseId === null ? (held.get(courseSetId ?? 0) ?? []) : [courseId];
+  const courseIds = [...new Set([...change.begin.flatMap(aboutOf), ...ended])];
   const courses = await grantsByCourse(context.db, courseIds);
   if (courses.length < courseIds.length) throw notFound();
-  const begin = change.begin.map((draft, index) => ({ draft, courseIds: [draft.courseId], grant: asGrant(context, draft, -1 - index) }));
-  await checkPayers(context, change.begin);
+  const begin = change.begin.map((draft, index) => ({ draft, courseIds: aboutOf(draft), grant: asGrant(context, draft, -1 - index) }));
+  await checkPayers(context, begin);
   for (const { draft } of begin) checkUnits(draft, courses.find(({ course }) => course.id === draft.courseId)?.course.units ?? []);
 
   const tops = [...new Set([...begin.map(({ draft }) => draft.groupId), ...ending.flatMap(({ group_id }) => group_id ?? [])])];
@@ -62,15 +68,15 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         ending.map(({ row_id }) => row_id),
       );
       for (const { draft, grant } of begin) {
-        const due = draft.due;
+        const { due, courseSetId = null } = draft;
         const [row] = await rows<{ row_id: number }>(
           tx,
           sql`
-          insert into access_grant (group_id, with_subgroups, course_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by, made_at)
-          values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
+          insert into access_grant (group_id, with_subgroups, course_id, course_set_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by, made_at)
+          values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${courseSetId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
             ${draft.units === null ? null : ids(draft.units)}, ${due && 'day' in due.at ? due.at.day : null}, ${due && 'days' in due.at ? due.at.days : null},
             ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${grant.makerBranch}, ${context.actor.personId},
-            coalesce((select min(made_at) from access_grant where row_id = any(${ids(ending.map(({ row_id }) => row_id))}) and group_id = ${draft.groupId} and course_id = ${draft.courseId} and effect = ${draft.effect}), now())) returning row_id`,
+            coalesce((select min(made_at) from access_grant where row_id = any(${ids(ending.map(({ row_id }) => row_id))}) and group_id = ${draft.groupId} and coalesce(course_id = ${draft.courseId}, course_set_id = ${courseSetId}) and effect = ${draft.effect}), now())) returning row_id`,
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
@@ -86,7 +92,7 @@ function asGrant(context: PlanContext, draft: GrantDraft, id: number): Grant {
   return {
     id,
     at: { group: draft.groupId, withSubgroups: draft.withSubgroups },
-    about: { course: draft.courseId },
+    about: draft.courseId === null ? { courseSet: draft.courseSetId ?? 0 } : { course: draft.courseId },
     effect: draft.effect,
     firm: draft.firm,
     firstDay: draft.firstDay,
@@ -99,19 +105,39 @@ function asGrant(context: PlanContext, draft: GrantDraft, id: number): Grant {
   };
 }
 
+/** A statement that begins, with the courses about which it speaks. */
+interface Beginning {
+  draft: GrantDraft;
+  courseIds: readonly number[];
+  grant: Grant;
+}
+
+/** The courses that these sets hold; a set that is not there is `not-found`. */
+async function coursesOfSets(db: PlanContext['db'], sets: readonly number[]): Promise<Map<number, number[]>> {
+  const found = await rows<{ id: number; courses: number[] }>(
+    db,
+    sql`
+    select s.id, coalesce((select jsonb_agg(i.course_id order by i.course_id) from course_in_set i where i.course_set_id = s.id), '[]') as courses
+    from course_set_now s where s.id = any(${ids(sets)})`,
+  );
+  if (found.length < new Set(sets).size) throw notFound();
+  return new Map(found.map(({ id, courses }) => [id, courses]));
+}
+
 /** A licence pays only for what it covers, and where its home and the group lie on one path. */
-async function checkPayers({ db, tree }: PlanContext, begin: readonly GrantDraft[]): Promise<void> {
-  const paid = begin.filter(({ payers }) => payers);
+async function checkPayers({ db, tree }: PlanContext, begin: readonly Beginning[]): Promise<void> {
+  const paid = begin.filter(({ draft }) => draft.payers);
   if (paid.length === 0) return;
   const found = await rows<{ id: number; home_id: number; courses: number[] }>(
     db,
     sql`select licence_id as id, group_id as home_id, array(select course_id from licence_course c where c.licence_id = l.licence_id) as courses from licence_now l`,
   );
-  const isRight = ({ payers, courseId, groupId }: GrantDraft): boolean =>
+  const isRight = ({ draft: { payers, groupId }, courseIds }: Beginning): boolean =>
     (payers?.licences ?? []).every((id) => {
       const licence = found.find((each) => each.id === id);
       return (
-        licence?.courses.includes(courseId) && (tree.isInBranch(groupId, licence.home_id) || tree.isInBranch(licence.home_id, groupId))
+        licence?.courses.some((course) => courseIds.includes(course)) &&
+        (tree.isInBranch(groupId, licence.home_id) || tree.isInBranch(licence.home_id, groupId))
       );
     });
   if (!paid.every(isRight))
@@ -136,14 +162,14 @@ function checkUnits(draft: GrantDraft, known: readonly number[]): void {
 function conflicts(
   context: PlanContext,
   ends: { gone: number; fromAbove: number; ending: number },
-  begin: readonly { draft: GrantDraft; grant: Grant }[],
+  begin: readonly Beginning[],
   courses: Awaited<ReturnType<typeof grantsByCourse>>,
 ): Conflict[] {
   const found: Conflict[] = [];
   if (ends.gone > 0) found.push({ code: 'grant gone', blocks: true, count: ends.gone });
   // At one group a block wins, so a leader's open beside a block from above would do nothing.
-  const blockedFromAbove = begin.filter(({ draft, grant }) => {
-    const spoken = courses.find(({ course }) => course.id === draft.courseId)?.grants ?? [];
+  const blockedFromAbove = begin.filter(({ draft, grant, courseIds }) => {
+    const spoken = courses.flatMap(({ course, grants }) => (courseIds.includes(course.id) ? grants : []));
     const stands = spoken.some(
       ({ at, effect, makerBranch }) =>
         'group' in at &&
@@ -155,9 +181,8 @@ function conflicts(
   }).length;
   const fromAbove = ends.fromAbove + blockedFromAbove;
   if (fromAbove > 0) found.push({ code: 'said from above', blocks: true, count: fromAbove });
-  const notTheirs = begin.filter(({ draft, grant }) => {
-    const about = courses.find(({ course }) => course.id === draft.courseId);
-    if (grant.makerBranch === null || grant.effect === 'block' || !about) return false;
+  const notTheirs = begin.filter(({ grant, courseIds }) => {
+    if (grant.makerBranch === null || grant.effect === 'block') return false;
     // What a leader opens is in force only while the course is open at the group their power comes from.
     const atTop = {
       personId: null,
@@ -166,12 +191,14 @@ function conflicts(
       lastDay: null,
       memberships: [{ groupId: grant.makerBranch, firstDay: null, lastDay: null }],
     };
-    return resolve(courseRules(context.tree, about.course, about.grants), atTop, context.today).units.length === 0;
+    return !courses.some(
+      ({ course, grants }) =>
+        courseIds.includes(course.id) && resolve(courseRules(context.tree, course, grants), atTop, context.today).units.length > 0,
+    );
   }).length;
   if (notTheirs > 0) found.push({ code: 'course by leader', blocks: true, count: notTheirs });
-  const paidAbove = begin.filter(({ draft, grant }) => {
-    const about = courses.find(({ course }) => course.id === draft.courseId);
-    if (grant.effect === 'block' || grant.makerBranch === null || grant.payers || !about) return false;
+  const paidAbove = begin.filter(({ draft, grant, courseIds }) => {
+    if (grant.effect === 'block' || grant.makerBranch === null || grant.payers) return false;
     const member = {
       personId: null,
       active: true,
@@ -179,16 +206,18 @@ function conflicts(
       lastDay: null,
       memberships: [{ groupId: draft.groupId, firstDay: null, lastDay: null }],
     };
-    const { paths } = resolve(
-      courseRules(context.tree, about.course, [...about.grants, grant]),
-      member,
-      later(context.today, draft.firstDay ?? context.today),
+    const day = later(context.today, draft.firstDay ?? context.today);
+    return courses.some(
+      ({ course, grants }) =>
+        courseIds.includes(course.id) &&
+        resolve(courseRules(context.tree, course, [...grants, grant]), member, day).paths.some(
+          ({ openedBy, payers }) => openedBy === grant.id && payers !== null,
+        ),
     );
-    return paths.some(({ openedBy, payers }) => openedBy === grant.id && payers !== null);
   }).length;
   if (paidAbove > 0) found.push({ code: 'paid above', blocks: false, count: paidAbove });
-  const same = begin.filter(({ draft, grant }) =>
-    courses.some(({ course, grants }) => course.id === draft.courseId && grants.some((other) => isSame(other, grant))),
+  const same = begin.filter(({ grant, courseIds }) =>
+    courses.some(({ course, grants }) => courseIds.includes(course.id) && grants.some((other) => isSame(other, grant))),
   ).length;
   if (same > 0) found.push({ code: 'same already', blocks: same === begin.length, count: same });
   if (begin.length === 0 && ends.ending === 0 && found.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });

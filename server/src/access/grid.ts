@@ -1,4 +1,4 @@
-import type { AccessCell, AccessGrid } from '@gate-roster/contract';
+import type { AccessCell, AccessGrid, Statement } from '@gate-roster/contract';
 import {
   type CourseGrants,
   courseRules,
@@ -25,7 +25,8 @@ export async function accessRows(
   groupIds: readonly number[],
 ): Promise<{ groupId: number; cells: AccessCell[] }[]> {
   const tree = await wholeTree(db);
-  const courses = await grantsByCourse(db, null);
+  // Nobody new gets into an archived course: what is still said of it stands on its own page.
+  const courses = (await grantsByCourse(db, null)).filter(({ course }) => !course.archived);
   const seen = await seenGroups(db, actor);
   const rules = courses.map((each) => ({
     ...each,
@@ -36,7 +37,27 @@ export async function accessRows(
   return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor, seen, about)) }));
 }
 
-interface AboutGrant {
+/** A statement at a group, as this reader may know it. */
+export function statementOf(tree: Tree, actor: SignedIn, grant: Grant, groupId: number, about: ReadonlyMap<number, AboutGrant>): Statement {
+  return {
+    id: grant.id,
+    effect: grant.effect,
+    mayEnd: mayEnd(actor, tree, groupId, grant.makerBranch),
+    set: 'courseSet' in grant.about ? (about.get(grant.id)?.set ?? '') : null,
+    withSubgroups: 'group' in grant.at && grant.at.withSubgroups,
+    firm: grant.firm,
+    firstDay: grant.firstDay,
+    lastDay: grant.lastDay,
+    units: grant.units === null ? null : [...grant.units],
+    due: grant.due,
+    payers: grant.payers ?? null,
+    note: about.get(grant.id)?.note ?? null,
+    by: about.get(grant.id)?.by ?? null,
+    madeOn: grant.madeDay,
+  };
+}
+
+export interface AboutGrant {
   id: number;
   set: string | null;
   note: string | null;
@@ -44,12 +65,12 @@ interface AboutGrant {
 }
 
 /** What the rules do not need of the statements at these groups: the set's name, the note, and who made them as far as the reader may know. */
-async function aboutGrants(db: Queryable, actor: SignedIn, groupIds: readonly number[]): Promise<Map<number, AboutGrant>> {
+export async function aboutGrants(db: Queryable, actor: SignedIn, groupIds: readonly number[]): Promise<Map<number, AboutGrant>> {
   const found = await rows<AboutGrant>(
     db,
     sql`
     select g.row_id as id, s.name as "set", g.note, case when ${seenPerson(actor, sql`g.made_by`)} then trim(n.given_name || ' ' || n.family_name) end as by
-    from access_grant g left join course_set s on s.id = g.course_set_id left join personal_now n on n.person_id = g.made_by
+    from access_grant g left join course_set_now s on s.id = g.course_set_id left join personal_now n on n.person_id = g.made_by
     where g.until_at is null and g.group_id = any(${ids(groupIds)})`,
   );
   return new Map(found.map((row) => [row.id, row]));
@@ -72,9 +93,9 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
   const courses = await rows<AccessGrid['courses'][number]>(
     db,
     sql`
-    select c.id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name) order by u.position) from unit u where u.course_id = c.id), '[]') as units,
-      (select s.name from course_set_course sc join course_set s on s.id = sc.course_set_id where sc.course_id = c.id and sc.until_at is null order by s.position limit 1) as set
-    from course c order by c.id`,
+    select c.id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name) order by u.position) from unit_now u where u.course_id = c.id), '[]') as units,
+      (select s.name from course_in_set sc join course_set_now s on s.id = sc.course_set_id where sc.course_id = c.id order by s.position limit 1) as set
+    from course_now c where not c.archived order by c.id`,
   );
   const named = [
     ...new Set(cells.flatMap(({ cells: row }) => row.flatMap(({ grants }) => grants.flatMap(({ payers }) => payers?.licences ?? [])))),
@@ -116,22 +137,7 @@ function cellOf(
     memberships: [{ groupId, firstDay: null, lastDay: null }],
   };
   const access = resolve(rules, member, actor.today);
-  const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => ({
-    id: grant.id,
-    effect: grant.effect,
-    mayEnd: mayEnd(actor, tree, groupId, grant.makerBranch),
-    set: 'courseSet' in grant.about ? (about.get(grant.id)?.set ?? '') : null,
-    withSubgroups: 'group' in grant.at && grant.at.withSubgroups,
-    firm: grant.firm,
-    firstDay: grant.firstDay,
-    lastDay: grant.lastDay,
-    units: grant.units === null ? null : [...grant.units],
-    due: grant.due,
-    payers: grant.payers ?? null,
-    note: about.get(grant.id)?.note ?? null,
-    by: about.get(grant.id)?.by ?? null,
-    madeOn: grant.madeDay,
-  }));
+  const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => statementOf(tree, actor, grant, groupId, about));
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
   const decidedBy = deciding === null ? undefined : byId.get(deciding);
   const at = decidedBy && 'group' in decidedBy.at ? decidedBy.at.group : null;

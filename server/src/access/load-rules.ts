@@ -57,9 +57,9 @@ async function loadGrants(db: Queryable): Promise<readonly CourseGrants[]> {
   }>(
     db,
     sql`
-    select c.id, t.terms, t.archived, (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
-        from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit u where u.course_id = c.id), '[]') as units
-    from course c join course_terms t on t.course_id = c.id and t.until_at is null order by c.id`,
+    select c.id, c.terms, c.archived, (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
+        from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit_now u where u.course_id = c.id), '[]') as units
+    from course_now c order by c.id`,
   );
   const grants = await grantsWhere(db, sql`g.until_at is null`);
   const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
@@ -78,30 +78,45 @@ export async function endedGrants(db: Queryable, rowIds: readonly number[]): Pro
   return [...found.values()];
 }
 
+/** What stands about course sets, as it would reach a course that comes into one of them today. */
+export async function grantsOfSets(db: Queryable, sets: readonly number[]): Promise<Grant[]> {
+  if (sets.length === 0) return [];
+  const found = await rows<GrantRow>(
+    db,
+    sql`select ${grantColumns}, (now() at time zone o.time_zone)::date as set_day, 0 as about from access_grant g cross join organisation o
+    where g.until_at is null and g.course_set_id = any(${ids(sets)}) order by g.row_id`,
+  );
+  return found.map(grantOfRow);
+}
+
 /** The courses about which these grants speak, directly or through a course set; whether or not they are in force. */
 export async function coursesOfGrants(db: Queryable, rowIds: readonly number[]): Promise<CourseId[]> {
   const found = await rows<{ id: CourseId }>(
     db,
     sql`
     select course_id as id from access_grant where row_id = any(${ids(rowIds)}) and course_id is not null
-    union select s.course_id from access_grant g join course_set_course s on s.course_set_id = g.course_set_id and s.until_at is null where g.row_id = any(${ids(rowIds)})
+    union select s.course_id from access_grant g join course_in_set s on s.course_set_id = g.course_set_id where g.row_id = any(${ids(rowIds)})
     order by 1`,
   );
   return found.map(({ id }) => id);
 }
+
+/** What is read of a grant (`g`) in every case. */
+const grantColumns = sql`
+  g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
+  to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id,
+  (g.made_at at time zone o.time_zone)::date as made_day`;
 
 /** Grants (`g`) under a condition, once for each course (`c`) they speak about. */
 async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: CourseId; grant: Grant }[]> {
   const found = await rows<GrantRow>(
     db,
     sql`
-    select g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
-      to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id,
-      (g.made_at at time zone o.time_zone)::date as made_day, (c.since at time zone o.time_zone)::date as set_day, c.id as about
+    select ${grantColumns}, (c.since at time zone o.time_zone)::date as set_day, c.id as about
     from access_grant g cross join organisation o
     cross join lateral (
       select g.course_id as id, null::timestamptz as since where g.course_id is not null
-      union all select s.course_id, s.from_at from course_set_course s where s.course_set_id = g.course_set_id and s.until_at is null
+      union all select s.course_id, s.since from course_in_set s where s.course_set_id = g.course_set_id
     ) c
     where ${condition} order by g.row_id`,
   );
@@ -159,7 +174,7 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
     db,
     sql`
     select p.id as "personId", s.state = 'active' as active, s.state = 'ended' as ended, s.first_day as "firstDay", s.last_day as "lastDay",
-      coalesce((select jsonb_agg(e.course_id order by e.course_id) from enrolment e join course_terms t on t.course_id = e.course_id and t.until_at is null and t.archived
+      coalesce((select jsonb_agg(e.course_id order by e.course_id) from enrolment e join course_now t on t.id = e.course_id and t.archived
         where e.person_id = p.id and e.is_current and e.status = 'under way'), '[]') as "mayFinish",
       coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
         from membership m where m.person_id = p.id and m.until_at is null), '[]') as memberships

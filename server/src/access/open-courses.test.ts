@@ -42,23 +42,19 @@ test('ending a statement on a course set says who loses which of its courses, do
   const [grant] = await query<{ id: number }>(
     `insert into access_grant (group_id, course_set_id, effect, made_by) values (${gullhaven}, 2, 'open', 1) returning row_id::int as id`,
   );
-  await query(
-    `update access_grant set until_at = now() where course_id in (select course_id from course_set_course where course_set_id = 2)`,
-  );
+  await query(`update access_grant set until_at = now() where course_id in (select course_id from course_in_set where course_set_id = 2)`);
   await rebuild();
   const open = async (): Promise<number> =>
     (
       await query(
-        `select 1 from person p join entitlement x on x.set_id = p.set_id join course_set_course c on c.course_id = x.course_id and c.course_set_id = 2 where p.counted`,
+        `select 1 from person p join entitlement x on x.set_id = p.set_id join course_in_set c on c.course_id = x.course_id and c.course_set_id = 2 where p.counted`,
       )
     ).length;
   const before = await open();
   const change = { kind: 'grant-access' as const, begin: [], end: [grant?.id ?? 0] };
   const look = await mirela.call('look', { body: { change } });
   expect([...new Set(look.loses.map(({ courseId }) => courseId))]).toEqual(
-    (await query<{ id: number }>(`select course_id::int as id from course_set_course where course_set_id = 2 order by 1`)).map(
-      ({ id }) => id,
-    ),
+    (await query<{ id: number }>(`select course_id::int as id from course_in_set where course_set_id = 2 order by 1`)).map(({ id }) => id),
   );
   const { changeId } = await mirela.apply(change);
   expect([before > 100, await open()]).toEqual([true, 0]);
@@ -126,13 +122,13 @@ test('those under way finish an archived course, and nobody else gets in', async
       `select p.id from person p join entitlement x on x.set_id = p.set_id and x.course_id = 2 where p.counted and not exists (select 1 from enrolment e where e.person_id = p.id and e.course_id = 2) order by 1 limit 1`,
     ),
   ];
-  await query(`update course_terms set archived = true where course_id = 2`);
+  await query(`update course_version set archived = true where course_id = 2`);
   await rebuild();
   expect([(await courseOf(mirela, under, 2))?.open, (await courseOf(mirela, fresh, 2))?.open]).toEqual([true, false]);
 });
 
 test('a person in no group has a course by its own terms, and an administrator sees so', async () => {
-  await query(`update course_terms set terms = 'everyone' where course_id = 7`);
+  await query(`update course_version set terms = 'everyone' where course_id = 7`);
   const person = await oneOf(`select person_id as id from membership where group_id = 5 and until_at is null order by 1 limit 1`);
   await mirela.apply({ kind: 'remove-members', groupId: 5, personIds: [person] });
   await query(`update membership set until_at = now() where person_id = ${person} and until_at is null`);
@@ -145,11 +141,11 @@ describe('when access narrows to what is finished', () => {
   /** Somebody who has finished the first unit of a course of several, and no more. */
   async function underWay(): Promise<{ person: number; course: number; unit: number; group: number }> {
     const [found] = await query<{ person: number; course: number; unit: number; group: number }>(`
-      select e.person_id::int as person, e.course_id::int as course, u.id::int as unit, m.group_id::int as group from enrolment e join unit u on u.course_id = e.course_id and u.position = 1
-      join course c on c.id = e.course_id and c.pass_score is null join person p on p.id = e.person_id join membership m on m.person_id = p.id and m.until_at is null
+      select e.person_id::int as person, e.course_id::int as course, u.id::int as unit, m.group_id::int as group from enrolment e join unit_now u on u.course_id = e.course_id and u.position = 1
+      join course_now c on c.id = e.course_id and c.pass_score is null join person p on p.id = e.person_id join membership m on m.person_id = p.id and m.until_at is null
       where p.counted and not p.own_windows and e.status = 'under way' and not e.exempt and (select count(*) from membership o where o.person_id = p.id) = 1
         and not exists (select 1 from seat s where s.person_id = p.id)
-        and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
+        and not exists (select 1 from activity_now a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
         and exists (select 1 from entitlement x where x.set_id = p.set_id and x.course_id = e.course_id and u.id = any(x.units) and array_length(x.units, 1) > 1) order by 1 limit 1`);
     return found ?? { person: 0, course: 0, unit: 0, group: 0 };
   }
@@ -190,7 +186,7 @@ describe('when access narrows to what is finished', () => {
 test('a learner’s page counts finished units among those that are open, and leaves out groups at rest', async () => {
   const bao = await site.as('bao');
   const [first] = (await bao.call('myCourses', {})).courses.filter(({ status, units }) => status === 'done' && units > 1);
-  const unit = await oneOf(`select id from unit where course_id = ${first?.id ?? 0} order by position limit 1`);
+  const unit = await oneOf(`select id from unit_now where course_id = ${first?.id ?? 0} order by position limit 1`);
   const groups = (await bao.call('myCourses', {})).groups.map(({ id }) => id);
   await mirela.apply({ kind: 'grant-access', end: [], begin: groups.map((group) => draft(group, first?.id ?? 0, { units: [unit] })) });
   expect((await bao.call('myCourses', {})).courses.find(({ id }) => id === first?.id)).toMatchObject({ units: 1, unitsDone: 1 });

@@ -72,7 +72,12 @@ async function namesFor(db: Queryable, actor: SignedIn, page: readonly LogRow[])
         sql`select distinct on (group_id) group_id as id, name from group_version where group_id = any(${ids(of(({ groups }) => groups))}) order by group_id, row_id desc`,
       ),
     ),
-    courses: map(await rows(db, sql`select id, name from course where id = any(${ids(of(({ courses }) => courses))})`)),
+    courses: map(
+      await rows(
+        db,
+        sql`select distinct on (course_id) course_id as id, name from course_version where course_id = any(${ids(of(({ courses }) => courses))}) order by course_id, row_id desc`,
+      ),
+    ),
     people: map(
       await rows(
         db,

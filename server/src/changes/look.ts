@@ -32,7 +32,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
   );
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(courseIds)})`)).map(
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now where id = any(${ids(courseIds)})`)).map(
       ({ id, name }) => [id, name],
     ),
   );

@@ -41,6 +41,10 @@ export interface Touched {
   people?: number[];
   /** Courses whose grants on the change's groups are otherwise. */
   courses?: number[];
+  /** Courses that say other things of themselves than before, or of which sets do: to everybody. */
+  everywhere?: number[];
+  /** Courses that are done by other things than before. */
+  redefined?: number[];
   /** Groups whose place in the tree is new, or that are gone or back. */
   placed?: GroupId[];
   /** Groups in whose branches other rules hold, or nothing holds, than before. */
@@ -82,6 +86,9 @@ export interface ChangeModule<K extends Change['kind']> {
 
 /** Every kind; a room has some of them. */
 export type ChangeModules = { [K in ChangeKind]: ChangeModule<K> };
+
+/** The groups at the top: what concerns everybody is told there. */
+export const rootsOf = (tree: Tree): GroupId[] => [...tree.nodes()].flatMap(({ id, parentId }) => (parentId === null ? [id] : []));
 
 /** A summary of what a change is about, with nothing said that is not given. */
 export const summaryOf = (parts: Partial<Summary>): Summary => ({ groups: [], courses: [], people: [], counts: {}, ...parts });

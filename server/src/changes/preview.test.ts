@@ -41,6 +41,8 @@ afterAll(() => site.stop());
 type Span = { first: string | null; last: string | null; units: string };
 interface Snapshot {
   people: Set<number>;
+  /** A preview speaks of those who are counted, or have days or grants of their own. */
+  spokenOf: Set<number>;
   /** By person and course. */
   windows: Map<string, Span[]>;
   members: Set<string>;
@@ -56,12 +58,13 @@ async function snapshot(): Promise<Snapshot> {
   const windows = new Map<string, Span[]>();
   for (const { key, ...span } of await query<Span & { key: string }>(
     `select p.id || '/' || x.course_id as key, x.first_day::text as first, x.last_day::text as last, x.units::text as units from person p
-     join entitlement x on (not p.own_windows and p.counted and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
+     join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
      where coalesce(x.last_day >= '${today}', true)`,
   ))
     windows.set(key, [...(windows.get(key) ?? []), span]);
   return {
     people: new Set((await query<{ id: string }>(`select id from person`)).map(({ id }) => Number(id))),
+    spokenOf: new Set((await query<{ id: string }>(`select id from person where counted or own_windows`)).map(({ id }) => Number(id))),
     windows,
     members: await keys(`select person_id || '/' || group_id as key from membership where until_at is null`),
     seats: await keys(`select person_id || '/' || licence_id as key from seat where until_at is null`),
@@ -112,8 +115,9 @@ const without = <T>(a: Set<T>, b: Set<T>): T[] => [...a].filter((each) => !b.has
 
 function difference(before: Snapshot, after: Snapshot): Difference {
   const known = (key: string): boolean => before.people.has(Number(key.split('/')[0]));
+  const isSpokenOf = (key: string): boolean => [before, after].some(({ spokenOf }) => spokenOf.has(Number(key.split('/')[0])));
   const said = (map: Map<string, Day>): string[] =>
-    sorted([...map].filter(([key]) => known(key)).map(([key, day]) => `${key}@${day === today ? '' : day}`));
+    sorted([...map].filter(([key]) => known(key) && isSpokenOf(key)).map(([key, day]) => `${key}@${day === today ? '' : day}`));
   const holders = (list: readonly string[]): number[] => list.map((key) => Number(key.split('/')[0])).sort((a, b) => a - b);
   const turned = (from: Snapshot, to: Snapshot): string[] =>
     sorted(

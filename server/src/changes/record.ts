@@ -11,7 +11,8 @@ import { wholeTree } from '../groups/queries.ts';
 import { announce } from '../live/announce.ts';
 import { deleteUnused } from '../people/delete-unused.ts';
 import { refreshSets } from '../people/membership-sets.ts';
-import { refreshStatus, whoseStatus } from '../progress/status-after.ts';
+import { markLearnersOf } from '../progress/standings.ts';
+import { refreshStatus, rescore, whoseStatus } from '../progress/status-after.ts';
 import { settle, type Unsettled } from '../seats/settle.ts';
 import type { Plan, Summary, Touched } from './plan.ts';
 import type { LockMode } from './roster-lock.ts';
@@ -98,7 +99,8 @@ async function bringUpToDate(
 ): Promise<{ seats: SeatOutcome | null; count: () => Promise<void> }> {
   let count = (): Promise<void> => Promise.resolve();
   let changed: ChangedAccess[] = [];
-  const { people = [], courses = [], placed = [], branches = [], unused = [] } = touched;
+  const { people = [], courses: here = [], everywhere = [], redefined = [], placed = [], branches = [], unused = [] } = touched;
+  const courses = [...new Set([...here, ...everywhere, ...redefined])];
   const wasBelow = touched.isMove ? await ancestorsOf(tx, placed) : [];
   if (placed.length > 0) await refreshBranches(tx, placed);
   const concerned = new Set([...people, ...(await membersBelow(tx, branches))]);
@@ -118,11 +120,16 @@ async function bringUpToDate(
     changed = [...changed, ...((await refreshEntitlements(tx, { sets: [...new Set(newSets)], persons: ownPeople, courses: 'all' })) ?? [])];
   }
   // A statement at a group reaches nobody but its branch.
-  const told = courses.length > 0 ? await setsOf(tx, groups) : [];
-  if (courses.length > 0) changed = [...changed, ...((await refreshEntitlements(tx, { sets: told, persons: 'all', courses })) ?? [])];
+  const told = here.length > 0 ? await setsOf(tx, groups) : [];
+  if (here.length > 0) changed = [...changed, ...((await refreshEntitlements(tx, { sets: told, persons: 'all', courses: here })) ?? [])];
+  if (everywhere.length > 0)
+    changed = [...changed, ...((await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: everywhere })) ?? [])];
   // A status follows from what is open: it can differ for who moved, and where access does.
   const otherwise = changed.filter(({ isOpenOtherwise }) => isOpenOtherwise);
-  if (turning.size + otherwise.length > 0) await refreshStatus(tx, today, whoseStatus([...turning], otherwise));
+  if (redefined.length > 0) await rescore(tx, redefined);
+  if (turning.size + otherwise.length + redefined.length > 0)
+    await refreshStatus(tx, today, whoseStatus([...turning], otherwise, redefined));
+  if (redefined.length > 0) await markLearnersOf(tx, redefined);
   const room = touched.seats === true || placed.length + branches.length > 0;
   const isOtherwise = room || concerned.size + courses.length > 0;
   const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
@@ -197,8 +204,17 @@ async function setsOf(tx: Transaction, branches: readonly number[]): Promise<num
   return found.map(({ set_id }) => set_id);
 }
 
-function topicsOf({ people = [], courses = [], placed = [], branches = [], entry = false }: Touched): LiveTopic[] {
+function topicsOf({
+  people = [],
+  courses: here = [],
+  everywhere = [],
+  redefined = [],
+  placed = [],
+  branches = [],
+  entry = false,
+}: Touched): LiveTopic[] {
   const ways: LiveTopic[] = entry ? ['entry'] : [];
+  const courses = [...here, ...everywhere, ...redefined];
   if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];
   return courses.length > 0 ? ['access', 'progress', 'groups', ...ways] : ['groups', 'people', ...ways];
 }

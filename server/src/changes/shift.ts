@@ -1,5 +1,7 @@
 import {
   type AccessEffects,
+  closingGrants,
+  type CourseGrants,
   courseRules,
   type Effects,
   type GrantId,
@@ -13,7 +15,7 @@ import {
 import { sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learnerClasses, learners, peopleWithGrants, type PersonLearner } from '../access/load-rules.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
-import { statusTurns } from '../progress/status-after.ts';
+import { type CourseDefinition, statusTurns } from '../progress/status-after.ts';
 import type { Otherwise } from '../seats/load-seats.ts';
 import { seatsOfLook, type Undone } from '../seats/seats-of-look.ts';
 import type { PlanContext } from './plan.ts';
@@ -24,6 +26,10 @@ export interface Shift {
   /** Tops of the branches in which the tree or the grants are otherwise. */
   branches?: readonly number[];
   grants?: { end: readonly GrantId[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] };
+  /** Courses that say other things of themselves, or of which sets say other things: to everybody. */
+  courses?: readonly CourseGrants[];
+  /** Courses that are done by other things. */
+  definitions?: readonly CourseDefinition[];
   /** Licences and limits. */
   seats?: Otherwise | undefined;
   /** Two accounts that become one. */
@@ -36,9 +42,9 @@ export interface Shift {
 export type ShiftEffects = Omit<AccessEffects, 'openTurns'> & Pick<Effects, 'seats' | 'becomeDone' | 'noLongerDone'>;
 
 /** The same with whose status would follow. */
-export async function withStatus<E extends AccessEffects>(db: Queryable, effects: E) {
+export async function withStatus<E extends AccessEffects>(db: Queryable, effects: E, definitions: readonly CourseDefinition[] = []) {
   const { openTurns, ...rest } = effects;
-  return { ...rest, ...(await statusTurns(db, openTurns)) };
+  return { ...rest, ...(await statusTurns(db, openTurns, definitions)) };
 }
 
 /** Who gains, loses and still has what, class by class: people are looked at one by one only where they move by themselves. */
@@ -50,6 +56,8 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
   const concerned = concernedGroups(context.tree, after, shift.branches ?? [], changed);
   const moved = new Set(people.map(({ personId }) => personId));
   const hasBranches = (shift.branches?.length ?? 0) > 0;
+  const otherwise = new Map(shift.courses?.map((about) => [about.course.id, about]));
+  const redefined = new Set(shift.definitions?.map(({ id }) => id));
   const begun = new Set(shift.grants?.begin.flatMap(({ courseIds }) => courseIds));
   const ended = new Set(shift.grants?.end);
   // A course of which nothing is said where anybody comes or goes is to everybody what it was.
@@ -59,19 +67,29 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
       // Through it a seat may be charged elsewhere.
       hasPayers(grants) ||
       begun.has(course.id) ||
+      otherwise.has(course.id) ||
+      redefined.has(course.id) ||
       grants.some(({ id, at }) => ended.has(id) || ('group' in at ? concerned.has(at.group) : moved.has(at.person) || hasBranches)),
   );
   const said = about.map(({ course, grants }) => ({
-    course,
+    course: otherwise.get(course.id)?.course ?? course,
     grants: [
-      ...grants.filter(({ id, at }) => !shift.grants?.end.includes(id) && !('group' in at && !after.has(at.group))),
+      ...(otherwise.get(course.id)?.grants ?? grants).filter(
+        ({ id, at }) => !shift.grants?.end.includes(id) && !('group' in at && !after.has(at.group)),
+      ),
       ...(shift.grants?.begin ?? []).flatMap(({ courseIds, grant }) => (courseIds.includes(course.id) ? [grant] : [])),
     ],
   }));
-  const courses = about.map(({ course, grants }, index) => ({
-    before: courseRules(context.tree, course, grants),
-    after: courseRules(after, course, said[index]?.grants ?? []),
-  }));
+  const courses = about.map(({ course, grants }, index) => {
+    const then = said[index] ?? { course, grants };
+    const isThere = ({ at }: Grant): boolean => !('group' in at) || after.has(at.group);
+    return {
+      before: courseRules(context.tree, course, grants),
+      after: courseRules(after, then.course, then.grants),
+      closing: otherwise.has(course.id) ? closingGrants(grants, then.grants).filter(isThere) : [],
+      redefined: redefined.has(course.id),
+    };
+  });
   const withOwn = peopleWithGrants(about);
   /** Groups that do not stand give nothing, before or after. */
   const standing = <L extends { memberships: readonly { groupId: number }[] }>(learner: L, tree: Tree): L => ({
@@ -89,8 +107,9 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
     })),
     withOwn,
   );
-  if (shift.branches && hasBranches) {
-    const classes = await learnerClasses(db, shift.branches, seen);
+  const isForAll = otherwise.size + redefined.size > 0;
+  if (isForAll || hasBranches) {
+    const classes = await learnerClasses(db, isForAll ? null : (shift.branches ?? []), seen);
     const left = await peopleLeft(
       context,
       classes.flatMap(({ who }) => ('set' in who ? [who.set] : [])),
@@ -108,7 +127,7 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
     }
   }
   return {
-    ...(await withStatus(db, lookAtShift(courses, moving, today))),
+    ...(await withStatus(db, lookAtShift(courses, moving, today), shift.definitions)),
     seats: await seatsOfLook(context, {
       tree: after,
       courses: said,

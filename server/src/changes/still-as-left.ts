@@ -1,6 +1,6 @@
 import { type GroupId, type GroupNode, nameKey, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { unusedCourses } from '../courses/make-courses.ts';
+import { coursesAsLeft } from '../courses/undo-courses.ts';
 import { ids, rows } from '../database/connect.ts';
 import type { PlanContext } from './plan.ts';
 import { type RowKind, type Subject, subjectTables, type SubjectKind } from './writer.ts';
@@ -19,25 +19,19 @@ export async function stillAsLeft(context: PlanContext, subjects: readonly Subje
     const list = subjects.filter((subject) => subject.kind === kind);
     kept.push(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list)));
   }
-  return withStandingGroups(context, kept.flat());
+  return withStandingGroups(context, await coursesAsLeft(context, subjects, kept.flat()));
 }
 
-/** Accounts, courses and enrolments, which have no rows that end. */
+/** Accounts and enrolments, which have no rows that end. */
 async function placesAsLeft({ db }: PlanContext, kind: SubjectKind, list: readonly Subject[]): Promise<Subject[]> {
   const concerned = list.flatMap(({ after_row }) => after_row ?? []);
-  const there =
-    kind === 'course'
-      ? await unusedCourses(db, concerned)
-      : new Set(
-          (
-            await rows<{ id: number }>(
-              db,
-              kind === 'person'
-                ? sql`select person_id as id from person_state where person_id = any(${ids(concerned)}) and until_at is null and state <> 'ended'`
-                : sql`select id from enrolment where id = any(${ids(concerned)})`,
-            )
-          ).map(({ id }) => id),
-        );
+  const found = await rows<{ id: number }>(
+    db,
+    kind === 'person'
+      ? sql`select person_id as id from person_state where person_id = any(${ids(concerned)}) and until_at is null and state <> 'ended'`
+      : sql`select id from enrolment where id = any(${ids(concerned)})`,
+  );
+  const there = new Set(found.map(({ id }) => id));
   return list.filter(({ after_row }) => after_row !== null && there.has(after_row));
 }
 
@@ -68,6 +62,11 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'person state': sql`person_state n on n.person_id = e.person_id`,
   licence: sql`licence_version n on n.licence_id = e.licence_id`,
   'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
+  course: sql`course_version n on n.course_id = e.course_id or n.name_key = e.name_key or n.code = e.code`,
+  unit: sql`unit_version n on n.unit_id = e.unit_id or (n.course_id = e.course_id and n.position = e.position)`,
+  activity: sql`activity_version n on n.activity_id = e.activity_id or (n.unit_id = e.unit_id and n.position = e.position)`,
+  'course set': sql`course_set_version n on n.course_set_id = e.course_set_id or n.name_key = e.name_key`,
+  'course set item': sql`course_set_item n on n.course_set_id = e.course_set_id and (n.course_id = e.course_id or n.inner_set_id = e.inner_set_id)`,
   personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };
 

@@ -1,7 +1,7 @@
 import { addDays, addTo, isBlocked, lookAtGrants, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
-import { deleteCourses } from '../courses/make-courses.ts';
+import { courseShift, turnedCourses } from '../courses/undo-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { membersBelow } from '../groups/branches.ts';
 import { notFound } from '../http/problem.ts';
@@ -136,13 +136,16 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
 async function accessOf(context: PlanContext, changeId: number, { restorable, after }: Restoring): Promise<Partial<ShiftEffects>> {
   const { db, tree, seen, today } = context;
   const grants = restorable.filter(({ kind }) => kind === 'grant');
-  const others = restorable.some(({ kind }) => ['group', 'membership', 'person state', 'person', 'enrolment'].includes(kind));
+  const others = restorable.some(({ kind }) =>
+    ['group', 'membership', 'person state', 'person', 'enrolment', 'course', 'unit', 'activity', 'course set item'].includes(kind),
+  );
   const end = grants.flatMap(({ after_row }) => after_row ?? []);
   const begin = await endedGrants(
     db,
     grants.flatMap(({ before_row }) => before_row ?? []),
   );
   const seats = { rows: { licence: turningRows(restorable, 'licence'), limit: turningRows(restorable, 'seat limit') } };
+  const courses = await courseShift(db, restorable);
   if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
   if (grants.length > 0 && !others) {
@@ -164,6 +167,7 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
   const persons = [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])];
   return accessOfShift(context, {
+    ...courses,
     tree: after,
     // Where a group goes or comes, what hangs on it stands elsewhere before or afterwards.
     branches: [...new Set([...changed, ...tops])].filter((id) => tree.has(id)),
@@ -185,9 +189,9 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
       begun: await begunWithout(context, work),
     },
     people: {
-      personIds: persons,
+      personIds: [...new Set([...persons, ...(courses.people?.personIds ?? [])])],
       afterwards: (person) => ({
-        ...person,
+        ...(courses.people?.afterwards(person) ?? person),
         ...states.get(person.personId),
         ...(takenBack.has(person.personId) ? { active: false, ended: true, firstDay: null, lastDay: null } : {}),
         memberships: [
@@ -267,6 +271,11 @@ const order = [
   'join code',
   'join request',
   'letter text',
+  'course',
+  'unit',
+  'activity',
+  'course set',
+  'course set item',
   'licence',
   'seat limit',
 ] as const satisfies readonly RowKind[];
@@ -283,7 +292,6 @@ async function write(
   for (const kind of order) await writer.end(kind, rowsOf(kind, 'after_row'));
   await partProgress(tx, of('enrolment'));
   for (const kind of order) await writer.restore(kind, rowsOf(kind, 'before_row'));
-  await deleteCourses(tx, rowsOf('course', 'after_row'));
 
   const unused = rowsOf('person', 'after_row');
   await endAccounts(tx, writer, unused);
@@ -293,9 +301,12 @@ async function write(
   );
   const groups = of('group').flatMap(({ group_id }) => group_id ?? []);
   const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));
+  const turned = await turnedCourses(tx, restorable);
   return {
-    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment'), ...unused])],
+    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment'), ...unused, ...turned.people])],
     courses: [...new Set(courses)],
+    everywhere: turned.everywhere,
+    redefined: turned.redefined,
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit')].length > 0,

@@ -1,6 +1,8 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 
+const ofNobody = sql`null::bigint as person_id, null::bigint as group_id`;
+
 /** The table whose rows a kind of subject is kept in, and whom a row is about. */
 export const subjectTables = {
   group: { table: 'group_version', owners: sql`null::bigint as person_id, group_id` },
@@ -19,10 +21,15 @@ export const subjectTables = {
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
+  course: { table: 'course_version', owners: ofNobody },
+  unit: { table: 'unit_version', owners: ofNobody },
+  activity: { table: 'activity_version', owners: ofNobody },
+  'course set': { table: 'course_set_version', owners: ofNobody },
+  'course set item': { table: 'course_set_item', owners: ofNobody },
 } as const satisfies Record<string, { table: string; owners: SQL }>;
 export type RowKind = keyof typeof subjectTables;
-/** Beside rows with a history: an account that was made; an enrolment or course that is changed in place. */
-export type SubjectKind = RowKind | 'person' | 'enrolment' | 'course';
+/** Beside rows with a history: an account that was made; an enrolment that is changed in place. */
+export type SubjectKind = RowKind | 'person' | 'enrolment';
 
 export interface Subject {
   kind: SubjectKind;

@@ -1,7 +1,13 @@
-import { planMakeCourses } from './make-courses.ts';
 import type { ChangeModules } from '../changes/plan.ts';
+import { planDeleteCourseSet, planEditCourseSet, planMakeCourseSet } from './change-sets.ts';
+import { planEditCourse } from './edit-course.ts';
+import { planMakeCourses } from './make-courses.ts';
 
 /** Kinds of change of this room. */
 export const coursesChanges = {
   'make-courses': { power: null, plan: planMakeCourses },
+  'edit-course': { power: null, plan: planEditCourse },
+  'make-course-set': { power: null, plan: planMakeCourseSet },
+  'edit-course-set': { power: null, plan: planEditCourseSet },
+  'delete-course-set': { power: null, plan: planDeleteCourseSet },
 } satisfies Partial<ChangeModules>;

@@ -1,7 +1,8 @@
 import { nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, oneRow, rows, texts, type Transaction } from '../database/connect.ts';
+import { rootsOf, type Planner, summaryOf } from '../changes/plan.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
+import { oneRow, rows, texts, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { playerKey } from '../player/player.ts';
 
@@ -10,13 +11,12 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
   if (actor.role !== 'administrator') throw notFound();
   const effects = noEffects();
   const keys = change.courses.map(({ name }) => nameKey(name));
-  const taken = await rows(db, sql`select 1 from course where name_key = any(${texts(keys)})`);
+  const taken = await rows(db, sql`select 1 from course_now where name_key = any(${texts(keys)})`);
   const twice = keys.length - new Set(keys).size + taken.length;
-  if (twice > 0) effects.conflicts.push({ code: 'name taken', blocks: true, count: twice });
-  const root = [...tree.nodes()].filter(({ parentId }) => parentId === null).map(({ id }) => id);
+  if (twice > 0) effects.conflicts.push({ code: 'course name taken', blocks: true, count: twice });
   return {
     effects,
-    groups: root,
+    groups: rootsOf(tree),
     summary: summaryOf({
       counts: { courses: change.courses.length },
       names: {
@@ -30,47 +30,113 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
     async write(tx, writer) {
       const source = await oneRow<{ id: number }>(tx, sql`select id from source where key = ${playerKey}`);
       for (const course of change.courses) {
-        const { id } = await oneRow<{ id: number }>(
+        const { id } = await oneRow<{ id: number }>(tx, sql`insert into course (source_id) values (${source.id}) returning id`);
+        await writer.begin('course', [
+          { course_id: id, name: tidyName(course.name), name_key: nameKey(course.name), terms: 'group', archived: false },
+        ]);
+        await writeUnits(
           tx,
-          sql`insert into course (source_id, name, name_key) values (${source.id}, ${tidyName(course.name)}, ${nameKey(course.name)}) returning id`,
+          writer,
+          id,
+          course.units.map(({ name, activities }) => ({
+            id: null,
+            name,
+            activities: activities.map((each) => ({ id: null, name: each, scored: true })),
+          })),
+          { units: [], activities: [] },
         );
-        await tx.execute(sql`insert into course_terms (course_id, terms) values (${id}, 'group')`);
-        const units = await rows<{ id: number }>(
-          tx,
-          sql`
-          insert into unit (course_id, position, name) select ${id}::bigint, r.position, r.name
-          from jsonb_to_recordset(${JSON.stringify(course.units.map(({ name }, index) => ({ position: index + 1, name: tidyName(name) })))}::jsonb) as r(position int, name text) order by r.position returning id`,
-        );
-        const activities = course.units.flatMap((unit, index) =>
-          unit.activities.map((name, place) => ({ unit: units[index]?.id, position: place + 1, name: tidyName(name) })),
-        );
-        await tx.execute(sql`
-          insert into activity (unit_id, position, name, scored) select unit, position, name, true
-          from jsonb_to_recordset(${JSON.stringify(activities)}::jsonb) as r(unit bigint, position int, name text)`);
-        writer.note('course', { after_row: id });
       }
       return {};
     },
   };
 };
 
-/** Courses on which nothing hangs. */
-export async function unusedCourses(db: Transaction | Parameters<typeof rows>[0], courseIds: readonly number[]): Promise<Set<number>> {
-  const found = await rows<{ id: number }>(
-    db,
-    sql`
-    select id from course c where id = any(${ids(courseIds)}) and not exists (select 1 from enrolment e where e.course_id = c.id)
-      and not exists (select 1 from access_grant g where g.course_id = c.id) and not exists (select 1 from course_set_course s where s.course_id = c.id) and not exists (select 1 from licence_version l where l.course_id = c.id)`,
-  );
-  return new Set(found.map(({ id }) => id));
+/** Units of a course as they are wished, in order; without a number they are made. */
+export interface WishedUnit {
+  id: number | null;
+  name: string;
+  activities: readonly { id: number | null; name: string; scored: boolean }[];
 }
 
-export async function deleteCourses(tx: Transaction, courseIds: readonly number[]): Promise<void> {
-  if (courseIds.length === 0) return;
-  const gone = ids(courseIds);
-  await tx.execute(sql`delete from entitlement where course_id = any(${gone})`);
-  await tx.execute(sql`delete from activity where unit_id in (select id from unit where course_id = any(${gone}))`);
-  await tx.execute(sql`delete from launch where course_id = any(${gone})`);
-  for (const table of ['unit', 'course_terms']) await tx.execute(sql`delete from ${sql.identifier(table)} where course_id = any(${gone})`);
-  await tx.execute(sql`delete from course where id = any(${gone})`);
+interface StandingRow {
+  rowId: number;
+  name: string;
+  position: number;
+}
+
+/** Brings a course's units and activities to what is wished: rows that say the same stay as they are. */
+export async function writeUnits(
+  tx: Transaction,
+  writer: ChangeWriter,
+  courseId: number,
+  wished: readonly WishedUnit[],
+  now: {
+    units: readonly (StandingRow & { unitId: number })[];
+    activities: readonly (StandingRow & { activityId: number; unitId: number; scored: boolean })[];
+  },
+): Promise<void> {
+  const unitIds = await withNumbers(tx, 'unit', courseId, wished);
+  const activities = wished.flatMap((unit, place) =>
+    unit.activities.map((activity, position) => ({ ...activity, unitId: unitIds[place] ?? 0, position: position + 1 })),
+  );
+  const activityIds = await withNumbers(tx, 'activity', courseId, activities);
+  const units = wished.map(({ name }, index) => ({ unitId: unitIds[index] ?? 0, name: tidyName(name), position: index + 1 }));
+  const placed = activities.map(({ unitId, name, scored, position }, index) => ({
+    activityId: activityIds[index] ?? 0,
+    unitId,
+    name: tidyName(name),
+    scored,
+    position,
+  }));
+  const sameUnits = now.units.filter((row) =>
+    units.some(({ unitId, name, position }) => unitId === row.unitId && name === row.name && position === row.position),
+  );
+  const sameActivities = now.activities.filter((row) =>
+    placed.some(
+      (each) =>
+        each.activityId === row.activityId &&
+        each.unitId === row.unitId &&
+        each.name === row.name &&
+        each.scored === row.scored &&
+        each.position === row.position,
+    ),
+  );
+  const ending = <R extends { rowId: number }>(all: readonly R[], same: readonly R[]): number[] =>
+    all.flatMap((row) => (same.includes(row) ? [] : [row.rowId]));
+  await writer.end('activity', ending(now.activities, sameActivities));
+  await writer.end('unit', ending(now.units, sameUnits));
+  await writer.begin(
+    'unit',
+    units
+      .filter(({ unitId }) => !sameUnits.some((row) => row.unitId === unitId))
+      .map(({ unitId, name, position }) => ({ unit_id: unitId, course_id: courseId, name, position })),
+  );
+  await writer.begin(
+    'activity',
+    placed
+      .filter(({ activityId }) => !sameActivities.some((row) => row.activityId === activityId))
+      .map(({ activityId, unitId, name, scored, position }) => ({
+        activity_id: activityId,
+        unit_id: unitId,
+        course_id: courseId,
+        name,
+        scored,
+        position,
+      })),
+  );
+}
+
+/** The numbers of units or activities; those without one get one. */
+async function withNumbers(
+  tx: Transaction,
+  table: 'unit' | 'activity',
+  courseId: number,
+  list: readonly { id: number | null }[],
+): Promise<number[]> {
+  const fresh = list.filter(({ id }) => id === null).length;
+  const made = await rows<{ id: number }>(
+    tx,
+    sql`insert into ${sql.identifier(table)} (course_id) select ${courseId}::bigint from generate_series(1, ${fresh}::int) returning id`,
+  );
+  return list.map(({ id }) => id ?? made.shift()?.id ?? 0);
 }

@@ -1,18 +1,47 @@
 import type { Answer, Routes } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
 import { rows } from '../database/connect.ts';
+import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
 import { onlyGroups } from '../people/scope.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
+import { catalogueFile, cataloguePage, courseSetSheet, courseSheet } from './catalogue.ts';
 import { cardSight, myCourses } from './my-courses.ts';
 
 export const launchHours = 8;
 
 export function courseHandlers({ db, now, settings }: Deps): Handlers {
+  const scopeOf = async (
+    actor: SignedIn,
+    groupId: number,
+    subgroups: 'yes' | 'no',
+  ): Promise<{ groupId: number; withSubgroups: boolean }> => {
+    await pathTo(db, actor, groupId);
+    return { groupId, withSubgroups: subgroups === 'yes' };
+  };
   return {
+    async courses({ actor, params, query: { subgroups, ...question } }) {
+      return cataloguePage(db, actor, await scopeOf(actor, params.groupId, subgroups), question);
+    },
+
+    async coursesFile({ actor, params, query: { subgroups, ...question }, response }) {
+      await pathTo(db, actor, params.groupId, 'export');
+      response.setHeader('Content-Disposition', `attachment; filename="courses-${params.groupId}-${actor.today}.csv"`);
+      return catalogueFile(db, actor, await scopeOf(actor, params.groupId, subgroups), question);
+    },
+
+    async course({ actor, params, query }) {
+      return courseSheet(db, actor, await scopeOf(actor, params.groupId, query.subgroups), params.courseId);
+    },
+
+    async courseSet({ actor, params, query }) {
+      return courseSetSheet(db, actor, await scopeOf(actor, params.groupId, query.subgroups), params.courseSetId);
+    },
+
     async myCourses({ actor }) {
       // At a device that many use, addresses stay away.
       const reached = sql`jsonb_build_object('name', trim(n.given_name || ' ' || n.family_name), 'email', ${actor.onlyIn === null ? sql`n.confirmed_email` : sql`null`})`;

@@ -48,7 +48,7 @@ async function coursesOpenedBy(db: Queryable, tree: Tree, groupIds: readonly num
   const { gains } = lookAtMoves(rulesOf(tree, about), [{ who: { newcomers: 0 }, people: 1, before: null, after: newcomer }], today);
   const names = await rows<{ id: number; name: string }>(
     db,
-    sql`select id, name from course where id = any(${ids(gains.map(({ courseId }) => courseId))}) order by name collate people_order`,
+    sql`select id, name from course_now where id = any(${ids(gains.map(({ courseId }) => courseId))}) order by name collate people_order`,
   );
   const { line } = await seatsOfLook(
     { db, today, seen: null },

@@ -47,7 +47,7 @@ export function fittingEnrolments(reader: FilterReader, people: SQL, parts: read
 }
 
 const named = (course: SQL, { courses, sets }: Extract<CoursePart, { part: 'course' }>): SQL =>
-  sql`(${course} = any(${ids(courses)}) or exists (select 1 from course_set_course k where k.course_id = ${course} and k.until_at is null and k.course_set_id = any(${ids(sets)})))`;
+  sql`(${course} = any(${ids(courses)}) or exists (select 1 from course_in_set k where k.course_id = ${course} and k.course_set_id = any(${ids(sets)})))`;
 
 function personCondition({ actor, own }: FilterReader, inScope: SQL, part: PersonPart): SQL {
   /** A standing membership `m` of `p`, in a group of which the reader may know. */

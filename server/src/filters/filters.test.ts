@@ -92,7 +92,7 @@ async function factsFor(name: string, scopeId: number): Promise<{ today: string;
     `select person_id::int as person, group_id::int as group from leadership where until_at is null and coalesce(first_day <= '${today}', true) and coalesce(last_day >= '${today}', true)`,
   );
   const inSets = await all<{ set: number; course: number }>(
-    `select course_set_id::int as set, course_id::int as course from course_set_course where until_at is null`,
+    `select course_set_id::int as set, course_id::int as course from course_in_set`,
   );
   const seats = new Set(
     (

@@ -25,8 +25,8 @@ export function filterHandlers({ db }: Deps): Handlers {
           where n.person_id in (select l.person_id from leadership l where l.until_at is null and l.group_id in (${groupsOf(groupId, true)}) and ${onlyGroups(sql`l.group_id`, own)})
           order by n.family_name collate people_order, n.given_name collate people_order, n.person_id`,
         ),
-        rows<Named>(db, sql`select id, name from course order by name collate people_order, id`),
-        rows<Named>(db, sql`select id, name from course_set order by position`),
+        rows<Named>(db, sql`select id, name from course_now order by name collate people_order, id`),
+        rows<Named>(db, sql`select id, name from course_set_now order by position`),
       ]);
       return { tags, lists, leaders, courses, courseSets };
     },

@@ -187,7 +187,7 @@ export function groupHandlers({ db }: Deps): Handlers {
         db,
         sql`
         select not exists (select 1 from group_now where parent_id is not null) as groups, not exists (select 1 from membership where until_at is null) as people,
-          not exists (select 1 from course) as courses, not exists (select 1 from access_grant where until_at is null and effect = 'open') as access,
+          not exists (select 1 from course_now) as courses, not exists (select 1 from access_grant where until_at is null and effect = 'open') as access,
           not exists (select 1 from person p where p.counted and (exists (select 1 from credential c where c.person_id = p.id) or exists (select 1 from one_time_link l where l.person_id = p.id and l.used_at is null))) as "signIns"`,
       );
     },

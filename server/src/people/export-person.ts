@@ -30,10 +30,10 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
       where u.person_id = ${personId} and ${seesAll(sql`v.group_ids`, own)} order by u.at`),
     enrolments: await all(sql`
       select c.name as course, e.round, e.is_current, e.status, e.begun_at, e.done_at, e.score, e.exempt, e.exempt_reason, e.done_elsewhere, e.elsewhere_reason
-      from enrolment e join course c on c.id = e.course_id where e.person_id = ${personId} order by c.name, e.round`),
+      from enrolment e join course_now c on c.id = e.course_id where e.person_id = ${personId} order by c.name, e.round`),
     results: await all(sql`
       select c.name as course, a.name as activity, r.finished, r.score, r.tries, r.last_at from activity_result r join enrolment e on e.id = r.enrolment_id
-      join course c on c.id = e.course_id join activity a on a.id = r.activity_id where e.person_id = ${personId} order by r.last_at`),
+      join course_now c on c.id = e.course_id join lateral (select name from activity_version v where v.activity_id = r.activity_id order by row_id desc limit 1) a on true where e.person_id = ${personId} order by r.last_at`),
     seats: await all(
       sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),

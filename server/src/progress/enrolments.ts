@@ -69,7 +69,7 @@ export function enrolmentRows(people: SQL, courses: SQL, { today, sight, withLat
       : sql`exists (select 1 from membership m where m.person_id = o.person_id and m.until_at is null and m.group_id = any(${ids(sight.own)}))`;
   return sql`
     with chosen as materialized (select p.id, p.set_id, p.own_windows from person p where ${people}),
-    about as materialized (select c.id, c.name, (select count(*)::int from unit u where u.course_id = c.id) as all_units from course c where ${courses}),
+    about as materialized (select c.id, c.name, (select count(*)::int from unit_now u where u.course_id = c.id) as all_units from course_now c where ${courses}),
     windows as materialized (
       select q.id as person_id, x.id, x.course_id, x.first_day, x.last_day, x.units, x.via_groups, x.due_day, x.due_is_own, x.needs_seat, x.payers, x.other_payers from chosen q join entitlement x on x.set_id = q.set_id
       where not q.own_windows and x.course_id in (select id from about) and ${seenThrough(sight, sql`x.via_groups`)}

@@ -14,7 +14,7 @@ type Units = InsideCourse['units'];
 type Worked = PersonInside['results'][number];
 
 /**
- * Learners by activity for one course of a scope. Figures, where they stop and the days from unit to unit are of all who fit, the
+ * Learners by activity for one course of a scope. Figures, where they stop and the days from unit_now to unit are of all who fit, the
  * rows of a page. @returns null when the course is not open in the scope; without one, the first that is.
  */
 export async function insideCourse(
@@ -47,8 +47,8 @@ const unitsOf = (db: Queryable, courseId: number): Promise<Units> =>
   rows(
     db,
     sql`
-    select u.id, u.name, coalesce((select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity a where a.unit_id = u.id), '[]') as activities
-    from unit u where u.course_id = ${courseId} order by u.position`,
+    select u.id, u.name, coalesce((select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity_now a where a.unit_id = u.id), '[]') as activities
+    from unit_now u where u.course_id = ${courseId} order by u.position`,
   );
 
 /**
@@ -67,7 +67,7 @@ const sumsOf = (
     with fitting as materialized (${fitting}),
     acts as materialized (
       select a.id, a.unit_id, u.position, row_number() over (order by u.position, a.position) as place, count(*) over (partition by u.id) as in_unit
-      from unit u join activity a on a.unit_id = u.id where u.course_id = ${courseId}
+      from unit_now u join activity_now a on a.unit_id = u.id where u.course_id = ${courseId}
     ),
     worked as materialized (
       select f.person_id, r.activity_id, r.finished, (r.last_at at time zone ${actor.timeZone})::date as day from fitting f

@@ -127,8 +127,8 @@ export async function coursesInScope(
   return rows(
     db,
     sql`
-    select c.id, c.name, coalesce((select jsonb_agg(k.course_set_id) from course_set_course k where k.course_id = c.id and k.until_at is null), '[]') as sets
-    from course c where c.id = any(${ids(open)}) order by c.id`,
+    select c.id, c.name, coalesce((select jsonb_agg(k.course_set_id) from course_in_set k where k.course_id = c.id), '[]') as sets
+    from course_now c where c.id = any(${ids(open)}) order by c.id`,
   );
 }
 
@@ -144,9 +144,9 @@ export async function finishedUnits(db: Queryable, people: readonly number[]): P
   const found = await rows<{ personId: number; courseId: number; units: number[] }>(
     db,
     sql`
-    select e.person_id as "personId", e.course_id as "courseId", jsonb_agg(u.id) as units from enrolment e join unit u on u.course_id = e.course_id
-    where e.person_id = any(${ids(people)}) and e.is_current and exists (select 1 from activity a where a.unit_id = u.id)
-      and not exists (select 1 from activity a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
+    select e.person_id as "personId", e.course_id as "courseId", jsonb_agg(u.id) as units from enrolment e join unit_now u on u.course_id = e.course_id
+    where e.person_id = any(${ids(people)}) and e.is_current and exists (select 1 from activity_now a where a.unit_id = u.id)
+      and not exists (select 1 from activity_now a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
     group by 1, 2`,
   );
   return new Map(found.map(({ personId, courseId, units }) => [keyOf(personId, courseId), units]));

@@ -190,7 +190,7 @@ describe('reports of a source', () => {
   });
   const activities = (courseId: number) =>
     query<{ id: number; scored: boolean }>(
-      `select a.id::int, a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${courseId} order by a.id`,
+      `select a.id::int, a.scored from activity_now a join unit_now u on u.id = a.unit_id where u.course_id = ${courseId} order by a.id`,
     );
   const statement = (activityId: number, scaled?: number, id = randomUUID()) => ({
     id,

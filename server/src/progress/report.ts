@@ -34,7 +34,10 @@ export async function progressReport(
       : await filteredFigures(db, reader, groupId, groups, withSubgroups, filter);
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
   const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
-  const courses = await rows<{ id: number; name: string }>(db, sql`select id, name from course where id = any(${ids(wanted)}) order by id`);
+  const courses = await rows<{ id: number; name: string }>(
+    db,
+    sql`select id, name from course_now where id = any(${ids(wanted)}) order by id`,
+  );
   return {
     learners: learners.get(groupId) ?? 0,
     ofAll: everybody.get(groupId) ?? 0,

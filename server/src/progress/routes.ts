@@ -97,7 +97,7 @@ export function progressHandlers({ db }: Deps): Handlers {
 
     async progressPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      found((await rows(db, sql`select id from course where id = ${query.courseId}`))[0]);
+      found((await rows(db, sql`select id from course_now where id = ${query.courseId}`))[0]);
       const reader = await filterReader(db, actor);
       const withSubgroups = query.subgroups === 'yes';
       const filter: Filter = [...query.filter, { part: 'course', courses: [query.courseId], sets: [] }];

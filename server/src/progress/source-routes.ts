@@ -47,8 +47,8 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
         await maybeRow<{ person_id: number; course_id: number; name: string; learner: string; time_zone: string }>(
           db,
           sql`
-        select l.person_id, l.course_id, c.name, n.given_name as learner, o.time_zone from launch l join course c on c.id = l.course_id join personal_now n on n.person_id = l.person_id cross join organisation o
-        where exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') and l.id = ${params.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`,
+        select l.person_id, l.course_id, c.name, n.given_name as learner, o.time_zone from launch l join course x on x.id = l.course_id join course_now c on c.id = x.id join personal_now n on n.person_id = l.person_id cross join organisation o
+        where exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') and l.id = ${params.launchId} and x.source_id = ${sourceId} and l.ends_at > ${now().toISOString()}`,
         ),
       );
       const today = dayOfMoment(now(), launch.time_zone);
@@ -63,10 +63,10 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
         db,
         sql`
         select u.id, u.name, jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finished', coalesce(r.finished, false), 'score', r.score) order by a.position) as activities
-        from unit u join activity a on a.unit_id = u.id
+        from unit_now u join activity_now a on a.unit_id = u.id
         left join enrolment e on e.person_id = ${launch.person_id} and e.course_id = u.course_id and e.is_current
         left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
-        where u.course_id = ${launch.course_id} group by u.id order by u.position`,
+        where u.course_id = ${launch.course_id} group by u.id, u.name, u.position order by u.position`,
       );
       return {
         course: { id: launch.course_id, name: launch.name },

@@ -129,6 +129,13 @@ export async function markStanding(tx: Transaction, personId: number): Promise<v
   );
 }
 
+/** Marks the sets of all who have worked on these courses. */
+export async function markLearnersOf(tx: Transaction, courses: readonly number[]): Promise<void> {
+  await tx.execute(sql`
+    insert into standing_mark select distinct p.set_id from enrolment e join person p on p.id = e.person_id
+    where e.course_id = any(${ids(courses)}) and e.is_current`);
+}
+
 /** Lets go of all that is kept, for a rebuild. */
 export async function forgetStandings(tx: Transaction): Promise<void> {
   await tx.execute(sql`select pg_advisory_xact_lock(${keeperLock})`);

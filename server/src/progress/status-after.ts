@@ -13,19 +13,51 @@ import { onDay } from './standings.ts';
 const canTurn = sql`e.is_current and not e.exempt and (e.status = 'under way' or e.done_by_narrowing)`;
 
 /** How much of what the course `c` asks of an enrolment `e` is finished, when these units are open. */
-const finishedOf = (units: SQL): SQL => sql`(
+const finishedOf = (units: SQL, activities = sql`activity_now`): SQL => sql`(
   select count(*)::int as needed, (count(*) filter (where r.finished))::int as finished
-  from activity a join unit u on u.id = a.unit_id left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id
-  where u.course_id = c.id and (case when c.done_by_activities is null then a.unit_id = any(${units}) else a.id = any(c.done_by_activities) end)
+  from ${activities} a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id
+  where a.course_id = c.id and (case when c.done_by_activities is null then a.unit_id = any(${units}) else a.id = any(c.done_by_activities) end)
 )`;
-const isDone = sql`(f.needed > 0 and f.finished = f.needed and coalesce(e.score >= c.pass_score, c.pass_score is null))`;
+const isDoneWith = (score: SQL): SQL =>
+  sql`(f.needed > 0 and f.finished = f.needed and coalesce(${score} >= c.pass_score, c.pass_score is null))`;
+const isDone = isDoneWith(sql`e.score`);
+
+/** What makes a course done, as it would be: activities and units that are not made yet have numbers below zero. */
+export interface CourseDefinition {
+  id: number;
+  passScore: number | null;
+  doneBy: readonly number[] | null;
+  activities: readonly { id: number; unitId: number; scored: boolean }[];
+}
+
+/** Courses `c` and their activities `a` as they are, or as some of them would be. */
+function definitions(otherwise: readonly CourseDefinition[]): { ctes: SQL; courses: SQL; activities: SQL; score: SQL } {
+  if (otherwise.length === 0) return { ctes: sql``, courses: sql`course_now`, activities: sql`activity_now`, score: sql`e.score` };
+  const courses = otherwise.map(({ id, passScore, doneBy }) => ({ id, pass_score: passScore, done_by_activities: doneBy }));
+  const activities = otherwise.flatMap(({ id, activities: list }) =>
+    list.map(({ id: activity, unitId, scored }) => ({ id: activity, unit_id: unitId, course_id: id, scored })),
+  );
+  return {
+    ctes: sql`
+      course_then as materialized (
+        select * from jsonb_to_recordset(${JSON.stringify(courses)}::jsonb) as r(id bigint, pass_score smallint, done_by_activities bigint[])
+        union all select id, pass_score, done_by_activities from course_now where id <> all(${ids(otherwise.map(({ id }) => id))})
+      ), activity_then as materialized (
+        select * from jsonb_to_recordset(${JSON.stringify(activities)}::jsonb) as r(id bigint, unit_id bigint, course_id bigint, scored boolean)
+        union all select id, unit_id, course_id, scored from activity_now where course_id <> all(${ids(otherwise.map(({ id }) => id))})
+      ),`,
+    courses: sql`course_then`,
+    activities: sql`activity_then`,
+    score: sql`(select avg(r.score) from activity_result r join activity_then a on a.id = r.activity_id where r.enrolment_id = e.id and a.scored)`,
+  };
+}
 
 /** Brings the status of people's enrolments up to date with what is open to them today. `which` is a condition on persons `p` and windows `x`. */
 export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Promise<void> {
   await tx.execute(sql`
     with turning as (
       select e.id, e.status, f.finished, ${isDone} as is_done
-      from person p join enrolment e on e.person_id = p.id and ${canTurn} join course c on c.id = e.course_id
+      from person p join enrolment e on e.person_id = p.id and ${canTurn} join course_now c on c.id = e.course_id
       join entitlement x on x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(today)}
       cross join lateral ${finishedOf(sql`x.units`)} f
       where ${which}
@@ -36,17 +68,32 @@ export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Pr
     from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`);
 }
 
-/** A condition for `refreshStatus`: enrolments of these people, and those where access differs. */
-export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[]): SQL => {
+/** A condition for `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
+export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[], redefined: readonly number[] = []): SQL => {
   const differs = sql`(select * from jsonb_to_recordset(${JSON.stringify(changed)}::jsonb) as r("set" bigint, person bigint, course bigint))`;
   return sql`e.id in (
     select o.id from enrolment o where o.person_id = any(${ids(people)})
     union all select o.id from ${differs} c join person m on m.set_id = c."set" join enrolment o on o.person_id = m.id and o.course_id = c.course
-    union all select o.id from ${differs} c join enrolment o on o.person_id = c.person and o.course_id = c.course)`;
+    union all select o.id from ${differs} c join enrolment o on o.person_id = c.person and o.course_id = c.course
+    union all select o.id from enrolment o where o.course_id = any(${ids(redefined)}))`;
 };
 
-/** Whose status would follow, when these units were open to them. */
-export async function statusTurns(db: Queryable, turns: readonly OpenTurn[]): Promise<Pick<Effects, 'becomeDone' | 'noLongerDone'>> {
+/** Works out the scores of those who are under way anew, where the activities of a course are others than before. */
+export const rescore = (tx: Transaction, courses: readonly number[]): Promise<unknown> =>
+  tx.execute(sql`
+    update enrolment e set score = f.score from (
+      select o.id, (select avg(r.score) from activity_result r join activity_now a on a.id = r.activity_id where r.enrolment_id = o.id and a.scored) as score
+      from enrolment o where o.course_id = any(${ids(courses)}) and ${sql`o.is_current and (o.status = 'under way' or o.done_by_narrowing)`}
+    ) f where f.id = e.id and coalesce(abs(f.score - e.score) > 1e-9, f.score is distinct from e.score)`);
+
+/** Whose status would follow, when these units were open to them, and (`otherwise`) some courses were done by other things. */
+export async function statusTurns(
+  db: Queryable,
+  turns: readonly OpenTurn[],
+  otherwise: readonly CourseDefinition[] = [],
+): Promise<Pick<Effects, 'becomeDone' | 'noLongerDone'>> {
+  const then = definitions(otherwise);
+  const isDoneThen = isDoneWith(then.score);
   const open = turns.filter(({ units }) => units.length > 0);
   type Asked = { course: number; units: readonly number[]; set: number | null; person: number | null };
   const asked = open.flatMap(({ courseId, who, units }): Asked[] => {
@@ -59,14 +106,14 @@ export async function statusTurns(db: Queryable, turns: readonly OpenTurn[]): Pr
   const found = await rows<{ person_id: number; course_id: number; is_done: boolean }>(
     db,
     sql`
-    with asked as materialized (select * from jsonb_to_recordset(${JSON.stringify(asked)}::jsonb) as r(course bigint, units bigint[], "set" bigint, person bigint)),
+    with ${then.ctes} asked as materialized (select * from jsonb_to_recordset(${JSON.stringify(asked)}::jsonb) as r(course bigint, units bigint[], "set" bigint, person bigint)),
     meant as (
       select p.id as person_id, a.course, a.units from asked a join person p on p.set_id = a."set" where p.counted and not p.own_windows
       union all select person, course, units from asked where person is not null
     )
-    select e.person_id, e.course_id, ${isDone} as is_done from meant m join enrolment e on e.person_id = m.person_id and e.course_id = m.course and ${canTurn}
-    join course c on c.id = e.course_id cross join lateral ${finishedOf(sql`m.units`)} f
-    where ${isDone} <> (e.status = 'done') order by e.course_id, e.person_id`,
+    select e.person_id, e.course_id, ${isDoneThen} as is_done from meant m join enrolment e on e.person_id = m.person_id and e.course_id = m.course and ${canTurn}
+    join ${then.courses} c on c.id = e.course_id cross join lateral ${finishedOf(sql`m.units`, then.activities)} f
+    where ${isDoneThen} <> (e.status = 'done') order by e.course_id, e.person_id`,
   );
   const byCourse = (isWanted: boolean): CourseEffect[] => {
     const effects = new Map<number, CourseEffect>();

@@ -46,9 +46,9 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
     tx,
     sql`
     select l.person_id, l.course_id, u.id as unit_id, o.time_zone,
-      exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course c on c.id = l.course_id cross join organisation o
-    join activity a on a.id = ${report.activityId} join unit u on u.id = a.unit_id and u.course_id = c.id
-    where l.id = ${report.launchId} and c.source_id = ${sourceId} and l.ends_at > ${now.toISOString()} for share of l`,
+      exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course x on x.id = l.course_id join course_now c on c.id = x.id cross join organisation o
+    join activity_now a on a.id = ${report.activityId} join unit_now u on u.id = a.unit_id and u.course_id = c.id
+    where l.id = ${report.launchId} and x.source_id = ${sourceId} and l.ends_at > ${now.toISOString()} for share of l`,
   );
   if (!launch) throw new ProblemError('not-found');
   const today = dayOfMoment(now, launch.time_zone);
@@ -67,7 +67,7 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
 
   const activities = await rows<ActivityFacts>(
     tx,
-    sql`select a.id, a.unit_id as "unitId", a.scored from activity a join unit u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,
+    sql`select a.id, a.unit_id as "unitId", a.scored from activity_now a join unit_now u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,
   );
   const results = await rows<ActivityResult>(
     tx,

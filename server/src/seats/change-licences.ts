@@ -25,8 +25,8 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
   const covers = await rows<{ id: number }>(
     db,
     'course' in values.about
-      ? sql`select id from course where id = ${values.about.course}`
-      : sql`select course_id as id from course_set_course where course_set_id = ${values.about.courseSet} and until_at is null`,
+      ? sql`select id from course_now where id = ${values.about.course}`
+      : sql`select course_id as id from course_in_set where course_set_id = ${values.about.courseSet}`,
   );
   if (covers.length === 0) throw notFound();
   const licence: Licence = { ...values, id: -1, covers: new Set(covers.map(({ id }) => id)) };
@@ -154,7 +154,7 @@ export async function coursesOfLicences(db: PlanContext['db'], rowIds: readonly 
     db,
     sql`
     select course_id as id from licence_version where row_id = any(${ids(rowIds)}) and course_id is not null
-    union select s.course_id from licence_version l join course_set_course s on s.course_set_id = l.course_set_id and s.until_at is null where l.row_id = any(${ids(rowIds)})`,
+    union select s.course_id from licence_version l join course_in_set s on s.course_set_id = l.course_set_id where l.row_id = any(${ids(rowIds)})`,
   );
   return found.map(({ id }) => id);
 }

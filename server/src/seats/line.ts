@@ -9,7 +9,7 @@ const peopleAtOnce = 100;
 export async function coursesInLine(db: Queryable, personId: number): Promise<string[]> {
   const found = await rows<{ name: string }>(
     db,
-    sql`select c.name from seat_line l join course c on c.id = l.course_id where l.person_id = ${personId} and l.until_at is null order by l.place`,
+    sql`select c.name from seat_line l join course_now c on c.id = l.course_id where l.person_id = ${personId} and l.until_at is null order by l.place`,
   );
   return found.map(({ name }) => name);
 }
@@ -76,7 +76,7 @@ export async function peopleWithSeats(
     sql`
     select x.key, n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, coalesce(g.name, c.name, '') as about, x.since, x.nth
     from (select ${columns} from (select * from ${source}) ${list === 'in use' ? sql`t` : sql`l`} join personal_now n on n.person_id = ${person}) x
-    join personal_now n on n.person_id = x.person_id left join group_now g on g.id = x.group_id left join course c on c.id = x.course_id
+    join personal_now n on n.person_id = x.person_id left join group_now g on g.id = x.group_id left join course_now c on c.id = x.course_id
     where x.nth > ${after} order by x.nth limit ${peopleAtOnce + 1}`,
   );
   const { total } = await oneRow<{ total: number }>(db, sql`select count(distinct person_id)::int as total from ${source}`);

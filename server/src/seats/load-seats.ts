@@ -58,7 +58,7 @@ export async function loadSeatBook(
     db,
     sql`
     select l.licence_id as id, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
-      array(select l.course_id where l.course_id is not null union select c.course_id from course_set_course c where c.course_set_id = l.course_set_id and c.until_at is null) as covers
+      array(select l.course_id where l.course_id is not null union select c.course_id from course_in_set c where c.course_set_id = l.course_set_id) as covers
     from licence_version l where ${standing(otherwise?.rows?.licence)} order by 1`,
   );
   if (found.length === 0 && paid.length === 0 && !otherwise?.licences && !(await isAnyLeft(db))) return null;

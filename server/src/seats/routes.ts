@@ -13,7 +13,7 @@ export const seatHandlers = ({ db }: Deps): Handlers => ({
     return {
       licences: await seatSheets(db, actor, groupId),
       mayMake: may(actor, 'administer', { path: [groupId] }),
-      courseSets: await rows<{ id: number; name: string }>(db, sql`select id, name from course_set order by position`),
+      courseSets: await rows<{ id: number; name: string }>(db, sql`select id, name from course_set_now order by position`),
     };
   },
 

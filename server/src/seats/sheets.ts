@@ -37,7 +37,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
       select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
         coalesce(c.id, s.id) as about_id, coalesce(c.name, s.name) as about, s.id is not null as is_set,
         array(select course_id from licence_course x where x.licence_id = l.licence_id) as courses
-      from licence_now l left join course c on c.id = l.course_id left join course_set s on s.id = l.course_set_id order by l.last_day nulls last, l.licence_id`,
+      from licence_now l left join course_now c on c.id = l.course_id left join course_set_now s on s.id = l.course_set_id order by l.last_day nulls last, l.licence_id`,
     )
   ).filter(({ home_id }) => tree.has(home_id) && (inScope.has(home_id) || tree.path(groupId).includes(home_id)));
   if (found.length === 0) return [];

@@ -1,8 +1,13 @@
-import type { Change, ChangeKind } from '@gate-roster/contract';
+import type { Change, ChangeKind, WishedUnits } from '@gate-roster/contract';
 import { plainCode } from './plain-code.ts';
 import { execute, type Site } from './site.ts';
 
 /* Random changes to tree, people, leaders, tags, access and seats, for tests over the whole change path. */
+
+interface CourseNow {
+  id: number;
+  units: WishedUnits;
+}
 
 /** Everything a random change may be about, as it stands now. */
 export async function worldOf(site: Site) {
@@ -15,7 +20,16 @@ export async function worldOf(site: Site) {
       `select person_id as id from membership where until_at is null and person_id not in (select person_id from leadership) order by md5(person_id::text) limit 200`,
     ),
     tags: await all(`select id from tag_now order by 1`),
-    firstUnits: await all(`select min(id) as id from unit group by course_id order by course_id`),
+    courses: await execute<CourseNow>(
+      site.databaseUrl,
+      `select c.id::int, (
+          select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities',
+            (select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity_now a where a.unit_id = u.id)) order by u.position)
+          from unit_now u where u.course_id = c.id
+        ) as units from course_now c order by 1`,
+    ),
+    sets: await all(`select id from course_set_now order by 1`),
+    firstUnits: await all(`select min(id) as id from unit_now group by course_id order by course_id`),
     codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),
     licences: await all(`select licence_id as id from licence_now order by 1`),
     invitations: await all(`select row_id as id from invitation where until_at is null order by 1`),
@@ -31,6 +45,8 @@ export async function worldOf(site: Site) {
 export type World = Awaited<ReturnType<typeof worldOf>>;
 
 type Maker<K extends ChangeKind> = (pick: (list: readonly number[]) => number, w: World, n: number) => Extract<Change, { kind: K }>;
+
+const courseOf = (w: World, n: number): CourseNow => w.courses[n % w.courses.length] ?? { id: 0, units: [] };
 
 /** Samples of every kind but undo, which undoes the others. A kind without one does not compile. */
 const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
@@ -247,6 +263,49 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       courses: [{ name: `Course ${n}`, units: [{ name: 'Only unit', activities: ['Read', 'Do'] }] }],
     }),
   ],
+  'edit-course': [
+    (_, w, n) => ({
+      kind: 'edit-course',
+      courseId: courseOf(w, n).id,
+      values: { name: `Course renamed ${n}`, passScore: n % 3 === 0 ? 90 : null },
+    }),
+    (_, w, n) => ({
+      kind: 'edit-course',
+      courseId: courseOf(w, n).id,
+      values: { terms: (['everyone', 'group', 'request'] as const)[n % 3] ?? 'group' },
+    }),
+    (_, w, n) => ({ kind: 'edit-course', courseId: courseOf(w, n).id, values: { archived: n % 3 > 0 } }),
+    // Without its last unit: who has done the others is done.
+    (_, w, n) => {
+      const { id, units } = courseOf(w, n);
+      return { kind: 'edit-course', courseId: id, values: {}, units: units.length > 1 ? units.slice(0, -1) : units };
+    },
+    // With one more, in another order, and one activity less.
+    (_, w, n) => {
+      const { id, units } = courseOf(w, n);
+      const fresh = { id: null, name: `New unit ${n}`, activities: [{ id: null, name: 'Do', scored: n % 2 > 0 }] };
+      const changed = units.map((unit, index) =>
+        index === 0 && unit.activities.length > 1 ? { ...unit, activities: unit.activities.slice(1) } : unit,
+      );
+      return { kind: 'edit-course', courseId: id, values: {}, units: n % 2 ? [...changed.reverse(), fresh] : changed };
+    },
+  ],
+  'make-course-set': [
+    (pick, w, n) => ({
+      kind: 'make-course-set',
+      name: `Set ${n}`,
+      holds: { courses: [courseOf(w, n).id], sets: n % 2 ? [pick(w.sets)] : [] },
+    }),
+  ],
+  'edit-course-set': [
+    (pick, w, n) => ({
+      kind: 'edit-course-set',
+      courseSetId: pick(w.sets),
+      add: { courses: [courseOf(w, n).id], sets: n % 3 === 0 ? [pick(w.sets)] : [] },
+      takeOut: { courses: [courseOf(w, n + 1).id], sets: n % 5 === 0 ? w.sets : [] },
+    }),
+  ],
+  'delete-course-set': [(pick, w) => ({ kind: 'delete-course-set', courseSetId: pick(w.sets) })],
 };
 const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];
 
