@@ -15,6 +15,28 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: (page) => expect(page.getByRole('heading', { name: 'Courses' })).toBeVisible(),
   },
   {
+    name: 'courses',
+    as: 'ottoline',
+    at: '/access/3/courses',
+    ready: (page) => expect(page.getByRole('link', { name: 'VHF radio' })).toBeVisible(),
+  },
+  {
+    name: 'course, changed',
+    as: 'mirela',
+    at: '/access/3/courses/2',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Edit course' }).click();
+      await page.getByRole('button', { name: 'Take out Breathing', exact: true }).click();
+      await expect(page.getByRole('button', { name: 'Save' })).toBeEnabled();
+    },
+  },
+  {
+    name: 'course set',
+    as: 'mirela',
+    at: '/access/3/sets/3',
+    ready: (page) => expect(page.getByRole('link', { name: 'Engine care' })).toBeVisible(),
+  },
+  {
     name: 'make groups',
     within: 'aside.panel',
     as: 'mirela',

@@ -1,7 +1,7 @@
 import { access } from './words/access.ts';
 import { accounts, addresses, enter, help, leaders } from './words/accounts.ts';
 import { changes } from './words/changes.ts';
-import { courses, learner, makeCourses } from './words/courses.ts';
+import { catalogue, courses, learner, makeCourses } from './words/courses.ts';
 import { cards, join, waysIn } from './words/entry.ts';
 import { entry } from './words/files.ts';
 import { filters } from './words/filters.ts';
@@ -33,6 +33,7 @@ export const words = {
   groups,
   people,
   courses,
+  catalogue,
   access,
   progress,
   learner,

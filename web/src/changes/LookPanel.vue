@@ -252,10 +252,15 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
   font-size: 14px;
   color: var(--ink2);
 }
+/* In a long form they stay in sight. */
 .acts {
   display: flex;
   gap: 8px;
-  margin-top: 4px;
+  padding: 8px 0;
+  position: sticky;
+  bottom: -18px;
+  background: var(--paper);
+  z-index: 1;
 }
 .small {
   font-size: 13.5px;

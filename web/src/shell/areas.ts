@@ -21,7 +21,13 @@ export const areas = [
     page: () => import('../entry/EntryPage.vue'),
     needs: ['managePeople', 'decideEntry'],
   },
-  { name: 'access', key: 'a', path: '/access/:groupId(\\d+)', page: () => import('../access/AccessPage.vue'), needs: [] },
+  {
+    name: 'access',
+    key: 'a',
+    path: '/access/:groupId(\\d+)/:part(courses|sets)?/:thing(\\d+)?',
+    page: () => import('../access/AccessPage.vue'),
+    needs: [],
+  },
   { name: 'seats', key: 's', path: '/seats/:groupId(\\d+)', page: () => import('../seats/SeatsPage.vue'), needs: [] },
   {
     name: 'progress',

@@ -27,6 +27,8 @@ const verdicts: Record<WhyStep['verdict'], string> = {
 
 export const access = {
   title: 'Course access',
+  viewsLabel: 'Views of access',
+  views: { grid: 'Grid', courses: 'Courses' },
   legend: 'What the marks mean',
   states,
   noSet: 'Other',

@@ -38,6 +38,10 @@ const kinds: Record<string, string> = {
   'edit-licence': 'Licence changed',
   'limit-seats': 'Seats limited',
   'make-courses': 'Courses made',
+  'edit-course': 'Courses changed',
+  'make-course-set': 'Course sets made',
+  'edit-course-set': 'Course sets changed',
+  'delete-course-set': 'Course sets deleted',
   'edit-site': 'Settings changed',
   'see-as': 'Looked as somebody else',
   'send-sign-in': 'Sign-in links emailed',
@@ -51,6 +55,19 @@ const kinds: Record<string, string> = {
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
   things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
+
+const courseFieldWords: Record<string, string> = {
+  code: 'the code',
+  subject: 'the subject',
+  description: 'the description',
+  terms: 'to whom it is open',
+  archived: 'the state',
+  passScore: 'the pass score',
+  doneByActivities: 'what makes it done',
+  validMonths: 'how long it is valid',
+  reopensDays: 'when it opens anew',
+  units: 'the units',
+};
 
 const fieldWords: Record<string, string> = {
   name: 'the name',
@@ -195,6 +212,12 @@ export const changes = {
       `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Check that the list is complete.`,
     'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end because the group that holds it is deleted:`,
     'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
+    'course name taken': () => 'Another course has this name.',
+    'course code taken': () => 'Another course has this code.',
+    'set name taken': () => 'Another course set has this name.',
+    'set in itself': () => 'A course set cannot hold itself:',
+    'set in use': (count) =>
+      `${some(count, 'statement, licence or set names', 'statements, licences or sets name')} this course set. End those first.`,
     'too many passwords': (count) =>
       `${count} passwords are too many. At most 2,000 are possible; leave the column out and print sign-in cards.`,
   } satisfies Record<Conflict['code'], (count: number) => string>,
@@ -310,6 +333,18 @@ export const changes = {
         return `Limited the seats of ${entry.names?.after ?? ''} for ${where}.`;
       case 'make-courses':
         return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
+      case 'edit-course':
+        return entry.names && entry.names.before !== entry.names.after
+          ? `Renamed the course ${entry.names.before} to ${entry.names.after}.`
+          : `Changed ${list(entry.fields.map((field) => courseFieldWords[field] ?? field))} of the course ${entry.names?.after ?? ''}.`;
+      case 'make-course-set':
+        return `Made the course set ${entry.names?.after ?? ''}${entry.courses.length > 0 ? ` with ${named(entry.courses, 'course')}` : ''}.`;
+      case 'edit-course-set':
+        return entry.names && entry.names.before !== entry.names.after
+          ? `Renamed the course set ${entry.names.before} to ${entry.names.after}.`
+          : `Changed what the course set ${entry.names?.after ?? ''} holds${entry.courses.length > 0 ? `: ${named(entry.courses, 'course')}` : ''}.`;
+      case 'delete-course-set':
+        return `Deleted the course set ${entry.names?.before ?? ''}.`;
       case 'edit-site':
         return 'Changed the settings of the site.';
       case 'see-as':

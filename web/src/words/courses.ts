@@ -1,6 +1,6 @@
-import type { MyCourse, PersonSheet } from '@gate-roster/contract';
+import type { CourseRow, MyCourse, PersonSheet } from '@gate-roster/contract';
 import type { Lateness } from '@gate-roster/core';
-import { showDay } from '../ui/format.ts';
+import { showDay, showNumber } from '../ui/format.ts';
 import { some } from './grammar.ts';
 import { statusWords } from './progress.ts';
 
@@ -18,6 +18,112 @@ export const courses = {
   },
   standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
+};
+
+const terms: Record<CourseRow['terms'], string> = {
+  everyone: 'open to everyone',
+  group: 'by group only',
+  request: 'on request',
+};
+
+/** The catalogue, the page of a course and of a course set. */
+export const catalogue = {
+  title: 'Courses',
+  set: 'Course set',
+  sets: 'Course sets',
+  search: 'Find a course',
+  subject: 'Subject',
+  anySubject: 'all subjects',
+  anySet: 'all course sets',
+  state: 'State',
+  states: { active: 'in use', archived: 'archived', all: 'in use and archived' },
+  counts: (fit: number, all: number) =>
+    fit === all ? some(all, 'course', 'courses') : `${showNumber(fit)} of ${some(all, 'course', 'courses')}`,
+  none: 'No course fits. Change the search, or add courses.',
+  noneYet: 'No courses yet.',
+  makeSet: 'New course set',
+  openSet: (name: string) => `Open the course set ${name}`,
+  inSet: (count: number) => some(count, 'course', 'courses'),
+  code: 'Code',
+  terms: 'Open to',
+  termsOf: terms,
+  units: 'Units',
+  openedAt: 'Opened at',
+  openedAtHint: 'Groups here that open it',
+  learners: 'Learners',
+  underWay: 'Under way',
+  done: 'Done',
+  overdue: 'Overdue',
+  archived: 'archived',
+  back: 'All courses',
+  edit: 'Edit course',
+  archive: 'Archive',
+  takeUp: 'Use again',
+  openFor: 'Open for groups',
+  openForSome: (name: string) => `Open ${name} for groups`,
+  groups: 'Groups',
+  opened: 'Opened.',
+  statements: 'What opens and blocks it',
+  noStatements: 'Nothing is said about it in these groups.',
+  elsewhere: (count: number) => `${some(count, 'more statement stands', 'more statements stand')} at your other groups.`,
+  end: 'End',
+  ended: 'Ended.',
+  standing: 'Its learners here',
+  standingWords: (all: number, underWay: number, done: number, overdue: number) =>
+    `${some(all, 'learner', 'learners')}: ${showNumber(done)} done, ${showNumber(underWay)} under way${overdue > 0 ? `, ${showNumber(overdue)} overdue` : ''}.`,
+  showProgress: 'Show their progress',
+  seats: 'Seats',
+  noLicence: 'It needs no seat.',
+  licence: (name: string, lastDay: string | null) => (lastDay ? `${name}, until ${showDay(lastDay)}` : name),
+  inSets: 'In course sets',
+  inNoSet: 'In no course set.',
+  content: 'Units and activities',
+  scored: 'scored',
+  from: (source: string) => `Work on it is reported by ${source}.`,
+  rule: (passScore: number | null, named: number, all: number) =>
+    `Done when ${named > 0 ? `${named} of its ${some(all, 'activity is', 'activities are')}` : 'all activities of the open units are'} finished${passScore === null ? '' : `, with a score of ${passScore} or more`}.`,
+  valid: (months: number, reopens: number | null) =>
+    `Valid for ${some(months, 'month', 'months')}${reopens ? `; it opens anew ${some(reopens, 'day', 'days')} before` : ''}.`,
+  // Its form.
+  name: 'Name',
+  description: 'Description',
+  passScore: 'Pass score',
+  passScoreHint: 'Leave blank if any score will do',
+  validMonths: 'Valid for, in months',
+  validHint: 'Leave blank if it is valid for ever',
+  reopensDays: 'Opens anew, days before',
+  doneBy: 'Done by',
+  doneByAll: 'all activities of the open units',
+  doneBySome: 'the activities ticked below',
+  unit: (place: number) => `Unit ${place}`,
+  activity: 'Activity',
+  addUnit: 'Add unit',
+  addActivity: 'Add activity',
+  up: (name: string) => `Move ${name} up`,
+  down: (name: string) => `Move ${name} down`,
+  takeOut: (name: string) => `Take out ${name}`,
+  isScored: 'Gives a score',
+  countsForDone: 'Counts for done',
+  kept: 'Work done in what you take out is kept with the learner.',
+  saved: 'Course changed.',
+  archivedNote: 'Archived: those under way may finish, nobody new gets in.',
+  // Course sets.
+  setMade: 'Course set made.',
+  setSaved: 'Course set changed.',
+  setGone: 'Course set deleted.',
+  holds: 'Its courses',
+  holdsNone: 'It holds no course yet.',
+  through: (set: string) => `through ${set}`,
+  addCourses: 'Add courses',
+  addCoursesHint: 'All who have the set get them from now on.',
+  coursesToAdd: 'Courses to add',
+  setsToAdd: 'Course sets to add',
+  takeOutTitle: 'Take out of the set',
+  takeOutCount: (count: number) => `Take out ${some(count, 'course', 'courses')}`,
+  renameSet: 'Rename',
+  deleteSet: 'Delete course set',
+  heldBy: 'Held by',
+  holdsSets: 'Holds the sets',
 };
 
 export const makeCourses = {
