@@ -1,22 +1,18 @@
 import { addDays, type Day, dayOfMoment, nameKey, presets } from '@gate-roster/core';
-import { connect, hashPassword, playerKey, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
-import { randomBytes } from 'node:crypto';
+import { connect, hashPassword, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
 import { sql } from 'drizzle-orm';
-import { pipeline } from 'node:stream/promises';
-import { Readable } from 'node:stream';
 import type pg from 'pg';
-import { from as copyFrom } from 'pg-copy-streams';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
 import { makeProgress, type Entitled } from './progress.ts';
 import { loadTrouble, loadWaysIn } from './entry.ts';
 import { loadLog } from './log.ts';
 import { Random } from './random.ts';
-import { courses, type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
+import { type CourseContent, copyCourses, courses } from './courses.ts';
+import { type Cell, copy } from './copy.ts';
+import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
 const seed = 20_261;
 export const demoPassword = 'lantern-over-water';
-
-type Cell = string | number | boolean | null | readonly (string | number)[];
 
 /** Fills an empty, migrated database with the demo world as of today. One transaction: all of it or nothing. */
 export async function loadDemoWorld(
@@ -88,16 +84,6 @@ export async function loadDemoWorld(
 /** COPY needs the connection that the transaction runs on. */
 function clientOf(tx: Transaction): pg.PoolClient {
   return (tx as unknown as { session: { client: pg.PoolClient } }).session.client;
-}
-
-async function copy(client: pg.PoolClient, table: string, columns: readonly string[], rows: readonly (readonly Cell[])[]): Promise<void> {
-  const cell = (value: Cell): string => {
-    if (value === null) return '\\N';
-    if (Array.isArray(value)) return `{${value.join(',')}}`;
-    return String(value).replace(/[\\\t\n\r]/gu, (letter) => ({ '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' })[letter] ?? letter);
-  };
-  const lines = rows.map((row) => `${row.map(cell).join('\t')}\n`);
-  await pipeline(Readable.from(lines), client.query(copyFrom(`copy ${table} (${columns.join(', ')}) from stdin`)));
 }
 
 async function copyGroups(client: pg.PoolClient, groups: readonly PlacedGroup[]): Promise<void> {
@@ -202,104 +188,6 @@ async function copyPeople(
     ['person_id', 'password_hash'],
     [named.administrator, named.leaders[0]?.person, named.learner].flatMap((person) => (person ? [[person.id, hash]] : [])),
   );
-}
-
-export interface CourseContent {
-  activities: Map<number, { id: number; unitId: number; scored: boolean }[]>;
-  units: Map<string, number[]>;
-}
-
-async function copyCourses(client: pg.PoolClient): Promise<CourseContent> {
-  await client.query('insert into source (key, secret, name) values ($1, $2, $3)', [
-    playerKey,
-    randomBytes(32).toString('base64url'),
-    'Course player (stand-in)',
-  ]);
-  const sets = ['Basics', 'Boats and search', 'Duty'];
-  /** When the catalogue was set up. */
-  const since = '2024-01-10T08:00:00Z';
-  await copy(
-    client,
-    'course_set',
-    ['id'],
-    sets.map((_, index) => [index + 1]),
-  );
-  await copy(
-    client,
-    'course_set_version',
-    ['course_set_id', 'name', 'name_key', 'position', 'from_at'],
-    sets.map((name, index) => [index + 1, name, nameKey(name), index, since]),
-  );
-  await copy(
-    client,
-    'course',
-    ['id', 'source_id'],
-    courses.map((_, index) => [index + 1, 1]),
-  );
-  await copy(
-    client,
-    'course_version',
-    ['course_id', 'name', 'name_key', 'code', 'subject', 'description', 'terms', 'pass_score', 'valid_months', 'reopens_days', 'from_at'],
-    courses.map((course, index) => [
-      index + 1,
-      course.name,
-      nameKey(course.name),
-      course.code,
-      course.subject,
-      course.description,
-      course.terms ?? 'group',
-      course.passScore ?? null,
-      course.validMonths ?? null,
-      course.reopensDays ?? null,
-      since,
-    ]),
-  );
-  await copy(
-    client,
-    'course_set_item',
-    ['course_set_id', 'course_id', 'from_at'],
-    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1, since]),
-  );
-  const content: CourseContent = { activities: new Map(), units: new Map() };
-  const units: [number, number, number, string, string][] = [];
-  const activities: [number, number, number, number, string, boolean, string][] = [];
-  courses.forEach((course, courseIndex) => {
-    const own: { id: number; unitId: number; scored: boolean }[] = [];
-    course.units.forEach((name, position) => {
-      const unitId = units.length + 1;
-      units.push([unitId, courseIndex + 1, position + 1, name, since]);
-      for (const [place, [label, scored]] of (
-        [
-          [`${name}: crew notes`, false],
-          [`${name}: exercise`, true],
-        ] as const
-      ).entries()) {
-        const id = activities.length + 1;
-        activities.push([id, unitId, courseIndex + 1, place + 1, label, scored, since]);
-        own.push({ id, unitId, scored });
-      }
-    });
-    content.activities.set(courseIndex + 1, own);
-    content.units.set(
-      course.name,
-      own.filter(({ scored }) => scored).map(({ unitId }) => unitId),
-    );
-  });
-  await copy(
-    client,
-    'unit',
-    ['id', 'course_id'],
-    units.map(([id, courseId]) => [id, courseId]),
-  );
-  await copy(client, 'unit_version', ['unit_id', 'course_id', 'position', 'name', 'from_at'], units);
-  await copy(
-    client,
-    'activity',
-    ['id', 'course_id'],
-    activities.map(([id, , courseId]) => [id, courseId]),
-  );
-  await copy(client, 'activity_version', ['activity_id', 'unit_id', 'course_id', 'position', 'name', 'scored', 'from_at'], activities);
-  return content;
 }
 
 async function copyLicences(client: pg.PoolClient, groups: readonly PlacedGroup[], today: Day): Promise<void> {

@@ -1,5 +1,5 @@
 import { addDays, type Day, daysBetween, later } from '@gate-roster/core';
-import type { CourseContent } from './load-world.ts';
+import type { CourseContent } from './courses.ts';
 import type { Random } from './random.ts';
 
 /** A person to whom a course is open today. */

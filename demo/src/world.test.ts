@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { courses } from './courses.ts';
 import { makePeople } from './people.ts';
 import { Random } from './random.ts';
-import { courses, grants, placedGroups } from './world.ts';
+import { grants, placedGroups } from './world.ts';
 
 const intake = readFileSync(path.join(import.meta.dirname, '../samples/autumn-intake-north.csv'));
 const make = (seed: number) => makePeople(new Random(seed), placedGroups(), '2026-11-23', intake);

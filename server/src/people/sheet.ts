@@ -90,7 +90,9 @@ async function coursesWithWhy(
   const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
   const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
   const seats = await seatsOf(db, personId, own);
-  const names = new Map((await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]));
+  const names = new Map(
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]),
+  );
   return (await grantsByCourse(db, null)).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
     const access = resolve(rules, learner, actor.today);

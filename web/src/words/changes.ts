@@ -2,92 +2,11 @@ import type { LogEntry } from '@gate-roster/contract';
 import type { Conflict } from '@gate-roster/core';
 import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
+import { courseFieldWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
-
-const kinds: Record<string, string> = {
-  'bring-in-roster': 'People brought in',
-  'grant-access': 'Courses opened and blocked',
-  'add-members': 'People added',
-  'remove-members': 'People removed',
-  'move-members': 'People moved',
-  'make-groups': 'Groups made',
-  'edit-group': 'Groups changed',
-  'move-groups': 'Groups moved',
-  'set-group-state': 'Groups archived or restored',
-  'delete-groups': 'Groups deleted',
-  'tag-people': 'People tagged',
-  'edit-tag': 'Tags changed',
-  'merge-tags': 'Tags merged',
-  'edit-person': 'People’s details changed',
-  'set-person-state': 'Accounts paused, ended or activated',
-  'merge-people': 'Accounts merged',
-  'erase-person': 'People erased',
-  'set-leaders': 'Leaders changed',
-  'hand-over': 'Handed over',
-  'take-back-invitation': 'Invitations withdrawn',
-  'invite-people': 'People invited',
-  'send-invitations-again': 'Invitations sent again',
-  'make-code': 'Join codes made',
-  'edit-code': 'Join codes changed',
-  'delete-code': 'Join codes deleted',
-  'decide-requests': 'Decisions about who comes in',
-  'join-by-code': 'Join codes used',
-  'edit-letter': 'Email texts changed',
-  'accept-invitation': 'Invitations accepted',
-  'make-licence': 'Licence made',
-  'edit-licence': 'Licence changed',
-  'limit-seats': 'Seats limited',
-  'make-courses': 'Courses made',
-  'edit-course': 'Courses changed',
-  'make-course-set': 'Course sets made',
-  'edit-course-set': 'Course sets changed',
-  'delete-course-set': 'Course sets deleted',
-  'edit-site': 'Settings changed',
-  'see-as': 'Looked as somebody else',
-  'send-sign-in': 'Sign-in links emailed',
-  'one-time-sign-in': 'One-time sign-ins given',
-  'end-sessions': 'Sessions ended',
-  'export-person': 'People exported',
-  'print-cards': 'Sign-in cards made',
-  'let-in-now': 'Let in at once',
-  undo: 'Undone',
-};
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
   things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
-
-const courseFieldWords: Record<string, string> = {
-  code: 'the code',
-  subject: 'the subject',
-  description: 'the description',
-  terms: 'to whom it is open',
-  archived: 'the state',
-  passScore: 'the pass score',
-  doneByActivities: 'what makes it done',
-  validMonths: 'how long it is valid',
-  reopensDays: 'when it opens anew',
-  units: 'the units',
-};
-
-const fieldWords: Record<string, string> = {
-  name: 'the name',
-  idNumber: 'the ID number',
-  description: 'the description',
-  colour: 'the colour',
-  pictureId: 'the picture',
-  contactId: 'the contact person',
-  signInPrefix: 'the prefix',
-  youngLearners: 'young learners',
-  firstDay: 'the first day',
-  lastDay: 'the last day',
-  tags: 'the tags',
-  handouts: 'the handouts',
-  givenName: 'the given name',
-  familyName: 'the family name',
-  email: 'the address',
-  signInName: 'the sign-in name',
-  nameHidden: 'whether the name is hidden',
-};
 
 export const changes = {
   apply: 'Apply',

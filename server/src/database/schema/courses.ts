@@ -41,7 +41,10 @@ export const courseVersion = pgTable(
     check('course_version_terms', sql`${t.terms} in ('everyone', 'group', 'request')`),
     check('course_version_pass_score', sql`${t.passScore} between 0 and 100`),
     check('course_version_valid', sql`${t.validMonths} between 1 and 600`),
-    check('course_version_reopens', sql`${t.reopensDays} between 0 and 3650 and (${t.reopensDays} is null or ${t.validMonths} is not null)`),
+    check(
+      'course_version_reopens',
+      sql`${t.reopensDays} between 0 and 3650 and (${t.reopensDays} is null or ${t.validMonths} is not null)`,
+    ),
     check('course_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );

@@ -1,0 +1,84 @@
+import type { Change, ChangeKind } from '@gate-roster/contract';
+import { plainCode } from './plain-code.ts';
+
+export const gullhaven = 3;
+export const crew = 7;
+/** A group of another branch. */
+export const elsewhere = 12;
+
+/** A statement that opens a course without more. */
+export const draft = {
+  courseId: 1,
+  effect: 'open' as const,
+  withSubgroups: true,
+  firm: false,
+  firstDay: null,
+  lastDay: null,
+  units: null,
+  due: null,
+};
+/** A change of each kind that reaches outside the branch of Gullhaven’s head. A kind without one does not compile. */
+type Outside = (ids: { person: number; code: number; change: number; request: number; licence: number }) => Change;
+export const outside: Record<ChangeKind, Outside> = {
+  'bring-in-roster': () => ({
+    kind: 'bring-in-roster',
+    into: elsewhere,
+    fileName: null,
+    hasGroupColumn: false,
+    dateOrder: 'dayFirst',
+    rows: [{ row: 1, cells: { fullName: 'A B' } }],
+  }),
+  'grant-access': () => ({ kind: 'grant-access', begin: [{ ...draft, groupId: elsewhere }], end: [] }),
+  'add-members': ({ person }) => ({ kind: 'add-members', groupId: crew, personIds: [person], firstDay: null, lastDay: null }),
+  'remove-members': ({ person }) => ({ kind: 'remove-members', groupId: crew, personIds: [person] }),
+  'move-members': ({ person }) => ({ kind: 'move-members', fromId: crew, intoId: elsewhere, personIds: [person] }),
+  'make-groups': () => ({ kind: 'make-groups', parentId: crew, groups: [{ name: 'Copy', within: null, like: elsewhere, leaders: [] }] }),
+  'edit-group': () => ({ kind: 'edit-group', groupId: elsewhere, values: { name: 'Mine' } }),
+  'move-groups': () => ({ kind: 'move-groups', groupIds: [elsewhere], intoId: gullhaven }),
+  'set-group-state': () => ({ kind: 'set-group-state', groupIds: [elsewhere], state: 'archived' }),
+  'delete-groups': () => ({ kind: 'delete-groups', groupIds: [elsewhere], subgroups: 'go too' }),
+  'tag-people': ({ person }) => ({ kind: 'tag-people', personIds: [person], groupId: crew, add: ['Mine'], remove: [] }),
+  'edit-tag': () => ({ kind: 'edit-tag', tagId: 1, name: 'Mine', colour: null }),
+  'merge-tags': () => ({ kind: 'merge-tags', tagId: 1, gone: [2] }),
+  'edit-person': ({ person }) => ({ kind: 'edit-person', personId: person, values: { email: 'mine@x.example' } }),
+  'set-person-state': ({ person }) => ({ kind: 'set-person-state', personIds: [person], state: 'ended', firstDay: null, lastDay: null }),
+  'merge-people': ({ person }) => ({ kind: 'merge-people', personId: person, goneId: person + 1 }),
+  'erase-person': ({ person }) => ({ kind: 'erase-person', personId: person }),
+  'set-leaders': () => ({ kind: 'set-leaders', groupId: elsewhere, begin: [], end: [] }),
+  'hand-over': ({ person }) => ({
+    kind: 'hand-over',
+    fromId: person,
+    lines: [{ what: 'leads', groupId: elsewhere, toId: null }],
+    cover: null,
+  }),
+  'take-back-invitation': () => ({ kind: 'take-back-invitation', invitationId: 999_999 }),
+  'invite-people': () => ({
+    kind: 'invite-people',
+    groupIds: [elsewhere],
+    people: [{ givenName: 'A', familyName: 'B', email: 'a@b.example' }],
+    words: null,
+  }),
+  'send-invitations-again': () => ({ kind: 'send-invitations-again', invitationIds: [999_999] }),
+  'make-code': () => ({ kind: 'make-code', values: { ...plainCode, groupIds: [crew, elsewhere] } }),
+  'edit-code': ({ code }) => ({ kind: 'edit-code', codeId: code, values: { paused: true }, replace: false }),
+  'delete-code': ({ code }) => ({ kind: 'delete-code', codeId: code }),
+  'decide-requests': ({ request }) => ({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
+  'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
+  'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
+  'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
+  'make-course-set': () => ({ kind: 'make-course-set', name: 'Mine', holds: { courses: [1], sets: [] } }),
+  'edit-course-set': () => ({
+    kind: 'edit-course-set',
+    courseSetId: 1,
+    add: { courses: [7], sets: [] },
+    takeOut: { courses: [], sets: [] },
+  }),
+  'delete-course-set': () => ({ kind: 'delete-course-set', courseSetId: 1 }),
+  'make-licence': () => ({
+    kind: 'make-licence',
+    values: { name: 'L', seats: 1, about: { course: 1 }, homeId: crew, firstDay: null, lastDay: null, onLeaving: 'comes back' },
+  }),
+  'edit-licence': ({ licence }) => ({ kind: 'edit-licence', licenceId: licence, values: { seats: 999 } }),
+  'limit-seats': ({ licence }) => ({ kind: 'limit-seats', licenceId: licence, limits: [{ groupId: elsewhere, most: 1 }] }),
+  undo: ({ change }) => ({ kind: 'undo', changeId: change }),
+};
