@@ -30,11 +30,47 @@ export const isAboutOne = ({ courseId, courseSetId }: z.output<typeof grantDraft
   (courseId === null) === (courseSetId !== undefined);
 export type GrantDraft = z.output<typeof grantDraft>;
 
+const reason = z.string().trim().min(1).max(500).nullable();
+
+/** What holds for chosen people in one course, whatever their groups say. `none` ends all that was said of them so. */
+export const exception = z.discriminatedUnion('what', [
+  z.strictObject({
+    what: z.literal('open'),
+    firstDay: day.nullable(),
+    lastDay: day.nullable(),
+    units: z.array(id).min(1).max(200).nullable(),
+    due: due.nullable(),
+  }),
+  z.strictObject({ what: z.literal('block'), firstDay: day.nullable(), lastDay: day.nullable() }),
+  /** Not due before that day. */
+  z.strictObject({ what: z.literal('more time'), day }),
+  z.strictObject({ what: z.literal('exempt'), reason }),
+  z.strictObject({
+    what: z.literal('done elsewhere'),
+    day,
+    reason,
+    proof: z
+      .url({ protocol: /^https?$/u })
+      .max(500)
+      .nullable(),
+  }),
+  z.strictObject({ what: z.literal('none') }),
+]);
+export type Exception = z.output<typeof exception>;
+
 /** Kinds of change of this room. */
 export const accessChanges = [
   z.strictObject({
     kind: z.literal('grant-access'),
     begin: z.array(grantDraft.refine(isAboutOne, 'About a course or a course set')).max(500),
     end: z.array(id).max(500),
+  }),
+  z.strictObject({
+    kind: z.literal('except-people'),
+    /** The group of theirs in whose name it is said. */
+    groupId: id,
+    personIds: z.array(id).min(1).max(2000),
+    courseId: id,
+    exception,
   }),
 ] as const;

@@ -56,6 +56,8 @@ export const look = z.object({
   still: z.array(courseEffect),
   becomeDone: z.array(courseEffect),
   noLongerDone: z.array(courseEffect),
+  /** The due day moves, or they are exempt or no longer exempt. */
+  excepted: z.array(courseEffect),
   /** Distinct people who gain something now or later. */
   gaining: z.number().int(),
   losing: z.number().int(),
@@ -96,6 +98,7 @@ export const whoList = z.enum([
   'still',
   'becomeDone',
   'noLongerDone',
+  'excepted',
   'joins',
   'leaves',
   'changed',

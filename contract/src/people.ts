@@ -74,6 +74,8 @@ export const personSheet = z.object({
     /** Reset, one-time sign-in, change of address, merge, erase, export. */
     account: z.boolean(),
     managePeople: z.boolean(),
+    /** The group in whose name the reader can make exceptions for them in courses; null: none. */
+    exceptIn: id.nullable(),
     /** Have a letter with a sign-in sent to the address on file. */
     letter: z.boolean(),
     seeAs: z.boolean(),
@@ -107,6 +109,17 @@ export const personSheet = z.object({
       noLicence: z.boolean(),
       /** The licence whose seat they use. */
       seat: z.string().nullable(),
+      /** What is said of this person alone. */
+      exceptions: z.array(
+        z.object({
+          what: z.enum(['open', 'block', 'more time', 'exempt', 'done elsewhere']),
+          firstDay: day.nullable(),
+          /** The last day, the day on which it was done elsewhere, or before which it is not due. */
+          day: day.nullable(),
+          reason: z.string().nullable(),
+          proof: z.string().nullable(),
+        }),
+      ),
       why: z.array(whyStep),
     }),
   ),

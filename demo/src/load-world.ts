@@ -67,6 +67,9 @@ export async function loadDemoWorld(
         ],
         progress.enrolments,
       );
+      await tx.execute(
+        sql`insert into course_exception (person_id, course_id, kind, reason, made_by) select person_id, course_id, 'exempt', exempt_reason, ${named.administrator.id}::bigint from enrolment where exempt`,
+      );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await loadLog(tx, random, named, now);

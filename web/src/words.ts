@@ -4,6 +4,7 @@ import { changes } from './words/changes.ts';
 import { catalogue, courses, learner, makeCourses } from './words/courses.ts';
 import { cards, join, waysIn } from './words/entry.ts';
 import { entry } from './words/files.ts';
+import { exceptions } from './words/exceptions.ts';
 import { filters } from './words/filters.ts';
 import { begin, groups, myGroups } from './words/groups.ts';
 import { people } from './words/people.ts';
@@ -38,6 +39,7 @@ export const words = {
   progress,
   learner,
   entry,
+  exceptions,
   filters,
   waysIn,
   cards,

@@ -6,6 +6,8 @@ export interface DuePath {
   rule: DueRule | null;
   /** The day from which one could really begin by this path. */
   couldBegin: Day;
+  /** More time was given: not due before this day. A path that is never due stays so. */
+  notBefore?: Day | null;
 }
 
 /**
@@ -21,8 +23,9 @@ export function dueDay(paths: readonly DuePath[]): Day | null {
   return soft.length === 0 || soft.length < days.length ? null : soft.reduce(later);
 }
 
-function dayOfPath({ rule, couldBegin }: DuePath): Day | null {
+function dayOfPath({ rule, couldBegin, notBefore = null }: DuePath): Day | null {
   if (rule === null) return null;
   const named = 'day' in rule.at ? rule.at.day : addDays(couldBegin, rule.at.days);
-  return rule.leastDays === null ? named : later(named, addDays(couldBegin, rule.leastDays));
+  const least = rule.leastDays === null ? named : later(named, addDays(couldBegin, rule.leastDays));
+  return notBefore === null ? least : later(least, notBefore);
 }

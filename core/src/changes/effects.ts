@@ -85,6 +85,9 @@ export interface Conflict {
     | 'too many passwords'
     | 'licence goes'
     | 'paid above'
+    | 'not open to them'
+    | 'open elsewhere too'
+    | 'done already'
     | 'course name taken'
     | 'course code taken'
     | 'set name taken'
@@ -108,6 +111,8 @@ export interface Effects {
   /** Everything that stays open to them is finished, so that they are done; and those who were, and would not be any more. */
   becomeDone: CourseEffect[];
   noLongerDone: CourseEffect[];
+  /** People for whom the due day moves, or who are exempt or no longer exempt. */
+  excepted: CourseEffect[];
   joins: GroupEffect[];
   leaves: GroupEffect[];
   /** People who would be made, whose details would change, and (undo) who would be taken back. */
@@ -136,6 +141,7 @@ export const noEffects = (): Effects => ({
   still: [],
   becomeDone: [],
   noLongerDone: [],
+  excepted: [],
   joins: [],
   leaves: [],
   newPeople: 0,
@@ -169,7 +175,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
       (each) => `${each.courseId}@${each.day ?? ''}`,
       (each) => each.who,
     ),
-    done: [effects.becomeDone, effects.noLongerDone].map((list) =>
+    done: [effects.becomeDone, effects.noLongerDone, effects.excepted].map((list) =>
       byKey(
         list,
         (each) => String(each.courseId),

@@ -1,7 +1,9 @@
+import { planExceptPeople } from './except-people.ts';
 import { planGrantAccess } from './grant-access.ts';
 import type { ChangeModules } from '../changes/plan.ts';
 
 /** Kinds of change of this room. */
 export const accessChanges = {
   'grant-access': { power: 'openCourses', plan: planGrantAccess },
+  'except-people': { power: 'openCourses', plan: planExceptPeople },
 } satisfies Partial<ChangeModules>;

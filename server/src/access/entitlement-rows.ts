@@ -28,6 +28,7 @@ export interface DueRow {
   due_days: number | null;
   least_days: number | null;
   firm: boolean;
+  not_before: string | null;
 }
 
 export interface WorkedOut {
@@ -63,7 +64,7 @@ const partsOf = ({ row, due }: WorkedOut): unknown[] => [
   row.payers,
   row.other_payers,
   due
-    .map((each) => [each.group_id, each.grant_id, each.grant_day, each.due_day, each.due_days, each.least_days, each.firm])
+    .map((each) => [each.group_id, each.grant_id, each.grant_day, each.due_day, each.due_days, each.least_days, each.firm, each.not_before])
     .sort((a, b) => (a[0] as number) - (b[0] as number) || (a[1] as number) - (b[1] as number)),
 ];
 
@@ -76,7 +77,7 @@ export async function replaceWindows(tx: Transaction, which: SQL, found: readonl
     tx,
     sql`
     select x.id, x.set_id, x.person_id, x.course_id, jsonb_build_array(x.first_day, x.last_day, to_jsonb(x.units), to_jsonb(x.via_groups), to_jsonb(x.by_grants), x.due_day, x.due_is_own, x.needs_seat,
-      to_jsonb(x.payers), x.other_payers, case when x.due_is_own then (select coalesce(jsonb_agg(jsonb_build_array(d.group_id, d.grant_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm) order by coalesce(d.group_id, 0), coalesce(d.grant_id, 0)), '[]')
+      to_jsonb(x.payers), x.other_payers, case when x.due_is_own then (select coalesce(jsonb_agg(jsonb_build_array(d.group_id, d.grant_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm, d.not_before) order by coalesce(d.group_id, 0), coalesce(d.grant_id, 0)), '[]')
         from entitlement_due d where d.entitlement_id = x.id) else '[]' end) as parts
     from entitlement x where ${which}`,
   );
@@ -142,9 +143,9 @@ export async function insertWindows(tx: Transaction, found: readonly WorkedOut[]
         units bigint[], via_groups bigint[], by_grants bigint[], due_day date, due_is_own boolean, needs_seat boolean, payers bigint[], other_payers boolean)`);
     if (dueRows.length > 0) {
       await tx.execute(sql`
-        insert into entitlement_due (entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm)
-        select entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm
-        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean)`);
+        insert into entitlement_due (entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm, not_before)
+        select entitlement_id, group_id, grant_id, grant_day, due_day, due_days, least_days, firm, not_before
+        from jsonb_to_recordset(${JSON.stringify(dueRows)}::jsonb) as r(entitlement_id bigint, group_id bigint, grant_id bigint, grant_day date, due_day date, due_days int, least_days int, firm boolean, not_before date)`);
     }
   }
 }

@@ -44,7 +44,17 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
       )
     ).map((learner) => ({ set: null, person: learner.personId, learner })),
   ];
-  const found = [...windowsOf(tree, about, entitled)];
+  const found = [
+    ...windowsOf(
+      tree,
+      about,
+      entitled,
+      await moreTimeOf(
+        tx,
+        owners.map(({ id }) => id),
+      ),
+    ),
+  ];
   if (stale.sets === 'all' && stale.persons === 'all' && stale.courses === 'all') {
     await tx.execute(sql`delete from entitlement`);
     await insertWindows(tx, found);
@@ -62,13 +72,36 @@ export async function refreshEntitlements(tx: Transaction, stale: Stale): Promis
 
 type Entitled = { set: number | null; person: number | null; learner: Learner };
 
-function* windowsOf(tree: Tree, about: readonly CourseGrants[], entitled: readonly Entitled[]): Generator<WorkedOut> {
+/** Until when more time was given, and in the name of which branch (null: of an administrator). */
+interface MoreTime {
+  day: string;
+  makerBranch: number | null;
+}
+
+/** More time that people have, by person and course. */
+async function moreTimeOf(tx: Transaction, persons: readonly number[]): Promise<Map<string, MoreTime>> {
+  if (persons.length === 0) return new Map();
+  const found = await rows<MoreTime & { key: string }>(
+    tx,
+    sql`
+    select person_id || '/' || course_id as key, day, maker_branch_id as "makerBranch" from course_exception
+    where kind = 'more time' and until_at is null and person_id = any(${ids(persons)})`,
+  );
+  return new Map(found.map(({ key, ...given }) => [key, given]));
+}
+
+function* windowsOf(
+  tree: Tree,
+  about: readonly CourseGrants[],
+  entitled: readonly Entitled[],
+  moreTime: ReadonlyMap<string, MoreTime>,
+): Generator<WorkedOut> {
   const rules = rulesOf(tree, about);
   for (const [index, course] of rules.entries()) {
     const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
     for (const { set, person, learner } of entitled) {
       for (const window of windows(course, learner)) {
-        const { dueDay, due } = dueOf(window, grants);
+        const { dueDay, due } = dueOf(window, grants, notBeforeOn(tree, moreTime.get(`${person}/${course.course.id}`)));
         yield {
           row: {
             set_id: set,
@@ -100,8 +133,21 @@ function payersOf({ paths }: Window): Pick<EntitlementRow, 'needs_seat' | 'payer
   };
 }
 
+/** A leader's word acts on paths through the leader's branch only. */
+const notBeforeOn =
+  (tree: Tree, given: MoreTime | undefined) =>
+  (groupId: number | null): string | null => {
+    if (!given) return null;
+    const { day, makerBranch } = given;
+    return makerBranch === null || (groupId !== null && tree.has(makerBranch) && tree.isInBranch(groupId, makerBranch)) ? day : null;
+  };
+
 /** One day for all, or the parts from which each person's own day follows. */
-function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
+function dueOf(
+  window: Window,
+  grants: ReadonlyMap<number, Grant>,
+  notBefore: (groupId: number | null) => string | null,
+): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
   const all = window.paths.map((path) => ({
     groupId: path.groupId,
     grant: path.openedBy === null ? null : (grants.get(path.openedBy) ?? null),
@@ -110,7 +156,8 @@ function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: st
   const own = all.filter(({ grant }) => grant !== null && 'person' in grant.at);
   const paths = own.some(({ groupId }) => groupId === null) ? own : all;
   const rules = paths.map(({ grant }) => grant?.due ?? null);
-  const needsPerson = rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
+  const hasMoreTime = paths.some(({ groupId }) => notBefore(groupId) !== null) && rules.some((rule) => rule !== null);
+  const needsPerson = hasMoreTime || rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
   if (!needsPerson) return { dueDay: dueDay(rules.map((rule) => ({ rule, couldBegin: '0001-01-01' }))), due: [] };
   return {
     dueDay: null,
@@ -122,6 +169,7 @@ function dueOf(window: Window, grants: ReadonlyMap<number, Grant>): { dueDay: st
       due_days: grant?.due && 'days' in grant.due.at ? grant.due.at.days : null,
       least_days: grant?.due?.leastDays ?? null,
       firm: grant?.due?.firm ?? false,
+      not_before: notBefore(groupId),
     })),
   };
 }

@@ -27,9 +27,14 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     bySet.get(set_id)?.push(id);
   const text = digestText(effects, (sets) => sets.flatMap((set) => bySet.get(set) ?? []));
 
-  const courseIds = [...effects.gains, ...effects.loses, ...effects.still, ...effects.becomeDone, ...effects.noLongerDone].map(
-    ({ courseId }) => courseId,
-  );
+  const courseIds = [
+    ...effects.gains,
+    ...effects.loses,
+    ...effects.still,
+    ...effects.becomeDone,
+    ...effects.noLongerDone,
+    ...effects.excepted,
+  ].map(({ courseId }) => courseId);
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now where id = any(${ids(courseIds)})`)).map(
@@ -65,6 +70,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     still: effects.still.map(named),
     becomeDone: effects.becomeDone.map(named),
     noLongerDone: effects.noLongerDone.map(named),
+    excepted: effects.excepted.map(named),
     gaining: await distinctPeople(db, effects, effects.gains),
     losing: await distinctPeople(db, effects, effects.loses),
     joins: effects.joins.map(onGroup),

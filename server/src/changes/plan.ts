@@ -1,5 +1,6 @@
 import type { Change, ChangeKind } from '@gate-roster/contract';
 import type { Day, Effects, GroupId, Power, Tree } from '@gate-roster/core';
+import type { ExceptedPair } from '../access/exceptions.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { Queryable, Transaction } from '../database/connect.ts';
 import type { ChangeWriter } from './writer.ts';
@@ -41,6 +42,8 @@ export interface Touched {
   people?: number[];
   /** Courses whose grants on the change's groups are otherwise. */
   courses?: number[];
+  /** People of whom other exceptions hold in a course. */
+  excepted?: ExceptedPair[];
   /** Courses that say other things of themselves than before, or of which sets do: to everybody. */
   everywhere?: number[];
   /** Courses that are done by other things than before. */

@@ -3,6 +3,7 @@ import { type Day, hasPayers, type SeatOutcome } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
 import { refreshEntitlements } from '../access/entitlements.ts';
+import { refreshExceptions } from '../access/exceptions.ts';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { dropOthersSignIns, dropSignIns } from '../accounts/sign-ins.ts';
 import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
@@ -126,6 +127,7 @@ async function bringUpToDate(
     changed = [...changed, ...((await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: everywhere })) ?? [])];
   // A status follows from what is open: it can differ for who moved, and where access does.
   const otherwise = changed.filter(({ isOpenOtherwise }) => isOpenOtherwise);
+  await refreshExceptions(tx, touched.excepted ?? [], today);
   if (redefined.length > 0) await rescore(tx, redefined);
   if (turning.size + otherwise.length + redefined.length > 0)
     await refreshStatus(tx, today, whoseStatus([...turning], otherwise, redefined));

@@ -1,5 +1,6 @@
 import { addDays, addTo, isBlocked, lookAtGrants, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { exceptedPairs, exceptionsTurned } from '../access/undo-exceptions.ts';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { courseShift, turnedCourses } from '../courses/undo-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
@@ -125,8 +126,13 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
   };
   const gone = groups.filter(({ before_row, after_row }) => before_row === null && after_row !== null).length;
   const back = groups.filter(({ before_row, after_row }) => before_row !== null && after_row === null).length;
+  const access = await accessOf(context, changeId, { restorable, after });
+  const turned = await exceptionsTurned(context, restorable);
   return {
-    ...(await accessOf(context, changeId, { restorable, after })),
+    ...access,
+    becomeDone: [...(access.becomeDone ?? []), ...turned.becomeDone],
+    noLongerDone: [...(access.noLongerDone ?? []), ...turned.noLongerDone],
+    excepted: turned.excepted,
     leaves: byGroup(ends),
     joins: byGroup(begins),
     groups: { made: 0, moved: groups.length - gone - back, gone, back },
@@ -148,7 +154,8 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const courses = await courseShift(db, restorable);
   if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
-  if (grants.length > 0 && !others) {
+  const ofPeople = grants.flatMap(({ person_id }) => person_id ?? []);
+  if (grants.length > 0 && ofPeople.length === 0 && !others) {
     const about = await grantsByCourse(db, await coursesOfGrants(db, bothRows(grants)));
     const classes = await learnerClasses(db, tops, seen);
     return {
@@ -165,7 +172,7 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const takenBack = new Set(restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])));
   const work = restorable.filter(({ kind }) => kind === 'enrolment');
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
-  const persons = [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack])];
+  const persons = [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack, ...ofPeople])];
   return accessOfShift(context, {
     ...courses,
     tree: after,
@@ -267,6 +274,7 @@ const order = [
   'person tag',
   'leadership',
   'grant',
+  'exception',
   'invitation',
   'join code',
   'join request',
@@ -303,7 +311,8 @@ async function write(
   const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));
   const turned = await turnedCourses(tx, restorable);
   return {
-    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment'), ...unused, ...turned.people])],
+    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment', 'grant', 'exception'), ...unused, ...turned.people])],
+    excepted: await exceptedPairs(tx, bothRows(of('exception'))),
     courses: [...new Set(courses)],
     everywhere: turned.everywhere,
     redefined: turned.redefined,

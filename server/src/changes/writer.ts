@@ -21,6 +21,7 @@ export const subjectTables = {
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
+  exception: { table: 'course_exception', owners: sql`person_id, null::bigint as group_id` },
   course: { table: 'course_version', owners: ofNobody },
   unit: { table: 'unit_version', owners: ofNobody },
   activity: { table: 'activity_version', owners: ofNobody },

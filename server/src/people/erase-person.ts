@@ -56,6 +56,8 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`delete from confirm_link where email in (${addresses})`);
       await tx.execute(sql`
         update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
+      await tx.execute(sql`update course_exception set reason = null, proof = null where person_id = ${personId}`);
+      await tx.execute(sql`update enrolment set exempt_reason = null, elsewhere_reason = null where person_id = ${personId}`);
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
       for (const table of ['credential', 'one_time_link', 'address_link', 'launch', 'personal_list_person', 'sign_in_trouble'])

@@ -83,6 +83,7 @@ async function placesOf(tx: Transaction, people: People, today: Day): Promise<Pl
     )
     select held.person_id, coalesce(held.key, '') as key, s.active and held.key is not null and held.key <> '' as counted,
       coalesce(held.has_days, false) or not s.active or s.last_day is not null or exists (select 1 from access_grant g where g.person_id = held.person_id and g.until_at is null)
+        or exists (select 1 from course_exception x where x.person_id = held.person_id and x.kind = 'more time' and x.until_at is null)
         or exists (select 1 from enrolment e join course_now t on t.id = e.course_id and t.archived
           where e.person_id = held.person_id and e.is_current and e.status = 'under way') as own,
       held.was_set, was.key as was_key, held.was_counted, held.was_own

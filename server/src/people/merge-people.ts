@@ -51,6 +51,7 @@ export async function mergeAccounts(
   if (withPowers) await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
   else await endRows(tx, writer, 'leadership', goneId);
   await joinRows(tx, writer, 'join request', sql.raw('group_id'), personId, goneId);
+  await endRows(tx, writer, 'exception', goneId);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
@@ -61,7 +62,13 @@ export async function mergeAccounts(
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
 }
 
-const tables = { membership: 'membership', 'person tag': 'person_tag', leadership: 'leadership', 'join request': 'join_request' } as const;
+const tables = {
+  membership: 'membership',
+  'person tag': 'person_tag',
+  leadership: 'leadership',
+  'join request': 'join_request',
+  exception: 'course_exception',
+} as const;
 
 async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof tables, personId: number): Promise<void> {
   const held = await rows<{ row_id: number }>(

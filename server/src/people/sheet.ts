@@ -1,6 +1,6 @@
 import type { PersonSheet, WhyStep } from '@gate-roster/contract';
-import { type Actor, courseRules, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { type Actor, addTo, courseRules, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
@@ -61,6 +61,7 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
     may: {
       account: mayActOnAccount(actor, account),
       managePeople: actor.role === 'administrator' || groups.some(({ id }) => may(actor, 'managePeople', { path: tree.path(id) })),
+      exceptIn: groups.find(({ id }) => may(actor, 'openCourses', { path: tree.path(id) }))?.id ?? null,
       letter: hasAddress && mayHelp(actor, account),
       seeAs: actor.role === 'administrator' && actor.seenBy === null && role === 'none' && rest.state === 'active',
     },
@@ -90,6 +91,7 @@ async function coursesWithWhy(
   const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
   const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
   const seats = await seatsOf(db, personId, own);
+  const exceptions = await exceptionsOf(db, actor, personId, own);
   const names = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]),
   );
@@ -111,9 +113,32 @@ async function coursesWithWhy(
       inLine: enrolment?.inLine ?? null,
       noLicence: enrolment !== undefined && enrolment.lacksSeat && enrolment.inLine === null,
       seat: seats.get(about.course.id) ?? null,
+      exceptions: exceptions.get(about.course.id) ?? [],
       why: whySteps(about, access.chain, tree, own),
     };
   });
+}
+
+/** By course, what is said of this person alone; a leader reads what was said above them or in the name of their branches. */
+async function exceptionsOf(
+  db: Queryable,
+  actor: SignedIn,
+  personId: number,
+  own: ReadonlySet<number> | null,
+): Promise<Map<number, PersonSheet['courses'][number]['exceptions']>> {
+  const isRead = (maker: SQL): SQL => (own === null ? sql`true` : sql`(${maker} is null or ${onlyGroups(maker, own)})`);
+  const found = await rows<PersonSheet['courses'][number]['exceptions'][number] & { courseId: number }>(
+    db,
+    sql`
+    select course_id as "courseId", effect as what, first_day as "firstDay", last_day as day, note as reason, null as proof from access_grant g
+      where g.person_id = ${personId} and g.course_id is not null and g.until_at is null and ${isRead(sql`g.maker_branch_id`)}
+    union all
+    select course_id, kind, null, day, reason, proof from course_exception x where x.person_id = ${personId} and x.until_at is null and ${isRead(sql`x.maker_branch_id`)}
+    order by 1, 2`,
+  );
+  const byCourse = new Map<number, PersonSheet['courses'][number]['exceptions']>();
+  for (const { courseId, ...exception } of found) addTo(byCourse, courseId, exception);
+  return byCourse;
 }
 
 /** By course, the licence whose seat pays for it; a leader hears of those that are charged in their branches. */

@@ -6,7 +6,7 @@ import { sql, type SQL } from 'drizzle-orm';
  *
  * One could begin on the latest of: the first day of the unbroken run of days on which the statement reached the person (through
  * any of their memberships and wherever those groups stood in the tree), the statement's own first day, and the day of the seat.
- * Of several paths the earliest firm day counts, else the latest, where a path that is never due is latest (core: `dueDay`,
+ * Where more time was given, a path is not due before that day. Of several paths the earliest firm day counts, else the latest, where a path that is never due is latest (core: `dueDay`,
  * `reachedSince`, `branchDays`; a test compares).
  *
  * @param pairs A statement for rows of window_id and person_id; windows whose `due_is_own` is false give nothing.
@@ -16,7 +16,7 @@ export const ownDueDays = (pairs: SQL, today: Day): SQL => sql`
   with asked as materialized (${pairs}),
   zone as materialized (select time_zone from organisation),
   paths as materialized (
-    select q.window_id, q.person_id, w.course_id, w.needs_seat, d.grant_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm
+    select q.window_id, q.person_id, w.course_id, w.needs_seat, d.grant_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm, d.not_before
     from asked q join entitlement w on w.id = q.window_id join entitlement_due d on d.entitlement_id = q.window_id
   ),
   counting as materialized (
@@ -47,7 +47,7 @@ export const ownDueDays = (pairs: SQL, today: Day): SQL => sql`
     case when bool_or(firm and due is not null) then min(due) filter (where firm) when bool_and(due is not null) then max(due) end as due
   from (
     select p.window_id, p.person_id, p.firm,
-      case when num_nonnulls(p.due_day, p.due_days) > 0 then greatest(coalesce(p.due_day, begin.day + p.due_days), begin.day + p.least_days) end as due
+      case when num_nonnulls(p.due_day, p.due_days) > 0 then greatest(coalesce(p.due_day, begin.day + p.due_days), begin.day + p.least_days, p.not_before) end as due
     from paths p cross join zone z left join reached r on r.person_id = p.person_id and r.grant_id = p.grant_id
     left join person_state s on s.person_id = p.person_id and s.until_at is null
     cross join lateral (

@@ -13,14 +13,14 @@ import { onDay } from './standings.ts';
 const canTurn = sql`e.is_current and not e.exempt and (e.status = 'under way' or e.done_by_narrowing)`;
 
 /** How much of what the course `c` asks of an enrolment `e` is finished, when these units are open. */
-const finishedOf = (units: SQL, activities = sql`activity_now`): SQL => sql`(
+export const finishedOf = (units: SQL, activities = sql`activity_now`): SQL => sql`(
   select count(*)::int as needed, (count(*) filter (where r.finished))::int as finished
   from ${activities} a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id
   where a.course_id = c.id and (case when c.done_by_activities is null then a.unit_id = any(${units}) else a.id = any(c.done_by_activities) end)
 )`;
 const isDoneWith = (score: SQL): SQL =>
   sql`(f.needed > 0 and f.finished = f.needed and coalesce(${score} >= c.pass_score, c.pass_score is null))`;
-const isDone = isDoneWith(sql`e.score`);
+export const isDone = isDoneWith(sql`e.score`);
 
 /** What makes a course done, as it would be: activities and units that are not made yet have numbers below zero. */
 export interface CourseDefinition {

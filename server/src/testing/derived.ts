@@ -10,7 +10,7 @@ export async function derived(site: Site): Promise<unknown[]> {
       `select course_set_id, course_id from course_in_set order by 1, 2`,
       `select b.ancestor_id, s.key from set_in_branch b join membership_set s on s.id = b.set_id where s.counted > 0 order by 1, 2`,
       `select coalesce(s.key, '') as key, e.person_id, e.course_id, e.first_day, e.last_day, e.units, e.via_groups, e.by_grants, e.due_day, e.due_is_own,
-      (select jsonb_agg(jsonb_build_array(d.group_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm) order by d.group_id) from entitlement_due d where d.entitlement_id = e.id) as due
+      (select jsonb_agg(jsonb_build_array(d.group_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm, d.not_before) order by d.group_id) from entitlement_due d where d.entitlement_id = e.id) as due
       from entitlement e left join membership_set s on s.id = e.set_id left join person p on p.id = e.person_id where coalesce(s.counted > 0, p.own_windows) order by 1, 2, 3, 4 nulls first`,
     ].map((text) => execute(site.databaseUrl, text)),
   );
@@ -34,6 +34,7 @@ export async function roster(site: Site): Promise<unknown[]> {
       `select person_id, code_id, group_id, state from join_request where until_at is null order by 1, 2, 3`,
       `select group_id, email, powers from invitation where until_at is null order by 1, 2`,
       `select group_id, kind, subject from letter_template where until_at is null order by 1, 2`,
+      `select person_id, course_id, kind, day, reason from course_exception where until_at is null order by 1, 2, 3`,
       `select id, name, code, terms, archived, pass_score, done_by_activities from course_now order by 1`,
       `select id, course_id, position, name from unit_now order by 1`,
       `select id, unit_id, position, name, scored from activity_now order by 1`,

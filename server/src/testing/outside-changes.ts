@@ -29,6 +29,13 @@ export const outside: Record<ChangeKind, Outside> = {
     rows: [{ row: 1, cells: { fullName: 'A B' } }],
   }),
   'grant-access': () => ({ kind: 'grant-access', begin: [{ ...draft, groupId: elsewhere }], end: [] }),
+  'except-people': ({ person }) => ({
+    kind: 'except-people',
+    groupId: crew,
+    personIds: [person],
+    courseId: 1,
+    exception: { what: 'exempt', reason: null },
+  }),
   'add-members': ({ person }) => ({ kind: 'add-members', groupId: crew, personIds: [person], firstDay: null, lastDay: null }),
   'remove-members': ({ person }) => ({ kind: 'remove-members', groupId: crew, personIds: [person] }),
   'move-members': ({ person }) => ({ kind: 'move-members', fromId: crew, intoId: elsewhere, personIds: [person] }),

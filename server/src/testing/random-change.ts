@@ -1,4 +1,4 @@
-import type { Change, ChangeKind, WishedUnits } from '@gate-roster/contract';
+import type { Change, ChangeKind, Exception, WishedUnits } from '@gate-roster/contract';
 import { plainCode } from './plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -215,6 +215,22 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       ],
     }),
   ],
+  'except-people': (
+    [
+      () => ({ what: 'open', firstDay: null, lastDay: null, units: null, due: { at: { days: 20 }, leastDays: null, firm: false } }),
+      () => ({ what: 'block', firstDay: null, lastDay: null }),
+      () => ({ what: 'more time', day: '2030-01-01' }),
+      () => ({ what: 'exempt', reason: 'Away at sea' }),
+      () => ({ what: 'done elsewhere', day: '2026-01-05', reason: null, proof: null }),
+      () => ({ what: 'none' }),
+    ] as const satisfies readonly (() => Exception)[]
+  ).map((exception): Maker<'except-people'> => (pick, w, n) => ({
+    kind: 'except-people',
+    groupId: 1,
+    personIds: [...new Set([pick(w.people), pick(w.people), pick(w.people)])],
+    courseId: 1 + (n % 12),
+    exception: exception(),
+  })),
   'make-licence': [
     (pick, w, n) => ({
       kind: 'make-licence',

@@ -23,7 +23,7 @@ const {
 const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
-type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone';
+type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'excepted';
 type Moves = 'joins' | 'leaves';
 type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
@@ -60,6 +60,7 @@ const sections = computed(() =>
         ['still', look.value.losing > 0 ? most(look.value.still) : 0],
         ['becomeDone', most(look.value.becomeDone)],
         ['noLongerDone', most(look.value.noLongerDone)],
+        ['excepted', most(look.value.excepted)],
       ] as [List, number][])
     : [],
 );

@@ -12,7 +12,7 @@ import StateChoice from './StateChoice.vue';
 
 /** One act on all the people chosen: what it would do, and the button that does it. */
 const { group, personIds } = defineProps<{ group: GroupSheet; personIds: number[] }>();
-const act = defineModel<PeopleAct | null>({ required: true });
+const act = defineModel<Exclude<PeopleAct, 'except'> | null>({ required: true });
 const emit = defineEmits<{ moved: [] }>();
 const target = ref<number | null>(null);
 const add = ref<string[]>([]);

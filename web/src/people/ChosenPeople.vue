@@ -15,6 +15,7 @@ const {
   personIds,
   listId = null,
   areMembers,
+  courseId = null,
 } = defineProps<{
   group: GroupSheet;
   personIds: number[];
@@ -22,9 +23,12 @@ const {
   listId?: number | null;
   /** They are in groups, which they can be moved between and taken out of. */
   areMembers: boolean;
+  /** The course that the list is about. */
+  courseId?: number | null;
 }>();
 const emit = defineEmits<{ done: [] }>();
 const ActOnPeople = defineAsyncComponent(() => import('./ActOnPeople.vue'));
+const ExceptPeople = defineAsyncComponent(() => import('../access/ExceptPeople.vue'));
 const KeepAsList = defineAsyncComponent(() => import('./KeepAsList.vue'));
 const queries = useQueryClient();
 const router = useRouter();
@@ -65,11 +69,20 @@ async function takeOffList(): Promise<void> {
       <v-btn variant="text" @click="act = 'state'">{{ words.people.stateAct }}</v-btn>
       <v-btn variant="text" @click="router.push({ name: 'cards', state: { personIds } })">{{ words.cards.act }}</v-btn>
     </template>
+    <v-btn v-if="group.may.openCourses" variant="text" @click="act = 'except'">{{ words.exceptions.act }}</v-btn>
     <v-btn v-if="group.may.helpSignIn" variant="text" @click="sendLetters">{{ words.people.sendLetters }}</v-btn>
     <KeepAsList :person-ids="personIds" @kept="emit('done')" />
     <v-btn v-if="listId !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>
     <v-btn variant="text" @click="emit('done')">{{ words.people.chooseNone }}</v-btn>
-    <ActOnPeople v-if="act" v-model="act" :group="group" :person-ids="personIds" @moved="emit('done')" />
+    <ExceptPeople
+      v-if="act === 'except'"
+      :group-id="group.id"
+      :person-ids="personIds"
+      :course-id="courseId"
+      @close="act = null"
+      @saved="emit('done')"
+    />
+    <ActOnPeople v-else-if="act" v-model="act" :group="group" :person-ids="personIds" @moved="emit('done')" />
   </div>
 </template>
 

@@ -7,6 +7,7 @@ import { personName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { presetOf } from '@gate-roster/core';
 import HandOver from '../accounts/HandOver.vue';
 import { words } from '../words.ts';
+import ExceptionForm from '../access/ExceptionForm.vue';
 import PersonActs from './PersonActs.vue';
 import type { PersonFormKind } from './person-acts.ts';
 import PersonForm from './PersonForm.vue';
@@ -20,6 +21,7 @@ watch(
   () => personId,
   () => {
     form.value = null;
+    excepting.value = null;
   },
 );
 const {
@@ -29,6 +31,8 @@ const {
   refetch,
 } = useQuery({ queryKey: ['person', computed(() => personId)], queryFn: ({ signal }) => call('person', { params: { personId } }, signal) });
 const why = ref<number | null>(null);
+/** The course in which an exception is being made. */
+const excepting = ref<number | null>(null);
 const shown = computed(
   () => person.value?.courses.filter((course) => course.open || course.status !== 'not begun' || course.opensLater) ?? [],
 );
@@ -128,6 +132,16 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
               ><b>{{ course.name }}</b> <span class="soft">{{ words.courses.standing(course) }}</span></span
             >
             <button
+              v-if="person.may.exceptIn !== null"
+              type="button"
+              class="plain-link except"
+              :aria-expanded="excepting === course.id"
+              :aria-label="words.exceptions.actOf(course.name)"
+              @click="excepting = excepting === course.id ? null : course.id"
+            >
+              {{ words.exceptions.act }}
+            </button>
+            <button
               type="button"
               class="plain-link"
               :aria-expanded="why === course.id"
@@ -144,6 +158,19 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             {{ words.progress.details(course.score, course.status === 'done' ? null : course.due) }}
             <span :class="{ late: course.inLine !== null || course.noLicence }">{{ words.courses.seat(course) }}</span>
           </p>
+          <p v-for="said in course.exceptions" :key="said.what" class="own">
+            {{ words.exceptions.said(said) }}
+            <a v-if="said.proof" :href="said.proof" target="_blank" rel="noopener noreferrer">{{ words.exceptions.seeProof }}</a>
+          </p>
+          <ExceptionForm
+            v-if="excepting === course.id && person.may.exceptIn !== null"
+            class="exception"
+            :group-id="person.may.exceptIn"
+            :person-ids="[person.id]"
+            :course-id="course.id"
+            @close="excepting = null"
+            @saved="excepting = null"
+          />
           <ol v-if="why === course.id" class="why">
             <li v-for="(step, index) in course.why" :key="index" :class="{ soft: step.verdict !== 'decided' }">
               {{ words.access.step(step) }}
@@ -198,6 +225,16 @@ h3 {
   display: flex;
   justify-content: space-between;
   gap: 10px;
+}
+.except {
+  margin-left: auto;
+}
+.own {
+  border-left: 3px solid var(--brass);
+  padding-left: 8px;
+}
+.exception {
+  padding: 10px 0;
 }
 .shut b {
   font-weight: 400;

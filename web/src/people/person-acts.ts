@@ -1,5 +1,5 @@
 /** What can be done to people who are chosen. */
-export type PeopleAct = 'put' | 'move' | 'remove' | 'tag' | 'state';
+export type PeopleAct = 'put' | 'move' | 'remove' | 'tag' | 'state' | 'except';
 
 /** What can be changed about one person. */
 export type PersonFormKind = 'edit' | 'state' | 'merge' | 'erase';

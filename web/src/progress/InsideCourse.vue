@@ -83,7 +83,7 @@ async function chooseStopped(activityId: number): Promise<void> {
 <template>
   <LoadState v-if="data === undefined" :error="error" :is-pending="isPending" @again="refetch()" />
   <p v-else-if="!inside" class="soft">{{ words.progress.nothingOpen }}</p>
-  <LearnersFrame v-else v-model:person-id="personId" :selection="selection">
+  <LearnersFrame v-else v-model:person-id="personId" :selection="selection" :course-id="inside.course.id">
     <template #head
       ><div class="head">
         <v-select

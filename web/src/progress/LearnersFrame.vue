@@ -6,7 +6,11 @@ import type { Selection } from '../people/selection.ts';
 import { useScope } from '../shell/scope.ts';
 
 /** A table of learners with what can be done to the chosen ones above it, and one person beside it. */
-const { selection } = defineProps<{ selection: Selection }>();
+const { selection, courseId = null } = defineProps<{
+  selection: Selection;
+  /** The course that the table is about. */
+  courseId?: number | null;
+}>();
 const personId = defineModel<number | null>('personId', { required: true });
 const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
 const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
@@ -26,6 +30,7 @@ const { data: group } = useQuery({
         :group="group"
         :person-ids="[...selection.chosen.value]"
         are-members
+        :course-id="courseId"
         @done="selection.clear()"
       />
       <slot />

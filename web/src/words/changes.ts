@@ -2,7 +2,7 @@ import type { LogEntry } from '@gate-roster/contract';
 import type { Conflict } from '@gate-roster/core';
 import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
-import { courseFieldWords, fieldWords, kinds } from './kinds-of-change.ts';
+import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
@@ -34,8 +34,9 @@ export const changes = {
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
   loses: (count: number) => (count === 1 ? 'person loses a course.' : 'people lose a course.'),
   still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
-  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done: everything still open to them is finished.`,
-  noLongerDone: (count: number) => `${many(count, 'is', 'are')} under way again: more is open to them.`,
+  becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done.`,
+  noLongerDone: (count: number) => `${many(count, 'is', 'are')} no longer done.`,
+  excepted: (count: number) => `${many(count, 'gets', 'get')} a new due day or exemption.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
   takenBack: (count: number) =>
     `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
@@ -131,6 +132,10 @@ export const changes = {
       `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Check that the list is complete.`,
     'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end because the group that holds it is deleted:`,
     'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
+    'not open to them': (count) => `The course is not open to ${some(count, 'person', 'people')}:`,
+    'open elsewhere too': (count) =>
+      `${some(count, 'person has', 'people have')} the course through other groups too. An administrator can do this:`,
+    'done already': (count) => `${some(count, 'person has', 'people have')} done it already:`,
     'course name taken': () => 'Another course has this name.',
     'course code taken': () => 'Another course has this code.',
     'set name taken': () => 'Another course set has this name.',
@@ -250,6 +255,8 @@ export const changes = {
         return `Changed the licence ${entry.names?.after ?? ''}${entry.fields.includes('seats') ? `: ${some(count('seats'), 'seat', 'seats')}` : ''}.`;
       case 'limit-seats':
         return `Limited the seats of ${entry.names?.after ?? ''} for ${where}.`;
+      case 'except-people':
+        return `${exceptionWords[entry.fields[0] ?? ''] ?? ''} ${named(entry.courses, 'course')} for ${who()}.`;
       case 'make-courses':
         return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
       case 'edit-course':

@@ -2,6 +2,7 @@
 export const kinds: Record<string, string> = {
   'bring-in-roster': 'People brought in',
   'grant-access': 'Courses opened and blocked',
+  'except-people': 'Exceptions for people',
   'add-members': 'People added',
   'remove-members': 'People removed',
   'move-members': 'People moved',
@@ -79,4 +80,14 @@ export const fieldWords: Record<string, string> = {
   email: 'the address',
   signInName: 'the sign-in name',
   nameHidden: 'whether the name is hidden',
+};
+
+/** What an exception does, before the name of the course. */
+export const exceptionWords: Record<string, string> = {
+  open: 'Opened',
+  block: 'Blocked',
+  'more time': 'Gave more time in',
+  exempt: 'Exempted from',
+  'done elsewhere': 'Counted as done elsewhere:',
+  none: 'Ended the exceptions in',
 };

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { day, daysInOrder, history, id, idList, moment, ref, span, stands } from './columns.ts';
 import { course, courseSet } from './courses.ts';
 import { groups } from './groups.ts';
@@ -47,6 +47,34 @@ export const grant = pgTable(
     check('access_grant_due_opens', sql`${t.effect} = 'open' or num_nonnulls(${t.dueDay}, ${t.dueDays}, ${t.dueLeastDays}) = 0`),
     check('access_grant_one_due', sql`num_nonnulls(${t.dueDay}, ${t.dueDays}) <= 1`),
     daysInOrder('access_grant_days', t),
+  ],
+);
+
+/** What holds for one person in one course, whatever their groups say: more time, exempt, or done elsewhere. */
+export const courseException = pgTable(
+  'course_exception',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    courseId: ref(() => course.id).notNull(),
+    kind: text({ enum: ['more time', 'exempt', 'done elsewhere'] }).notNull(),
+    /** More time: due not before it. Done elsewhere: when. */
+    day: day(),
+    reason: text(),
+    /** Where that can be seen: an address on the web. */
+    proof: text(),
+    makerBranchId: ref(() => groups.id),
+    madeBy: ref(() => person.id),
+    madeAt: moment().notNull().defaultNow(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('course_exception_standing').on(t.personId, t.courseId, t.kind).where(stands(t)),
+    index('course_exception_course').on(t.courseId),
+    index('course_exception_made_by').on(t.madeBy),
+    check('course_exception_kind', sql`${t.kind} in ('more time', 'exempt', 'done elsewhere')`),
+    check('course_exception_day', sql`(${t.kind} = 'exempt') = (${t.day} is null)`),
+    check('course_exception_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );
 
@@ -101,6 +129,8 @@ export const entitlementDue = pgTable(
     dueDays: integer(),
     leastDays: integer(),
     firm: boolean().notNull(),
+    /** More time was given: not before this day. */
+    notBefore: day(),
   },
   (t) => [index('entitlement_due_window').on(t.entitlementId)],
 );
