@@ -109,6 +109,11 @@ export const personSheet = z.object({
       noLicence: z.boolean(),
       /** The licence whose seat they use. */
       seat: z.string().nullable(),
+      /** Which time they do it; when it is no longer valid and opens anew; and how it was done before. */
+      round: z.number().int(),
+      validUntil: day.nullable(),
+      reopensOn: day.nullable(),
+      earlier: z.array(z.object({ doneDay: day, score: z.number().nullable() })),
       /** What is said of this person alone. */
       exceptions: z.array(
         z.object({

@@ -219,6 +219,11 @@ export const myCourse = z.object({
   units: z.number().int(),
   unitsDone: z.number().int(),
   setBy: named.nullable(),
+  /** Done before, in an earlier round. */
+  doneBefore: day.nullable(),
+  /** What is done is valid until then, and opens anew on that day. */
+  validUntil: day.nullable(),
+  reopensOn: day.nullable(),
 });
 export type MyCourse = z.output<typeof myCourse>;
 

@@ -101,6 +101,7 @@ export const courses: CoursePlan[] = [
     subject: 'Duty of care',
     set: 'Duty',
     validMonths: 12,
+    reopensDays: 60,
     passScore: 50,
     units: ['What to notice', 'Whom to tell', 'Young crew'],
     description: 'Keeping everybody safe, the young above all.',

@@ -1,5 +1,5 @@
 import { addDays, type Day, dayOfMoment, nameKey, presets } from '@gate-roster/core';
-import { connect, hashPassword, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
+import { connect, hashPassword, openRounds, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
 import { sql } from 'drizzle-orm';
 import type pg from 'pg';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
@@ -72,6 +72,7 @@ export async function loadDemoWorld(
       );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
+      await openRounds(tx, today);
       await loadLog(tx, random, named, now);
       await loadTrouble(tx, now);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);

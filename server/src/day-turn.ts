@@ -6,6 +6,7 @@ import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, ids, maybeRow, rows } from './database/connect.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
+import { openRounds } from './progress/rounds.ts';
 import { refreshStatus } from './progress/status-after.ts';
 import { settle } from './seats/settle.ts';
 
@@ -40,6 +41,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
     // A statement, group or membership that begins or ends today begins a window today.
     await refreshStatus(tx, today, sql`(x.first_day = ${today}::date or p.id = any(${ids(turning.map(({ person_id }) => person_id))}))`);
+    await openRounds(tx, today);
     await settle(tx, today, {
       people: turning.map(({ person_id }) => person_id),
       courses: 'all',

@@ -8,6 +8,8 @@ export interface DuePath {
   couldBegin: Day;
   /** More time was given: not due before this day. A path that is never due stays so. */
   notBefore?: Day | null;
+  /** In a later round: the day on which it opened. A fixed day before it says nothing of this round. */
+  roundOpened?: Day | null;
 }
 
 /**
@@ -23,8 +25,11 @@ export function dueDay(paths: readonly DuePath[]): Day | null {
   return soft.length === 0 || soft.length < days.length ? null : soft.reduce(later);
 }
 
-function dayOfPath({ rule, couldBegin, notBefore = null }: DuePath): Day | null {
+function dayOfPath({ rule, couldBegin: since, notBefore = null, roundOpened = null }: DuePath): Day | null {
   if (rule === null) return null;
+  const couldBegin = roundOpened === null ? since : later(since, roundOpened);
+  if ('day' in rule.at && roundOpened !== null && rule.at.day < roundOpened)
+    return rule.leastDays === null ? null : later(addDays(couldBegin, rule.leastDays), notBefore ?? couldBegin);
   const named = 'day' in rule.at ? rule.at.day : addDays(couldBegin, rule.at.days);
   const least = rule.leastDays === null ? named : later(named, addDays(couldBegin, rule.leastDays));
   return notBefore === null ? least : later(least, notBefore);

@@ -101,7 +101,12 @@ function* windowsOf(
     const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
     for (const { set, person, learner } of entitled) {
       for (const window of windows(course, learner)) {
-        const { dueDay, due } = dueOf(window, grants, notBeforeOn(tree, moreTime.get(`${person}/${course.course.id}`)));
+        const { dueDay, due } = dueOf(
+          window,
+          grants,
+          notBeforeOn(tree, moreTime.get(`${person}/${course.course.id}`)),
+          course.course.hasRounds === true,
+        );
         yield {
           row: {
             set_id: set,
@@ -147,6 +152,7 @@ function dueOf(
   window: Window,
   grants: ReadonlyMap<number, Grant>,
   notBefore: (groupId: number | null) => string | null,
+  hasRounds: boolean,
 ): { dueDay: string | null; due: Omit<DueRow, 'entitlement_id'>[] } {
   const all = window.paths.map((path) => ({
     groupId: path.groupId,
@@ -157,7 +163,10 @@ function dueOf(
   const paths = own.some(({ groupId }) => groupId === null) ? own : all;
   const rules = paths.map(({ grant }) => grant?.due ?? null);
   const hasMoreTime = paths.some(({ groupId }) => notBefore(groupId) !== null) && rules.some((rule) => rule !== null);
-  const needsPerson = hasMoreTime || rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
+  const needsPerson =
+    hasMoreTime ||
+    (hasRounds && rules.some((rule) => rule !== null)) ||
+    rules.some((rule) => rule !== null && ('days' in rule.at || rule.leastDays !== null));
   if (!needsPerson) return { dueDay: dueDay(rules.map((rule) => ({ rule, couldBegin: '0001-01-01' }))), due: [] };
   return {
     dueDay: null,

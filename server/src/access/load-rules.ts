@@ -52,12 +52,13 @@ async function loadGrants(db: Queryable): Promise<readonly CourseGrants[]> {
     id: CourseId;
     terms: 'everyone' | 'group' | 'request';
     archived: boolean;
+    hasRounds: boolean;
     licenceHomes: { licence: number; home: number }[];
     units: number[];
   }>(
     db,
     sql`
-    select c.id, c.terms, c.archived, (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
+    select c.id, c.terms, c.archived, c.valid_months is not null as "hasRounds", (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
         from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit_now u where u.course_id = c.id), '[]') as units
     from course_now c order by c.id`,
   );

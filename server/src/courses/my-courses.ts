@@ -4,6 +4,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
+import { roundsOf } from '../progress/round-facts.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { finishedUnits, unitsDone } from '../progress/learners.ts';
 
@@ -16,6 +17,11 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
     withLater: true,
   });
   const finished = await finishedUnits(db, [actor.personId]);
+  const rounds = await roundsOf(
+    db,
+    actor.personId,
+    enrolments.map(({ courseId }) => courseId),
+  );
   const setBy = new Map(
     (
       await rows<{ id: number; group_id: number; name: string }>(
@@ -42,6 +48,9 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       setBy: setBy.get(each.courseId) ?? null,
       inLine: each.inLine,
       noLicence: each.lacksSeat && each.inLine === null,
+      doneBefore: rounds.get(each.courseId)?.earlier[0]?.doneDay ?? null,
+      validUntil: rounds.get(each.courseId)?.validUntil ?? null,
+      reopensOn: rounds.get(each.courseId)?.reopensOn ?? null,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
 }

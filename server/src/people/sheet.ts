@@ -8,6 +8,7 @@ import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
+import { noRounds, roundsOf } from '../progress/round-facts.ts';
 import { mayHelp } from '../accounts/may-help.ts';
 import { maybeAccount } from './account.ts';
 import { addressState, onlyGroups, seenPerson, seesAll } from './scope.ts';
@@ -92,6 +93,7 @@ async function coursesWithWhy(
   const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
   const seats = await seatsOf(db, personId, own);
   const exceptions = await exceptionsOf(db, actor, personId, own);
+  const rounds = await roundsOf(db, personId, [...enrolments.keys()]);
   const names = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]),
   );
@@ -114,6 +116,8 @@ async function coursesWithWhy(
       noLicence: enrolment !== undefined && enrolment.lacksSeat && enrolment.inLine === null,
       seat: seats.get(about.course.id) ?? null,
       exceptions: exceptions.get(about.course.id) ?? [],
+      // Of an enrolment that the reader does not see, its rounds are not told.
+      ...(rounds.get(about.course.id) ?? noRounds),
       why: whySteps(about, access.chain, tree, own),
     };
   });

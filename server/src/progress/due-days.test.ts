@@ -125,6 +125,16 @@ test('days count from the first day of the unbroken run in which the statement r
           `insert into access_grant (group_id, course_id, effect, due_days, due_least_days, due_firm, made_by, from_at, made_at) values ($1, $2, 'open', $3, $4, $5, 1, $6, $6)`,
           [pick(), 1 + draw(12), draw(60), draw(2) === 0 ? null : draw(90), draw(3) === 0, moment(draw(300))],
         );
+      // Courses that are valid for a time, some people in a later round of them, and some with more time.
+      await query(`update course_version set valid_months = 12 where course_id % 2 = ${draw(2)}`);
+      await query(
+        `update enrolment set round_opened_day = case when person_id % 5 = ${draw(5)} then $1::date - (person_id % 150)::int end where is_current`,
+        [today],
+      );
+      await query(
+        `insert into course_exception (person_id, course_id, kind, day) select id, ${1 + draw(12)}, 'more time', $1::date + (id % 90)::int - 30 from person where id % 9 = ${draw(9)} on conflict do nothing`,
+        [today],
+      );
       await site.deps.db.transaction((tx) => rebuildDerived(tx, today));
 
       const past = await history();
@@ -137,8 +147,11 @@ test('days count from the first day of the unbroken run in which the statement r
         due_days: number | null;
         least_days: number | null;
         firm: boolean;
+        not_before: string | null;
+        opened: string | null;
       }>(`
-        select e.id::int as window, p.id::int as person, a.group_id::int as top, d.grant_day::text, d.due_day::text, d.due_days, d.least_days, d.firm
+        select e.id::int as window, p.id::int as person, a.group_id::int as top, d.grant_day::text, d.due_day::text, d.due_days, d.least_days, d.firm, d.not_before::text,
+          (select n.round_opened_day::text from enrolment n where n.person_id = p.id and n.course_id = e.course_id and n.is_current) as opened
         from person p join entitlement e on (e.set_id = p.set_id and not p.own_windows) or (e.person_id = p.id and p.own_windows)
         join entitlement_due d on d.entitlement_id = e.id left join access_grant a on a.row_id = d.grant_id
         where p.counted and e.due_is_own and not e.needs_seat and p.id % 7 = ${draw(7)} and coalesce(e.first_day <= '${today}', true) and coalesce(e.last_day >= '${today}', true)`);
@@ -149,7 +162,9 @@ test('days count from the first day of the unbroken run in which the statement r
         [...byPair].map(([key, list]) => [
           key,
           dueDay(
-            list.map(({ person, top, grant_day, due_day, due_days, least_days, firm }) => ({
+            list.map(({ person, top, grant_day, due_day, due_days, least_days, firm, not_before, opened }) => ({
+              notBefore: not_before,
+              roundOpened: opened,
               rule:
                 due_day !== null
                   ? { at: { day: due_day }, leastDays: least_days, firm }

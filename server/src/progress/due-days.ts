@@ -6,7 +6,7 @@ import { sql, type SQL } from 'drizzle-orm';
  *
  * One could begin on the latest of: the first day of the unbroken run of days on which the statement reached the person (through
  * any of their memberships and wherever those groups stood in the tree), the statement's own first day, and the day of the seat.
- * Where more time was given, a path is not due before that day. Of several paths the earliest firm day counts, else the latest, where a path that is never due is latest (core: `dueDay`,
+ * In a later round days count from its opening, and a fixed day before that says nothing. Where more time was given, a path is not due before that day. Of several paths the earliest firm day counts, else the latest, where a path that is never due is latest (core: `dueDay`,
  * `reachedSince`, `branchDays`; a test compares).
  *
  * @param pairs A statement for rows of window_id and person_id; windows whose `due_is_own` is false give nothing.
@@ -47,14 +47,17 @@ export const ownDueDays = (pairs: SQL, today: Day): SQL => sql`
     case when bool_or(firm and due is not null) then min(due) filter (where firm) when bool_and(due is not null) then max(due) end as due
   from (
     select p.window_id, p.person_id, p.firm,
-      case when num_nonnulls(p.due_day, p.due_days) > 0 then greatest(coalesce(p.due_day, begin.day + p.due_days), begin.day + p.least_days, p.not_before) end as due
+      case when num_nonnulls(p.due_day, p.due_days) > 0 then (
+        select greatest(of.day, begin.day + p.least_days, case when num_nonnulls(of.day, p.least_days) > 0 then p.not_before end)
+        from (select coalesce(case when p.due_day < begin.opened then null else p.due_day end, begin.day + p.due_days) as day) of) end as due
     from paths p cross join zone z left join reached r on r.person_id = p.person_id and r.grant_id = p.grant_id
     left join person_state s on s.person_id = p.person_id and s.until_at is null
     cross join lateral (
       select greatest(p.grant_day, r.since, s.first_day, case when p.needs_seat then (
         select (max(t.got_at) at time zone z.time_zone)::date from seat t join licence_course c on c.licence_id = t.licence_id
         where t.person_id = p.person_id and t.until_at is null and c.course_id = p.course_id
-      ) end) as day
+      ) end, round.opened) as day, round.opened
+      from (select max(e.round_opened_day) as opened from enrolment e where e.person_id = p.person_id and e.course_id = p.course_id and e.is_current) round
     ) begin
   ) each_path group by 1, 2`;
 

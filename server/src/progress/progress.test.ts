@@ -47,8 +47,8 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
     due_day::text as day, due_days as days, due_least_days as least, (from_at at time zone 'Atlantic/Faroe')::date::text as made, licences is not null as paid from access_grant where until_at is null`);
   const work = new Map(
     (
-      await query<{ person: number; course: number; status: string; score: number | null; exempt: boolean }>(
-        `select person_id::int as person, course_id::int as course, status, score, exempt from enrolment where is_current`,
+      await query<{ person: number; course: number; status: string; score: number | null; exempt: boolean; opened: string | null }>(
+        `select person_id::int as person, course_id::int as course, status, score, exempt, round_opened_day::text as opened from enrolment where is_current`,
       )
     ).map((row) => [`${row.person}/${row.course}`, row]),
   );
@@ -100,7 +100,7 @@ async function secondComputation(today: string): Promise<(groupId: number, cours
           const seat = grant?.paid ? (gotSeat.get(`${person}/${courseId}`) ?? since) : since;
           const couldBegin = [since, seat, grant?.starts ?? grant?.made ?? since].sort().at(-1) ?? since;
           const at = grant?.day ? { day: grant.day } : grant?.days != null ? { days: grant.days } : null;
-          return { rule: at && { at, leastDays: grant?.least ?? null, firm: false }, couldBegin };
+          return { rule: at && { at, leastDays: grant?.least ?? null, firm: false }, couldBegin, roundOpened: done?.opened ?? null };
         }),
       );
       if (due !== null && due < today) tally.overdue++;

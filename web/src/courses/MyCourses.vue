@@ -75,6 +75,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
               :done="course.status === 'done' ? course.units : 0"
               :under-way="course.status === 'done' ? 0 : Math.max(course.unitsDone, course.status === 'under way' ? 0.3 : 0)"
             />
+            <p v-if="words.learner.renewal(course)" class="soft">{{ words.learner.renewal(course) }}</p>
             <p class="line">
               <span :class="course.status === 'done' ? 'good' : 'soft'">{{
                 words.learner.standing(

@@ -158,6 +158,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             {{ words.progress.details(course.score, course.status === 'done' ? null : course.due) }}
             <span :class="{ late: course.inLine !== null || course.noLicence }">{{ words.courses.seat(course) }}</span>
           </p>
+          <p v-if="words.courses.renewal(course)" class="soft">{{ words.courses.renewal(course) }}</p>
           <p v-for="said in course.exceptions" :key="said.what" class="own">
             {{ words.exceptions.said(said) }}
             <a v-if="said.proof" :href="said.proof" target="_blank" rel="noopener noreferrer">{{ words.exceptions.seeProof }}</a>

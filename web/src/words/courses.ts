@@ -16,6 +16,12 @@ export const courses = {
     if (inLine !== null) return `Number ${inLine} in line for a seat.`;
     return seat === null ? '' : `Seat of ${seat}.`;
   },
+  /** A course that is valid for a time. */
+  renewal: ({ validUntil, reopensOn, earlier, round }: PersonSheet['courses'][number]) => {
+    if (validUntil && reopensOn) return `Valid until ${showDay(validUntil)}, opens anew ${showDay(reopensOn)}.`;
+    const [last] = earlier;
+    return round > 1 && last ? `Round ${round}; done before on ${showDay(last.doneDay)}.` : '';
+  },
   standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
 };
@@ -150,6 +156,13 @@ export const learner = {
   due: (lateness: Lateness, day: string) => (lateness === 'overdue' ? `was due ${day}` : `due ${day}`),
   standing: (status: MyCourse['status'], day: string | null, score: string | null) =>
     `${status === 'done' ? `Done${day ? ` ${day}` : ''}` : statusWords[status]}${score ? `, score ${score}` : ''}`,
+  renewal: ({ doneBefore, validUntil, reopensOn }: Pick<MyCourse, 'doneBefore' | 'validUntil' | 'reopensOn'>) => {
+    if (validUntil && reopensOn)
+      return reopensOn === validUntil
+        ? `Valid until ${showDay(validUntil)}. Then it opens anew.`
+        : `Valid until ${showDay(validUntil)}. It opens anew on ${showDay(reopensOn)}.`;
+    return doneBefore ? `Done before, on ${showDay(doneBefore)}. It is time to do it again.` : '';
+  },
   open: { 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' },
   openLabel: (status: MyCourse['status'], course: string) =>
     `${{ 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }[status]} ${course}`,

@@ -70,6 +70,7 @@ export const courseException = pgTable(
   },
   (t) => [
     uniqueIndex('course_exception_standing').on(t.personId, t.courseId, t.kind).where(stands(t)),
+    index('course_exception_person').on(t.personId),
     index('course_exception_course').on(t.courseId),
     index('course_exception_made_by').on(t.madeBy),
     check('course_exception_kind', sql`${t.kind} in ('more time', 'exempt', 'done elsewhere')`),

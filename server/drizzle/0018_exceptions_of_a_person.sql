@@ -1,0 +1,1 @@
+CREATE INDEX "course_exception_person" ON "course_exception" USING btree ("person_id");
