@@ -10,6 +10,7 @@ export * from './access.ts';
 export * from './seats.ts';
 export * from './access.changes.ts';
 export * from './accounts.changes.ts';
+export * from './coming-up.ts';
 export * from './courses.ts';
 export * from './courses.changes.ts';
 export * from './entry.changes.ts';

@@ -182,12 +182,13 @@ export const peopleRoutes = defineRoutes({
     path: '/api/v1/find',
     room: 'people',
     who: 'leader',
-    summary: 'Find groups and people by name, address, sign-in name or ID number',
+    summary: 'Find groups and people by name, address, sign-in name or ID number, and courses and course sets by name or code',
     /** `leaders`: only people who lead a group. */
     query: z.strictObject({ q: z.string().trim().min(1).max(100), leaders: yesNo.optional() }),
     response: z.object({
       groups: z.array(z.object({ id, name: z.string(), path: z.array(z.string()) })),
       people: z.array(z.object({ id, givenName: z.string(), familyName: z.string(), group: named.nullable() })),
+      courses: z.array(named.extend({ code: z.string().nullable(), isSet: z.boolean() })),
     }),
   },
   allPeople: {

@@ -1,6 +1,7 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { changeRoutes } from './changes.ts';
+import { comingUpRoutes } from './coming-up.ts';
 import { courseRoutes } from './courses.ts';
 import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
@@ -19,6 +20,7 @@ export const routes = {
   ...peopleRoutes,
   ...filterRoutes,
   ...accessRoutes,
+  ...comingUpRoutes,
   ...courseRoutes,
   ...seatRoutes,
   ...changeRoutes,

@@ -37,6 +37,18 @@ const screens: { name: string; as: string | null; at: string; ready: (page: Page
     ready: (page) => expect(page.getByRole('link', { name: 'Engine care' })).toBeVisible(),
   },
   {
+    name: 'coming up',
+    as: 'ottoline',
+    at: '/access/3/coming',
+    ready: async (page) => {
+      await page
+        .getByRole('button', { name: /^Who\?/u })
+        .first()
+        .click();
+      await expect(page.getByRole('complementary').getByRole('link').first()).toBeVisible();
+    },
+  },
+  {
     name: 'make groups',
     within: 'aside.panel',
     as: 'mirela',

@@ -1,5 +1,6 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
+import { draft } from './testing/outside-changes.ts';
 import { peopleOfGullhaven } from './testing/people-of-gullhaven.ts';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 
@@ -27,9 +28,6 @@ const crew = 7;
 const change = (kind: object) => ({ body: { change: kind } });
 const rename = { kind: 'edit-group', groupId: gullhaven, values: { name: 'Gullhaven harbour' } };
 const inBranch = is(200, 200, 200, 404, 404, 401);
-
-/** What a statement about a course says when nothing is said. */
-const plainWord = { withSubgroups: true, firm: false, firstDay: null, lastDay: null, units: null, due: null };
 
 type Ids = Record<string, number>;
 const accounts = {
@@ -86,6 +84,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   filterNames: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   find: [{ given: () => ({ query: { q: 'a' } }), expected: is(200, 200, 200, 200, 404, 401) }],
   accessGrid: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  comingUp: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  comingPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { day: '2030-01-01', kind: 'due' } }), expected: inBranch }],
   courses: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   coursesFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   course: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 } }), expected: inBranch }],
@@ -105,7 +105,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
         change({
           kind: 'grant-access',
           end: [],
-          begin: [{ groupId: gullhaven, courseId: 1, effect: 'block', ...plainWord }],
+          begin: [{ ...draft, groupId: gullhaven, effect: 'block' }],
         }),
       expected: is(200, 200, 404, 404, 404, 401),
     },

@@ -1,6 +1,7 @@
 import { access } from './words/access.ts';
 import { accounts, addresses, enter, help, leaders } from './words/accounts.ts';
 import { changes } from './words/changes.ts';
+import { coming } from './words/coming.ts';
 import { catalogue, courses, learner, makeCourses } from './words/courses.ts';
 import { cards, join, waysIn } from './words/entry.ts';
 import { entry } from './words/files.ts';
@@ -35,6 +36,7 @@ export const words = {
   people,
   courses,
   catalogue,
+  coming,
   access,
   progress,
   learner,

@@ -82,7 +82,16 @@ export function peopleHandlers({ db }: Deps): Handlers {
         from personal_now n where ${matches(q)} and ${leaders === 'yes' ? sql`exists (${led})` : own === null ? sql`true` : sql`exists (${theirs})`}
         order by n.family_name collate people_order, n.given_name collate people_order limit ${foundAtOnce}`,
       );
-      return { groups, people };
+      const courses =
+        leaders === 'yes'
+          ? []
+          : await rows<{ id: number; name: string; code: string | null; isSet: boolean }>(
+              db,
+              sql`
+        select id, name, code, false as "isSet" from course_now where lower(concat_ws(' ', name, code)) like ${part}
+        union all select id, name, null, true from course_set_now where lower(name) like ${part} order by 4, 2, 1 limit ${foundAtOnce}`,
+            );
+      return { groups, people, courses };
     },
   };
 }

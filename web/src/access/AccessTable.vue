@@ -2,6 +2,7 @@
 import type { AccessCell, AccessGrid } from '@gate-roster/contract';
 import { useMediaQuery } from '@vueuse/core';
 import { computed, nextTick, ref } from 'vue';
+import { courseLink } from '../courses/course-link.ts';
 import { useScope } from '../shell/scope.ts';
 import { useFolding } from '../ui/folding.ts';
 import { words } from '../words.ts';
@@ -14,7 +15,6 @@ const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
 const emit = defineEmits<{ show: [cell: { groupId: number; courseId: number } | null] }>();
 type Row = AccessGrid['rows'][number];
 const scope = useScope();
-
 const groups = useFolding<number>();
 const rows = computed<Row[]>(() => {
   const hidden = new Set<number>();
@@ -160,7 +160,7 @@ const status = computed(() => {
               </th>
               <template v-else
                 ><th v-for="column in set.columns" :key="column.course.id" scope="col" class="course">
-                  {{ column.course.name }}
+                  <router-link :to="courseLink(scope.groupId.value, column.course.id)">{{ column.course.name }}</router-link>
                 </th></template
               >
             </template>

@@ -7,6 +7,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
+import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { words } from '../words.ts';
@@ -35,10 +36,16 @@ const cells = computed({
   },
 });
 const draft = useAccessDraft(grid, cells);
+/** A link may name a course: what applies to it at the scope is then open. */
+const asked = useUrlState('course', null, idCode);
 const shown = ref<{ groupId: number; courseId: number } | null>(null);
-watch(scope.groupId, () => {
-  shown.value = null;
-});
+watch(
+  scope.groupId,
+  (groupId) => {
+    shown.value = asked.value === null ? null : { groupId, courseId: asked.value };
+  },
+  { immediate: true },
+);
 useLeaveGuard(
   () => draft.count.value > 0,
   () => words.access.leave(draft.count.value),

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { mdiAccountOutline, mdiLifebuoy, mdiSitemapOutline } from '@mdi/js';
+import { mdiAccountOutline, mdiBookOpenOutline, mdiLifebuoy, mdiSitemapOutline } from '@mdi/js';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { courseLink } from '../courses/course-link.ts';
 import { personName } from '../ui/format.ts';
 import { words } from '../words.ts';
 import { useSession } from './session.ts';
 
-/** Groups and people by any part of their name, address or number. */
+/** Groups, people and courses by any part of their name, address, number or code. */
 const isOpen = defineModel<boolean>({ required: true });
 const router = useRouter();
 const session = useSession();
@@ -49,6 +50,13 @@ const hits = computed(() => {
       subtitle: person.group?.name ?? words.people.inNoGroup,
       // Who is in no group is shown over the own home.
       to: { name: 'groups', params: { groupId: person.group?.id ?? session.me?.homeGroupId ?? 0 }, query: { person: String(person.id) } },
+    })),
+    ...data.value.courses.map(({ id, name, code, isSet }) => ({
+      key: `${isSet ? 's' : 'c'}${id}`,
+      icon: mdiBookOpenOutline,
+      title: name,
+      subtitle: isSet ? words.catalogue.set : [words.courses.course, code].filter(Boolean).join(' '),
+      to: courseLink(session.me?.homeGroupId ?? 0, id, isSet ? 'sets' : 'courses'),
     })),
     ...(session.hasPower('helpSignIn')
       ? [

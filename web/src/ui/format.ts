@@ -12,6 +12,9 @@ const numberFormat = new Intl.NumberFormat('en-GB');
 
 /** @example showDay('2026-11-03') // '3 Nov 2026' */
 export const showDay = (day: string): string => dayFormat.format(new Date(`${day}T00:00:00Z`));
+const weekdayFormat = new Intl.DateTimeFormat('en-GB', { weekday: 'short', timeZone: 'UTC' });
+/** @example showWeekday('2026-11-03') // 'Tue' */
+export const showWeekday = (day: string): string => weekdayFormat.format(new Date(`${day}T00:00:00Z`));
 export const showMoment = (moment: string): string => momentFormat.format(new Date(moment));
 const timeFormat = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 /** @example showTime(a moment) // '09:02' */

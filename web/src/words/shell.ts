@@ -83,7 +83,7 @@ export const shell = {
 
 export const find = {
   title: 'Find anything',
-  hint: 'A group, a person, an address, an ID number',
+  hint: 'A group, a person, a course, an address, an ID number',
   how: 'Type any part of a name.',
   keys: 'Arrows choose, Enter opens.',
   nothing: (typed: string) => `No match for “${typed}”.`,

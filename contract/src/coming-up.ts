@@ -1,0 +1,76 @@
+import { z } from 'zod';
+import { defineRoutes } from './route.ts';
+import { day, groupParams, id, idInPath, named, scopeQuery, yesNo } from './shapes.ts';
+
+/** What a day can do by itself. */
+export const comingKinds = [
+  'opens',
+  'closes',
+  'due',
+  'opens anew',
+  'memberships end',
+  'accounts end',
+  'group begins',
+  'group ends',
+  'leader ends',
+  'code ends',
+  'licence ends',
+] as const;
+export type ComingKind = (typeof comingKinds)[number];
+
+export const mostComingDays = 366;
+
+const comingLine = z.object({
+  /** The first and the last day of which it speaks: few people on each of some days stand together by week. */
+  day,
+  lastDay: day,
+  week: yesNo,
+  kind: z.enum(comingKinds),
+  course: named.nullable(),
+  /** Where it was said, or what ends; null: at several groups, or outside what the reader sees. */
+  group: named.nullable(),
+  /** A code, a licence or a leader, by name. */
+  name: z.string().nullable(),
+  /** A licence. */
+  licenceId: id.nullable(),
+  people: z.number().int(),
+  /** Of them: who have not begun what is due, who lose what they have not finished, who would be in no group, who have used a code. */
+  some: z.number().int(),
+  /** The most uses of a code, the seats of a licence. */
+  most: z.number().int().nullable(),
+});
+export type ComingLine = z.output<typeof comingLine>;
+
+const days = z.coerce.number().int().min(1).max(mostComingDays).default(60);
+
+export const comingUpRoutes = defineRoutes({
+  comingUp: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/coming-up',
+    room: 'access',
+    who: 'leader',
+    summary: 'What the next days will do by themselves in the scope, if nothing changes',
+    params: groupParams,
+    query: scopeQuery.extend({ days, kind: z.enum(comingKinds).optional() }),
+    response: z.object({ until: day, lines: z.array(comingLine), more: z.number().int() }),
+  },
+  comingPeople: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/coming-up/people',
+    room: 'access',
+    who: 'leader',
+    summary: 'The people behind a line of what is coming up, a page at a time',
+    params: groupParams,
+    query: scopeQuery.extend({
+      /** As the line says. */
+      day,
+      week: yesNo.default('no'),
+      days,
+      kind: z.enum(comingKinds),
+      courseId: idInPath.optional(),
+      aboutGroupId: idInPath.optional(),
+      after: z.coerce.number().int().min(0).default(0),
+    }),
+    response: z.object({ people: z.array(named.extend({ some: z.boolean() })), next: z.number().int().nullable() }),
+  },
+});

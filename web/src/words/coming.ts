@@ -1,0 +1,101 @@
+import type { ComingKind, ComingLine } from '@gate-roster/contract';
+import { showDay, showNumber } from '../ui/format.ts';
+import { some } from './grammar.ts';
+
+const at = ({ group }: ComingLine): string => (group ? ` at ${group.name}` : '');
+
+/** What the next days will do by themselves. */
+export const coming = {
+  title: 'Coming up',
+  what: (days: number) => `what days will do by themselves in the next ${days}, if nothing changes`,
+  kind: 'What',
+  everything: 'everything',
+  kinds: {
+    opens: 'courses that open',
+    closes: 'courses that close',
+    due: 'due days',
+    'opens anew': 'courses that open anew',
+    'memberships end': 'memberships that end',
+    'accounts end': 'accounts that end',
+    'group begins': 'groups that begin',
+    'group ends': 'groups that end',
+    'leader ends': 'leaders who stop',
+    'code ends': 'join codes that end',
+    'licence ends': 'licences that end',
+  } satisfies Record<ComingKind, string>,
+  days: 'How far',
+  nextDays: (days: number) => `next ${days} days`,
+  none: 'Nothing happens by itself in this time.',
+  more: (count: number) => `${some(count, 'line', 'lines')} more. Choose fewer days, one kind, or a smaller group.`,
+  today: 'today',
+  upTo: (day: string) => `, and until ${showDay(day)}`,
+  says(line: ComingLine): string {
+    const people = some(line.people, 'person', 'people');
+    const course = line.course?.name ?? '';
+    switch (line.kind) {
+      case 'opens':
+        return `${course} opens for ${people}`;
+      case 'closes':
+        return `${people} ${line.people === 1 ? 'loses' : 'lose'} ${course} at the end of the day`;
+      case 'due':
+        return `${people} ${line.people === 1 ? 'is' : 'are'} due in ${course}`;
+      case 'opens anew':
+        return `${course} opens anew for ${people}`;
+      case 'memberships end':
+        return `${some(line.people, 'membership', 'memberships')} of ${line.group?.name ?? ''} end`;
+      case 'accounts end':
+        return `${some(line.people, 'account ends', 'accounts end')}`;
+      case 'group begins':
+        return `${line.group?.name ?? ''} begins: ${people}`;
+      case 'group ends':
+        return `${line.group?.name ?? ''} ends: ${people}`;
+      case 'leader ends':
+        return `${line.name ?? ''} stops leading ${line.group?.name ?? ''}`;
+      case 'code ends':
+        return `Join code ${line.name ?? ''} ends`;
+      case 'licence ends':
+        return `The licence ${line.name ?? ''} ends`;
+    }
+  },
+  detail(line: ComingLine): string {
+    switch (line.kind) {
+      case 'opens':
+        return line.group ? `Opened${at(line)}.` : '';
+      case 'closes':
+        return [line.group ? `Open until then${at(line)}.` : '', line.some > 0 ? `${some(line.some, 'has', 'have')} not finished it.` : '']
+          .filter(Boolean)
+          .join(' ');
+      case 'due':
+        return line.some > 0 ? `${some(line.some, 'has', 'have')} not begun.` : 'All have begun.';
+      case 'opens anew':
+        return 'They did it before, and it is no longer valid soon.';
+      case 'memberships end':
+        return line.some > 0 ? `${showNumber(line.some)} would be in no group afterwards.` : 'All are in another group too.';
+      case 'code ends':
+        return `${at(line).trim()}, used ${line.most === null ? some(line.some, 'time', 'times') : `${showNumber(line.some)} of ${some(line.most, 'time', 'times')}`}.`;
+      case 'licence ends':
+        return `${showNumber(line.people)} of ${some(line.most ?? 0, 'seat', 'seats')} in use.`;
+      default:
+        return '';
+    }
+  },
+  who: 'Who?',
+  acts: {
+    opens: 'Show access',
+    closes: 'Show access',
+    due: 'Show progress',
+    'opens anew': 'Show course',
+    'memberships end': 'Show group',
+    'accounts end': 'Show people',
+    'group begins': 'Show group',
+    'group ends': 'Show group',
+    'leader ends': 'Show group',
+    'code ends': 'Show code',
+    'licence ends': 'Show licence',
+  } satisfies Record<ComingKind, string>,
+  some: {
+    closes: 'not finished',
+    due: 'not begun',
+    'memberships end': 'in no group afterwards',
+  } as Partial<Record<ComingKind, string>>,
+};
