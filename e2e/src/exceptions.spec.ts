@@ -1,21 +1,27 @@
 import { expect, test } from '@playwright/test';
 import { complaints, Hand, signedIn } from './people.ts';
 
+/** Where no other test works. */
+const fallowBay = 28;
+
 test('who is late inside a course gets more time, several at once, in few acts; one is exempt from the sheet; what is coming says so', async ({
   page,
 }) => {
   const trouble = complaints(page);
-  await signedIn(page, 'ottoline');
+  await signedIn(page, 'mirela');
   const hand = new Hand();
   const dialog = page.getByRole('dialog');
   const soon = new Date(Date.now() + 21 * 86_400_000).toISOString().slice(0, 10);
 
   await test.step('two who are late get until a day', async () => {
-    await page.goto('/progress/3?view=course&course=1');
+    const late = JSON.stringify([
+      { part: 'course', courses: [1], sets: [] },
+      { part: 'lateness', of: ['overdue'] },
+    ]);
+    await page.goto(`/progress/${fallowBay}?view=course&course=1&filter=${encodeURIComponent(late)}`);
     const rows = page.locator('tbody tr[data-row]');
     await expect(rows.first()).toBeVisible();
-    const late = rows.filter({ hasText: 'overdue' });
-    const boxes = ((await late.count()) >= 2 ? late : rows).locator('input[type=checkbox], [role=checkbox]');
+    const boxes = rows.getByRole('checkbox');
     await hand.click(boxes.nth(0));
     await hand.click(boxes.nth(1));
     await hand.click(page.getByRole('button', { name: 'Course exception' }));
@@ -30,7 +36,7 @@ test('who is late inside a course gets more time, several at once, in few acts; 
   });
 
   await test.step('somebody is exempt, with the reason on the sheet', async () => {
-    await page.goto('/groups/3?person=20');
+    await page.goto(`/groups/${fallowBay}?person=757`);
     await page.getByRole('button', { name: 'Exception in Cold-water immersion' }).click();
     const form = page.locator('.exception');
     await form.locator('.v-select').click();
@@ -41,7 +47,7 @@ test('who is late inside a course gets more time, several at once, in few acts; 
   });
 
   await test.step('the days to come, with their people, and the way to the course', async () => {
-    await page.goto('/access/3');
+    await page.goto(`/access/${fallowBay}`);
     await page.getByRole('button', { name: 'Coming up' }).click();
     await expect(page.getByText(/due in/u).first()).toBeVisible();
     await page

@@ -1,4 +1,4 @@
-import { type LogEntry, type WhyStep, changeKinds } from '@gate-roster/contract';
+import { type LogEntry, type WhyStep, changeKinds, comingKinds } from '@gate-roster/contract';
 import { words } from './words.ts';
 
 const entry = (more: Partial<LogEntry>): LogEntry => ({
@@ -90,4 +90,37 @@ test('why is told step by step, and what lies outside only as something outside'
     'Blocked firmly at North Reach from 3 Nov 2026 (for Gullhaven); this decides.',
   );
   expect(step({ outside: true, at: null, path: null })).toBe('Something outside your groups.');
+});
+
+test.each<[Parameters<typeof words.exceptions.said>[0], string]>([
+  [{ what: 'exempt', firstDay: null, day: null, reason: 'At sea', proof: null }, 'Exempt: At sea'],
+  [{ what: 'open', firstDay: null, day: null, reason: null, proof: null }, 'Opened for this person'],
+  [
+    { what: 'block', firstDay: '2026-11-03', day: '2026-12-01', reason: null, proof: null },
+    'Blocked for this person from 3 Nov 2026 until 1 Dec 2026',
+  ],
+  [{ what: 'more time', firstDay: null, day: '2026-12-01', reason: null, proof: null }, 'More time: not due before 1 Dec 2026'],
+  [{ what: 'done elsewhere', firstDay: null, day: '2026-12-01', reason: null, proof: null }, 'Done elsewhere on 1 Dec 2026'],
+])('what holds for one person, %j, in words', (said, expected) => {
+  expect(words.exceptions.said(said)).toBe(expected);
+});
+
+test('every kind of what is coming up has its words', () => {
+  for (const kind of comingKinds) {
+    const line = {
+      day: '2026-12-01',
+      lastDay: '2026-12-01',
+      week: 'no' as const,
+      kind,
+      course: { id: 1, name: 'Ropes' },
+      group: null,
+      name: 'A',
+      licenceId: null,
+      people: 1,
+      some: 1,
+      most: null,
+    };
+    expect(words.coming.says(line)).toMatch(/\S/u);
+    expect(`${words.coming.says(line)} ${words.coming.detail(line)}`).not.toMatch(/undefined|null|NaN/u);
+  }
 });

@@ -153,7 +153,18 @@ async function chooseStopped(activityId: number): Promise<void> {
             @keydown="onKey($event, index)"
           >
             <th scope="row" class="name">
-              <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+              <div class="who">
+                <span @click="selection.click(index, $event.shiftKey)">
+                  <v-checkbox-btn
+                    density="compact"
+                    readonly
+                    :model-value="selection.has(person.id)"
+                    :aria-label="words.people.choose(listName(person))"
+                    @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
+                  />
+                </span>
+                <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+              </div>
             </th>
             <td v-for="activity in activities" :key="activity.id" class="mark">
               <ActivityMark
@@ -276,6 +287,14 @@ button {
   cursor: pointer;
   padding: 0;
   min-height: 24px;
+}
+.who {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+.who span {
+  flex: none;
 }
 .name button {
   text-align: left;

@@ -37,13 +37,20 @@ export const exceptions = {
   saved: 'Exception saved.',
   said({ what, firstDay, day, reason }: Said): string {
     const days = [firstDay ? `from ${showDay(firstDay)}` : '', day ? `until ${showDay(day)}` : ''].filter(Boolean).join(' ');
-    const facts = {
-      open: `Opened for this person ${days}`,
-      block: `Blocked for this person ${days}`,
-      'more time': `More time: due on ${showDay(day ?? '')} at the earliest`,
-      exempt: 'Exempt',
-      'done elsewhere': `Done elsewhere on ${showDay(day ?? '')}`,
-    }[what].trim();
+    const facts = ((): string => {
+      switch (what) {
+        case 'open':
+          return `Opened for this person ${days}`.trim();
+        case 'block':
+          return `Blocked for this person ${days}`.trim();
+        case 'more time':
+          return `More time: not due before ${day ? showDay(day) : ''}`;
+        case 'exempt':
+          return 'Exempt';
+        case 'done elsewhere':
+          return `Done elsewhere${day ? ` on ${showDay(day)}` : ''}`;
+      }
+    })();
     return reason ? `${facts}: ${reason}` : facts;
   },
   seeProof: 'Proof',
