@@ -13,7 +13,7 @@ const {
 </script>
 
 <template>
-  <span class="mark" :class="[state, { draft: isDraft, sample }]" aria-hidden="true">
+  <span class="mark" :class="[state === 'part' ? 'in-part' : state, { draft: isDraft, sample }]" aria-hidden="true">
     <template v-if="state === 'here'">{{ '✓' }}</template>
     <template v-else-if="state === 'above'">{{ '↑' }}</template>
     <template v-else-if="state === 'part'">{{ sample ? '3/8' : `${cell?.units ?? 0}/${allUnits}` }}</template>
@@ -49,7 +49,7 @@ const {
   color: var(--tide);
   font-size: 16px;
 }
-.part {
+.in-part {
   background: linear-gradient(90deg, var(--tide2) 60%, transparent);
   border: 1px solid var(--tide);
   color: var(--tide);

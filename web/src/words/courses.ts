@@ -18,7 +18,10 @@ export const courses = {
   },
   /** A course that is valid for a time. */
   renewal: ({ validUntil, reopensOn, earlier, round }: PersonSheet['courses'][number]) => {
-    if (validUntil && reopensOn) return `Valid until ${showDay(validUntil)}, opens anew ${showDay(reopensOn)}.`;
+    if (validUntil && reopensOn)
+      return reopensOn === validUntil
+        ? `Valid until ${showDay(validUntil)}.`
+        : `Valid until ${showDay(validUntil)}, opens anew ${showDay(reopensOn)}.`;
     const [last] = earlier;
     return round > 1 && last ? `Round ${round}; done before on ${showDay(last.doneDay)}.` : '';
   },
