@@ -1,5 +1,5 @@
 import { addDays, type Day, dayOfMoment, nameKey, presets } from '@gate-roster/core';
-import { connect, hashPassword, openRounds, rebuildDerived, settle, type Transaction } from '@gate-roster/server';
+import { connect, hashPassword, openRounds, rebuildDerived, refreshExceptions, settle, type Transaction } from '@gate-roster/server';
 import { sql } from 'drizzle-orm';
 import type pg from 'pg';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
@@ -73,6 +73,7 @@ export async function loadDemoWorld(
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await openRounds(tx, today);
+      await loadExceptions(tx, named, today);
       await loadLog(tx, random, named, now);
       await loadTrouble(tx, now);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);
@@ -226,6 +227,16 @@ async function copyLicences(client: pg.PoolClient, groups: readonly PlacedGroup[
   );
 }
 
+/** Some came with a radio certificate of the coast guard’s. */
+async function loadExceptions(tx: Transaction, { administrator }: Named, today: Day): Promise<void> {
+  const radio = courses.findIndex(({ name }) => name === 'VHF radio') + 1;
+  const marked = await tx.execute(sql`
+    insert into course_exception (person_id, course_id, kind, day, reason, proof, made_by)
+    select person_id, course_id, 'done elsewhere', ${today}::date - 200 - (person_id % 90)::int, 'Radio certificate of the coast service', 'https://certificates.example/vhf', ${administrator.id}::bigint
+    from enrolment where course_id = ${radio} and status = 'under way' and person_id % 12 = 7 order by person_id returning person_id as "personId", course_id as "courseId"`);
+  await refreshExceptions(tx, marked.rows as { personId: number; courseId: number }[], today);
+}
+
 /** Whoever needs a seat gets one, as long as there are some; the others line up in the order in which they came. */
 async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
   await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' });
@@ -278,5 +289,10 @@ async function copyGrants(
       'from_at',
     ],
     grants.map(row),
+  );
+  // A whole set of courses, for the winter.
+  await client.query(
+    `insert into access_grant (group_id, course_set_id, effect, first_day, due_days, note, made_by, made_at, from_at) select $1, id, 'open', $2, 120, 'Winter training', $3, $4, $4 from course_set_now where name = 'Boats and search'`,
+    [groupAt('Middle Sound/Fallow Bay'), addDays(today, 33), administrator.id, `${addDays(today, -12)}T08:00:00Z`],
   );
 }

@@ -168,17 +168,19 @@ function conflicts(
   const found: Conflict[] = [];
   if (ends.gone > 0) found.push({ code: 'grant gone', blocks: true, count: ends.gone });
   // At one group a block wins, so a leader's open beside a block from above would do nothing.
-  const blockedFromAbove = begin.filter(({ draft, grant, courseIds }) => {
-    const spoken = courses.flatMap(({ course, grants }) => (courseIds.includes(course.id) ? grants : []));
-    const stands = spoken.some(
+  // Of a course set, what is not blocked opens.
+  const isBlockedFromAbove = (draft: GrantDraft, courseId: number): boolean =>
+    (courses.find(({ course }) => course.id === courseId)?.grants ?? []).some(
       ({ at, effect, makerBranch }) =>
         'group' in at &&
         at.group === draft.groupId &&
         effect === 'block' &&
         !mayEnd(context.actor, context.tree, draft.groupId, makerBranch),
     );
-    return grant.effect === 'open' && stands;
-  }).length;
+  const blockedFromAbove = begin.filter(
+    ({ draft, grant, courseIds }) =>
+      grant.effect === 'open' && courseIds.length > 0 && courseIds.every((courseId) => isBlockedFromAbove(draft, courseId)),
+  ).length;
   const fromAbove = ends.fromAbove + blockedFromAbove;
   if (fromAbove > 0) found.push({ code: 'said from above', blocks: true, count: fromAbove });
   const notTheirs = begin.filter(({ grant, courseIds }) => {

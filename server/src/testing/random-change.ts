@@ -1,4 +1,5 @@
 import type { Change, ChangeKind, Exception, WishedUnits } from '@gate-roster/contract';
+import { draft } from './outside-changes.ts';
 import { plainCode } from './plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -194,6 +195,11 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
           payers: { licences: [], others: true },
         },
       ],
+    }),
+    (pick, w, n) => ({
+      kind: 'grant-access',
+      end: [],
+      begin: [{ ...draft, groupId: pick(w.groups), courseId: null, courseSetId: pick(w.sets), effect: n % 3 === 0 ? 'block' : 'open' }],
     }),
     (pick, w) => ({ kind: 'grant-access', end: [pick(w.grants), pick(w.grants)], begin: [] }),
     // In part: who has finished what is left is done by it.

@@ -153,6 +153,13 @@ const many = 8;
   padding-left: 6px;
   color: var(--ink);
 }
+@media (max-width: 860px) {
+  .scope {
+    flex-wrap: wrap;
+    gap: 2px 14px;
+    padding: 4px 14px;
+  }
+}
 .menu {
   display: flex;
   flex-direction: column;
