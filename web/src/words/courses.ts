@@ -73,7 +73,7 @@ export const catalogue = {
   groups: 'Groups',
   opened: 'Opened.',
   statements: 'What opens and blocks it',
-  noStatements: 'Nothing is said about it in these groups.',
+  noStatements: 'Nothing is said about it in the groups that you see here.',
   elsewhere: (count: number) => `${some(count, 'more statement stands', 'more statements stand')} at your other groups.`,
   end: 'End',
   ended: 'Ended.',
