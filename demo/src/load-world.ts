@@ -290,9 +290,4 @@ async function copyGrants(
     ],
     grants.map(row),
   );
-  // A whole set of courses, for the winter.
-  await client.query(
-    `insert into access_grant (group_id, course_set_id, effect, first_day, due_days, note, made_by, made_at, from_at) select $1, id, 'open', $2, 120, 'Winter training', $3, $4, $4 from course_set_now where name = 'Boats and search'`,
-    [groupAt('Middle Sound/Fallow Bay'), addDays(today, 33), administrator.id, `${addDays(today, -12)}T08:00:00Z`],
-  );
 }
