@@ -7,7 +7,7 @@ export const comingKinds = [
   'opens',
   'closes',
   'due',
-  'opens anew',
+  'opens again',
   'memberships end',
   'accounts end',
   'group begins',

@@ -14,7 +14,7 @@ export const courseValues = z.strictObject({
   /** Activities that make it done; null: all of the open units. */
   doneByActivities: z.array(id).min(1).max(2000).nullable(),
   validMonths: z.number().int().min(1).max(600).nullable(),
-  /** It opens anew so many days before it is no longer valid; null: on that day. */
+  /** It opens again so many days before it is no longer valid; null: on that day. */
   reopensDays: z.number().int().min(0).max(3650).nullable(),
 });
 export type CourseValues = z.output<typeof courseValues>;

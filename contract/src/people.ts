@@ -109,7 +109,7 @@ export const personSheet = z.object({
       noLicence: z.boolean(),
       /** The licence whose seat they use. */
       seat: z.string().nullable(),
-      /** Which time they do it; when it is no longer valid and opens anew; and how it was done before. */
+      /** Which time they do it; when it is no longer valid and opens again; and how it was done before. */
       round: z.number().int(),
       validUntil: day.nullable(),
       reopensOn: day.nullable(),

@@ -221,7 +221,7 @@ export const myCourse = z.object({
   setBy: named.nullable(),
   /** Done before, in an earlier round. */
   doneBefore: day.nullable(),
-  /** What is done is valid until then, and opens anew on that day. */
+  /** What is done is valid until then, and opens again on that day. */
   validUntil: day.nullable(),
   reopensOn: day.nullable(),
 });

@@ -50,7 +50,7 @@ export interface CourseFacts {
   units: readonly UnitId[];
   terms: CourseTerms;
   archived: boolean;
-  /** It is valid for a time and then opens anew, so that a due day depends on the round somebody is in. */
+  /** It is valid for a time and then opens again, so that a due day depends on the round somebody is in. */
   hasRounds?: boolean;
   /** Homes of the licences that cover it; left out: none. */
   licenceHomes?: readonly { licence: number; home: GroupId }[];

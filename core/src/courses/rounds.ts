@@ -1,6 +1,6 @@
 import { addDays, type Day, later } from '../time/day.ts';
 
-/** How long a course is valid, and how many days before that it opens anew (null: on the day itself). */
+/** How long a course is valid, and how many days before that it opens again (null: on the day itself). */
 export interface Validity {
   validMonths: number;
   reopensDays: number | null;

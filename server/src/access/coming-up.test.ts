@@ -49,7 +49,7 @@ afterAll(() => site.stop());
 
 const days = 45;
 /** By kind, day and course: who, as the lines say and as their people are. */
-async function announced(kind: 'opens' | 'closes' | 'opens anew'): Promise<Map<string, number[]>> {
+async function announced(kind: 'opens' | 'closes' | 'opens again'): Promise<Map<string, number[]>> {
   const found = new Map<string, number[]>();
   const { lines } = await ottoline.call('comingUp', { params: { groupId: gullhaven }, query: { days, kind } });
   for (const line of lines) {
@@ -143,7 +143,7 @@ test('rounds are announced for the day on which they open, and memberships that 
     const on = rule && reopensOn(day, { validMonths: rule.months, reopensDays: rule.before });
     return on !== undefined && on > today && on <= addDays(today, days);
   });
-  const said = [...(await announced('opens anew'))].flatMap(([, ids]) => ids);
+  const said = [...(await announced('opens again'))].flatMap(([, ids]) => ids);
   expect(due.length).toBeGreaterThan(3);
   expect(said).toEqual(expect.arrayContaining(due.map(({ person }) => person)));
   const { lines } = await ottoline.call('comingUp', { params: { groupId: gullhaven }, query: { days, kind: 'memberships end' } });

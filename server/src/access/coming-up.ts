@@ -37,7 +37,7 @@ const membersOf = ({ groupId, withSubgroups }: Asking): SQL => sql`
   select m.person_id, m.group_id, m.last_day from membership m join person p on p.id = m.person_id and p.counted
   where m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)})`;
 
-type PeopleKind = Extract<ComingKind, 'opens' | 'closes' | 'due' | 'opens anew' | 'memberships end' | 'accounts end'>;
+type PeopleKind = Extract<ComingKind, 'opens' | 'closes' | 'due' | 'opens again' | 'memberships end' | 'accounts end'>;
 const peopleKinds: Record<PeopleKind, (asking: Asking) => SQL> = {
   opens: (asking) => sql`
     with all_windows as materialized (${windows(asking)})
@@ -54,7 +54,7 @@ const peopleKinds: Record<PeopleKind, (asking: Asking) => SQL> = {
     select e.due as day, e.course_id, null::bigint as group_id, e.person_id, e.status = 'not begun' as is_some
     from (${enrolmentRows(isCounted(asking.groupId, asking.withSubgroups), sql`true`, { today: asking.today, sight: asking.sight })}) e
     where e.due >= ${asking.today} and e.due <= ${asking.until} and e.status <> 'done' and not e.exempt and not e.lacks_seat`,
-  'opens anew': (asking) => sql`
+  'opens again': (asking) => sql`
     select ${reopensDay} as day, e.course_id, null::bigint as group_id, e.person_id, false as is_some
     from (${windows(asking)}) w join enrolment e on e.person_id = w.person_id and e.course_id = w.course_id and e.is_current and e.status = 'done' and not e.exempt
     join course_now c on c.id = e.course_id and c.valid_months is not null and not c.archived
@@ -73,7 +73,7 @@ type Line = Omit<ComingLine, 'course' | 'group' | 'kind'> & { kind: ComingKind; 
 
 /** So many people on one day are a line of their own; fewer stand together with those of the same week. */
 const ownLine = 5;
-const byWeek: ReadonlySet<PeopleKind> = new Set(['due', 'opens anew']);
+const byWeek: ReadonlySet<PeopleKind> = new Set(['due', 'opens again']);
 
 /** The rows of a kind, each with the line in which it stands: its day, or the Monday of its week. */
 const inLines = (asking: Asking, kind: PeopleKind): SQL => sql`

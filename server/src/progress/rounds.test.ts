@@ -3,7 +3,7 @@ import { rebuildDerived } from '../database/rebuild.ts';
 import { turnDay } from '../day-turn.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
-/* A course that is valid for a time opens anew by itself, and what was done before stays. */
+/* A course that is valid for a time opens again by itself, and what was done before stays. */
 
 const [root, safeguarding] = [1, 9];
 let site: Site;

@@ -43,7 +43,7 @@ watch([scope.groupId, query], () => {
   chosen.value = null;
 });
 const hasPeople = ({ kind: what }: ComingLine): boolean =>
-  ['opens', 'closes', 'due', 'opens anew', 'memberships end', 'accounts end'].includes(what);
+  ['opens', 'closes', 'due', 'opens again', 'memberships end', 'accounts end'].includes(what);
 const asked = computed(() =>
   chosen.value === null
     ? null
@@ -83,7 +83,7 @@ function placeOf(line: ComingLine): RouteLocationRaw {
       return { name: 'access', params: { groupId }, query: { course } };
     case 'due':
       return { name: 'progress', params: { groupId: scope.groupId.value }, query: { view: 'course', course } };
-    case 'opens anew':
+    case 'opens again':
       return { name: 'access', params: { groupId: scope.groupId.value, part: 'courses', thing: course } };
     case 'code ends':
       return { name: 'ways-in', params: { groupId, part: 'codes' } };

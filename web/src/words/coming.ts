@@ -14,7 +14,7 @@ export const coming = {
     opens: 'courses that open',
     closes: 'courses that close',
     due: 'due days',
-    'opens anew': 'courses that open anew',
+    'opens again': 'courses that open again',
     'memberships end': 'memberships that end',
     'accounts end': 'accounts that end',
     'group begins': 'groups that begin',
@@ -39,8 +39,8 @@ export const coming = {
         return `${people} ${line.people === 1 ? 'loses' : 'lose'} ${course} at the end of the day`;
       case 'due':
         return `${people} ${line.people === 1 ? 'is' : 'are'} due in ${course}`;
-      case 'opens anew':
-        return `${course} opens anew for ${people}`;
+      case 'opens again':
+        return `${course} opens again for ${people}`;
       case 'memberships end':
         return `${some(line.people, 'membership', 'memberships')} of ${line.group?.name ?? ''} end`;
       case 'accounts end':
@@ -67,7 +67,7 @@ export const coming = {
           .join(' ');
       case 'due':
         return line.some > 0 ? `${some(line.some, 'has', 'have')} not begun.` : 'All have begun.';
-      case 'opens anew':
+      case 'opens again':
         return 'They did it before, and it is no longer valid soon.';
       case 'memberships end':
         return line.some > 0 ? `${showNumber(line.some)} would be in no group afterwards.` : 'All are in another group too.';
@@ -84,7 +84,7 @@ export const coming = {
     opens: 'Show access',
     closes: 'Show access',
     due: 'Show progress',
-    'opens anew': 'Show course',
+    'opens again': 'Show course',
     'memberships end': 'Show group',
     'accounts end': 'Show people',
     'group begins': 'Show group',

@@ -21,7 +21,7 @@ export const courses = {
     if (validUntil && reopensOn)
       return reopensOn === validUntil
         ? `Valid until ${showDay(validUntil)}.`
-        : `Valid until ${showDay(validUntil)}, opens anew ${showDay(reopensOn)}.`;
+        : `Valid until ${showDay(validUntil)}, opens again ${showDay(reopensOn)}.`;
     const [last] = earlier;
     return round > 1 && last ? `Round ${round}; done before on ${showDay(last.doneDay)}.` : '';
   },
@@ -92,7 +92,7 @@ export const catalogue = {
   rule: (passScore: number | null, named: number, all: number) =>
     `Done when ${named > 0 ? `${named} of its ${some(all, 'activity is', 'activities are')}` : 'all activities of the open units are'} finished${passScore === null ? '' : `, with a score of ${passScore} or more`}.`,
   valid: (months: number, reopens: number | null) =>
-    `Valid for ${some(months, 'month', 'months')}${reopens ? `; it opens anew ${some(reopens, 'day', 'days')} before` : ''}.`,
+    `Valid for ${some(months, 'month', 'months')}${reopens ? `; it opens again ${some(reopens, 'day', 'days')} before` : ''}.`,
   // Its form.
   name: 'Name',
   description: 'Description',
@@ -100,7 +100,7 @@ export const catalogue = {
   passScoreHint: 'Leave blank if any score will do',
   validMonths: 'Valid for, in months',
   validHint: 'Leave blank if it is valid for ever',
-  reopensDays: 'Opens anew, days before',
+  reopensDays: 'Opens again, days before',
   doneBy: 'Done by',
   doneByAll: 'all activities of the open units',
   doneBySome: 'the activities ticked below',
@@ -162,8 +162,8 @@ export const learner = {
   renewal: ({ doneBefore, validUntil, reopensOn }: Pick<MyCourse, 'doneBefore' | 'validUntil' | 'reopensOn'>) => {
     if (validUntil && reopensOn)
       return reopensOn === validUntil
-        ? `Valid until ${showDay(validUntil)}. Then it opens anew.`
-        : `Valid until ${showDay(validUntil)}. It opens anew on ${showDay(reopensOn)}.`;
+        ? `Valid until ${showDay(validUntil)}. Then it opens again.`
+        : `Valid until ${showDay(validUntil)}. It opens again on ${showDay(reopensOn)}.`;
     return doneBefore ? `Done before, on ${showDay(doneBefore)}. It is time to do it again.` : '';
   },
   open: { 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' },

@@ -58,7 +58,7 @@ export const courseFieldWords: Record<string, string> = {
   passScore: 'the pass score',
   doneByActivities: 'what makes it done',
   validMonths: 'how long it is valid',
-  reopensDays: 'when it opens anew',
+  reopensDays: 'when it opens again',
   units: 'the units',
 };
 

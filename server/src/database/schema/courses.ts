@@ -30,7 +30,7 @@ export const courseVersion = pgTable(
     /** Activities that make it done; null: all of the open units. */
     doneByActivities: idList(),
     validMonths: smallint(),
-    /** It opens anew so many days before it is no longer valid. */
+    /** It opens again so many days before it is no longer valid. */
     reopensDays: smallint(),
     ...history,
   },
