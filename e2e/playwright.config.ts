@@ -41,7 +41,7 @@ export default defineConfig({
     url: `http://127.0.0.1:${port}/api/health`,
     env: { PORT: String(port) },
     reuseExistingServer: false,
-    timeout: 60_000,
+    timeout: 240_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },
   },
 });

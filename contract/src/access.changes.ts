@@ -73,4 +73,12 @@ export const accessChanges = [
     courseId: id,
     exception,
   }),
+  z.strictObject({
+    kind: z.literal('decide-course-requests'),
+    requestIds: z.array(id).min(1).max(2000),
+    decision: z.enum(['open', 'turn away']),
+    /** The last day on which the course is open to them. */
+    lastDay: day.nullable(),
+    word: z.string().trim().max(1000).nullable(),
+  }),
 ] as const;

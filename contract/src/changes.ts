@@ -89,6 +89,8 @@ export const look = z.object({
   letters: z.number().int(),
   /** Addresses that are first asked whether the account is theirs. */
   confirming: z.number().int(),
+  /** People whom a message would reach on their page. */
+  reached: z.number().int(),
 });
 export type Look = z.output<typeof look>;
 
@@ -103,6 +105,7 @@ export const whoList = z.enum([
   'leaves',
   'changed',
   'takenBack',
+  'reached',
   'seatsNeeded',
   'fromLine',
   'seatsEnded',

@@ -16,6 +16,7 @@ export * from './courses.changes.ts';
 export * from './entry.changes.ts';
 export * from './groups.changes.ts';
 export * from './messages.changes.ts';
+export * from './messages.ts';
 export * from './people.changes.ts';
 export * from './seats.changes.ts';
 export * from './changes.ts';

@@ -1,6 +1,37 @@
 import { letterKinds } from '@gate-roster/core';
 import { z } from 'zod';
-import { id } from './shapes.ts';
+import { filter } from './filters.ts';
+import { day, id, moment, shortText } from './shapes.ts';
+
+/** Whom a message reaches: whole groups with whoever comes later, chosen people, or those who fit a filter now. */
+export const messageAudience = z.discriminatedUnion('to', [
+  z.strictObject({ to: z.literal('groups'), groupIds: z.array(id).min(1).max(200), withSubgroups: z.boolean() }),
+  z.strictObject({ to: z.literal('people'), personIds: z.array(id).min(1).max(10_000) }),
+  z.strictObject({ to: z.literal('filter'), withSubgroups: z.boolean(), filter }),
+]);
+export type MessageAudience = z.output<typeof messageAudience>;
+
+export const messageKinds = ['message', 'task', 'question'] as const;
+export type MessageKind = (typeof messageKinds)[number];
+
+export const messageValues = z.strictObject({
+  kind: z.enum(messageKinds),
+  title: shortText,
+  body: z.string().trim().max(10_000),
+  /** Those it reaches can answer. */
+  answers: z.boolean(),
+  /** Its letter goes at once, whatever they have chosen. */
+  urgent: z.boolean(),
+  pinnedUntil: day.nullable(),
+  /** Of a task. */
+  dueDay: day.nullable(),
+  /** Of a question. */
+  choices: z.array(shortText).max(20),
+  several: z.boolean(),
+  /** null: now. */
+  sendAt: moment.nullable(),
+});
+export type MessageValues = z.output<typeof messageValues>;
 
 /** Kinds of change of this room. */
 export const messagesChanges = [
@@ -10,4 +41,12 @@ export const messagesChanges = [
     letter: z.enum(letterKinds),
     text: z.strictObject({ subject: z.string().max(300), body: z.string().max(10_000) }).nullable(),
   }),
+  z.strictObject({
+    kind: z.literal('send-message'),
+    /** The group in whose name it is written; everybody it reaches is in its branch. */
+    groupId: id,
+    audience: messageAudience,
+    values: messageValues,
+  }),
+  z.strictObject({ kind: z.literal('withdraw-message'), messageId: id }),
 ] as const;

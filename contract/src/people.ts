@@ -136,6 +136,18 @@ const personParams = z.object({ personId: idInPath });
 
 const page = { after: z.string().max(400).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };
 
+/** How a course stood, or will stand, for somebody on a day. */
+export const courseOnDay = z.object({
+  id,
+  name: z.string(),
+  open: z.boolean(),
+  units: z.number().int(),
+  allUnits: z.number().int(),
+  opensLater: day.nullable(),
+  why: z.array(whyStep),
+});
+export type CourseOnDay = z.output<typeof courseOnDay>;
+
 export const peopleRoutes = defineRoutes({
   groupPeople: {
     method: 'GET',

@@ -7,6 +7,7 @@ import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
 import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
+import { messageRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
 import { seatRoutes } from './seats.ts';
@@ -26,6 +27,7 @@ export const routes = {
   ...changeRoutes,
   ...entryRoutes,
   ...helpRoutes,
+  ...messageRoutes,
   ...progressRoutes,
   ...learnerRoutes,
   ...sourceRoutes,

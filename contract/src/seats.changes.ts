@@ -2,7 +2,7 @@ import { onLeavings } from '@gate-roster/core';
 import { z } from 'zod';
 import { day, id, shortText } from './shapes.ts';
 
-const mostSeats = z.number().int().min(0).max(1_000_000);
+export const mostSeats = z.number().int().min(0).max(1_000_000);
 const licenceTerms = {
   name: shortText,
   seats: mostSeats,

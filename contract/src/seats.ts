@@ -15,6 +15,14 @@ export const seatGroup = z.object({
   free: z.number().int().nullable(),
   inLine: z.number().int(),
   mayLimit: z.boolean(),
+  /** When free seats run out at the rate of the last weeks; null: the row has no limit and is not the home, or the reader sees too little of it. */
+  forecast: z
+    .discriminatedUnion('kind', [
+      z.object({ kind: z.literal('too little') }),
+      z.object({ kind: z.literal('ends first') }),
+      z.object({ kind: z.literal('runs out'), day, early: day, late: day.nullable() }),
+    ])
+    .nullable(),
 });
 
 export const licenceSheet = z.object({

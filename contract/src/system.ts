@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 
-export const liveTopics = ['people', 'access', 'progress', 'entry', 'groups', 'session'] as const;
+export const liveTopics = ['people', 'access', 'progress', 'entry', 'groups', 'messages', 'session'] as const;
 export type LiveTopic = (typeof liveTopics)[number];
 
 export const systemRoutes = defineRoutes({

@@ -8,12 +8,12 @@ export interface CoursePlan {
   name: string;
   code: string;
   subject: string;
-  set: 'Basics' | 'Boats and search' | 'Duty';
+  /** Left out: it is in none, and open on request. */
+  set?: 'Basics' | 'Boats and search' | 'Duty';
   units: string[];
   passScore?: number;
   validMonths?: number;
   reopensDays?: number;
-  terms?: 'everyone' | 'request';
   description: string;
 }
 
@@ -130,6 +130,21 @@ export const courses: CoursePlan[] = [
     units: ['Six knots', 'Splices'],
     description: 'Knots that hold and knots that let go.',
   },
+  {
+    name: 'Teaching others',
+    code: 'TCH-1',
+    subject: 'Teaching',
+    units: ['Planning an evening', 'On the quay', 'Saying what went well'],
+    description: 'For people who want to train newcomers.',
+  },
+  {
+    name: 'Search from the air',
+    code: 'AIR-1',
+    subject: 'Search',
+    passScore: 60,
+    units: ['Rules of flight', 'Reading the picture', 'Talking to the boat'],
+    description: 'Searching with a small aircraft that somebody steers from the shore.',
+  },
 ];
 
 export interface CourseContent {
@@ -175,7 +190,7 @@ export async function copyCourses(client: pg.PoolClient): Promise<CourseContent>
       course.code,
       course.subject,
       course.description,
-      course.terms ?? 'group',
+      course.set ? 'group' : 'request',
       course.passScore ?? null,
       course.validMonths ?? null,
       course.reopensDays ?? null,
@@ -186,7 +201,7 @@ export async function copyCourses(client: pg.PoolClient): Promise<CourseContent>
     client,
     'course_set_item',
     ['course_set_id', 'course_id', 'from_at'],
-    courses.map(({ set }, index) => [sets.indexOf(set) + 1, index + 1, since]),
+    courses.flatMap(({ set }, index) => (set ? [[sets.indexOf(set) + 1, index + 1, since]] : [])),
   );
   const content: CourseContent = { activities: new Map(), units: new Map() };
   const units: [number, number, number, string, string][] = [];

@@ -128,6 +128,32 @@ export async function loadWaysIn(
   }
 }
 
+const wished = [
+  {
+    at: 'North Reach/Gullhaven/Inshore crew',
+    nth: 2,
+    course: 'Teaching others',
+    daysAgo: 5,
+    words: 'I have trained the newcomers by the side for two years.',
+  },
+  { at: 'North Reach/Gullhaven/Shore crew', nth: 1, course: 'Search from the air', daysAgo: 3, words: null },
+  { at: 'North Reach/Gullhaven/Shore crew', nth: 4, course: 'Teaching others', daysAgo: 2, words: 'Solveig said I should ask.' },
+  { at: 'Middle Sound/Ternholm/Inshore crew', nth: 1, course: 'Search from the air', daysAgo: 8, words: 'We have the aircraft already.' },
+  { at: 'Outer Skerries/Skerry Light/Inshore crew', nth: 3, course: 'Search from the air', daysAgo: 1, words: null },
+];
+
+/** Learners ask for courses that are open on request. */
+export async function loadCourseRequests(tx: Transaction, groups: readonly PlacedGroup[], now: Date): Promise<void> {
+  for (const { at, nth, course, daysAgo, words } of wished) {
+    const askedAt = new Date(now.getTime() - daysAgo * 86_400_000).toISOString();
+    await tx.execute(sql`
+      insert into course_request (person_id, course_id, state, asked_at, asking, from_at)
+      select m.person_id, c.id, 'asking', ${askedAt}, ${words}, ${askedAt} from course_now c cross join lateral (
+        select person_id from membership where group_id = ${groups.find(({ path }) => path === at)?.id ?? 0} and until_at is null and from_at < ${askedAt}::timestamptz order by person_id offset ${nth} limit 1
+      ) m where c.name = ${course}`);
+  }
+}
+
 /** Some people could not sign in lately, and have not since. */
 export async function loadTrouble(tx: Transaction, now: Date): Promise<void> {
   await tx.execute(sql`

@@ -4,8 +4,9 @@ import { sql } from 'drizzle-orm';
 import type pg from 'pg';
 import { type DemoPerson, makePeople, type Named } from './people.ts';
 import { makeProgress, type Entitled } from './progress.ts';
-import { loadTrouble, loadWaysIn } from './entry.ts';
+import { loadCourseRequests, loadTrouble, loadWaysIn } from './entry.ts';
 import { loadLog } from './log.ts';
+import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
@@ -35,6 +36,7 @@ export async function loadDemoWorld(
       await copyLicences(client, groups, today);
       await copyGrants(client, groups, plan, named, today);
       await loadWaysIn(tx, groups, people, named, now);
+      await loadCourseRequests(tx, groups, now);
       await tx.execute(sql`select setval(pg_get_serial_sequence(t, c), (xpath('/row/m/text()', query_to_xml(format('select coalesce(max(%I), 1) as m from %I', c, t), true, true, '')))[1]::text::bigint)
         from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id'), ('licence', 'id')) as ids(t, c)`);
       await rebuildDerived(tx, today);
@@ -75,6 +77,7 @@ export async function loadDemoWorld(
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);
       await loadLog(tx, random, named, now);
+      await loadMessages(tx, groups, named, now);
       await loadTrouble(tx, now);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);
       return progress.results.length;
@@ -114,20 +117,24 @@ async function copyPeople(
   now: Date,
 ): Promise<void> {
   const daysAgo = (days: number): string => new Date(now.getTime() - days * 86_400_000 - (days % 7) * 3_000_000).toISOString();
+  /** When somebody came: with their first membership, or when all this was set up. */
+  const began = ({ memberships }: DemoPerson): string =>
+    `${memberships.map(({ since }) => since).sort()[0] ?? addDays(dayOfMoment(now, 'UTC'), -400)}T09:00:00Z`;
+  const pausedSince = daysAgo(20);
   await client.query(`insert into membership_set (key) values ('')`);
   await copy(
     client,
     'person',
-    ['id', 'role', 'set_id', 'signed_in_at', 'active_at'],
+    ['id', 'role', 'set_id', 'signed_in_at', 'active_at', 'created_at'],
     people.map((person) => {
       const active = person.activeDaysAgo === null ? null : daysAgo(person.activeDaysAgo);
-      return [person.id, person.role, 1, active, active];
+      return [person.id, person.role, 1, active, active, began(person)];
     }),
   );
   await copy(
     client,
     'personal',
-    ['person_id', 'given_name', 'family_name', 'email', 'confirmed_email', 'sign_in_name', 'id_number', 'id_issuer'],
+    ['person_id', 'given_name', 'family_name', 'email', 'confirmed_email', 'sign_in_name', 'id_number', 'id_issuer', 'from_at'],
     people.map((person) => [
       person.id,
       person.givenName,
@@ -138,13 +145,21 @@ async function copyPeople(
       person.signInName,
       person.idNumber,
       person.idNumber === null ? null : 1,
+      began(person),
     ]),
   );
   await copy(
     client,
     'person_state',
-    ['person_id', 'state'],
-    people.map(({ id, state }) => [id, state]),
+    ['person_id', 'state', 'from_at', 'until_at'],
+    people.flatMap((person): Cell[][] => {
+      const { id, state } = person;
+      if (state === 'active' || began(person) >= pausedSince) return [[id, state, began(person), null]];
+      return [
+        [id, 'active', began(person), pausedSince],
+        [id, state, pausedSince, null],
+      ];
+    }),
   );
   await copy(
     client,
@@ -165,8 +180,8 @@ async function copyPeople(
   await copy(
     client,
     'tag_version',
-    ['tag_id', 'branch_id', 'name', 'name_key'],
-    tags.map((name, index) => [index + 1, 1, name, nameKey(name)]),
+    ['tag_id', 'branch_id', 'name', 'name_key', 'from_at'],
+    tags.map((name, index) => [index + 1, 1, name, nameKey(name), daysAgo(395)]),
   );
   await copy(
     client,

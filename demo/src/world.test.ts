@@ -16,7 +16,7 @@ test('the world is the same on every run, and another from another seed', () => 
 test('it has the size that was promised, and nobody shares an address or a sign-in name', () => {
   const { people } = make(1);
   const groups = placedGroups();
-  expect([groups.length, courses.length, Math.max(...groups.map(({ path: at }) => at.split('/').length + 1))]).toEqual([45, 12, 5]);
+  expect([groups.length, courses.length, Math.max(...groups.map(({ path: at }) => at.split('/').length + 1))]).toEqual([45, 14, 5]);
   expect(people.length).toBeGreaterThan(1250);
   expect(people.length).toBeLessThan(1350);
   for (const field of ['signInName', 'email', 'idNumber'] as const) {

@@ -1,6 +1,7 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { draft } from './testing/outside-changes.ts';
+import { gullhaven } from './testing/outside-changes.ts';
+import { accountAct, accounts, everybody, type Expected, type Ids, is, looks, rename, type Who } from './testing/looks-of-everybody.ts';
 import { peopleOfGullhaven } from './testing/people-of-gullhaven.ts';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 
@@ -9,40 +10,9 @@ import { type Client, execute, type Site, startSite } from './testing/site.ts';
  * It reads the route table, so a new route without a row here fails.
  */
 
-type Who = 'administrator' | 'head' | 'helper' | 'auditor' | 'other' | 'learner' | 'nobody';
-const everybody: Who[] = ['administrator', 'head', 'helper', 'auditor', 'other', 'learner', 'nobody'];
-type Expected = Record<Who, number>;
-/** The auditor of Gullhaven is answered like its helper, unless said otherwise. */
-const is = (
-  administrator: number,
-  head: number,
-  helper: number,
-  other: number,
-  learner: number,
-  nobody: number,
-  auditor = helper,
-): Expected => ({ administrator, head, helper, auditor, other, learner, nobody });
-
-const gullhaven = 3;
-const crew = 7;
-const change = (kind: object) => ({ body: { change: kind } });
-const rename = { kind: 'edit-group', groupId: gullhaven, values: { name: 'Gullhaven harbour' } };
+const inSpan = () => ({ params: { groupId: gullhaven, courseId: 1 }, query: { firstDay: '2030-01-01', lastDay: '2030-01-02' } });
+const nowhere = is(404, 404, 404, 404, 404, 401);
 const inBranch = is(200, 200, 200, 404, 404, 401);
-
-type Ids = Record<string, number>;
-const accounts = {
-  own: (ids: Ids) => ({ params: { personId: ids['wholly'] } }),
-  shared: (ids: Ids) => ({ params: { personId: ids['inTwo'] } }),
-  powerful: (ids: Ids) => ({ params: { personId: ids['leading'] } }),
-  elsewhere: (ids: Ids) => ({ params: { personId: ids['elsewhere'] } }),
-};
-/** Acts on the account itself: open to a leader only for people wholly in their branch, and who have no power. */
-const accountAct = (done: number) => [
-  { given: accounts.own, expected: is(done, done, 404, 404, 404, 401) },
-  { given: accounts.shared, expected: is(done, 404, 404, 404, 404, 401) },
-  { given: accounts.powerful, expected: is(done, 404, 404, 404, 404, 401) },
-  { given: accounts.elsewhere, expected: is(done, 404, 404, done, 404, 401) },
-];
 
 const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected }[]> = {
   health: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
@@ -90,156 +60,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   coursesFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   course: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 } }), expected: inBranch }],
   courseSet: [{ given: () => ({ params: { groupId: gullhaven, courseSetId: 1 } }), expected: inBranch }],
-  look: [
-    { given: () => change(rename), expected: is(200, 200, 404, 404, 404, 401) },
-    {
-      given: ({ member }) => change({ kind: 'remove-members', groupId: gullhaven, personIds: [member] }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    {
-      given: ({ elsewhere }) => change({ kind: 'add-members', groupId: gullhaven, personIds: [elsewhere], firstDay: null, lastDay: null }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    {
-      given: () =>
-        change({
-          kind: 'grant-access',
-          end: [],
-          begin: [{ ...draft, groupId: gullhaven, effect: 'block' }],
-        }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    {
-      given: () =>
-        change({
-          kind: 'bring-in-roster',
-          into: gullhaven,
-          fileName: null,
-          hasGroupColumn: false,
-          dateOrder: 'dayFirst',
-          rows: [{ row: 1, cells: { fullName: 'New Person' } }],
-        }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    ...[
-      { kind: 'invite-people', groupIds: [crew], people: [{ givenName: 'A', familyName: 'B', email: 'a.b@new.example' }], words: null },
-      { kind: 'edit-letter', groupId: gullhaven, letter: 'let in', text: { subject: 'You are in', body: 'Come in.' } },
-      { kind: 'edit-code', codeId: 1, values: { paused: true }, replace: false },
-      { kind: 'delete-code', codeId: 1 },
-    ].map((kind) => ({ given: () => change(kind), expected: is(200, 200, 404, 404, 404, 401) })),
-    {
-      given: ({ request }) => change({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
-      expected: is(200, 200, 200, 404, 404, 401, 404),
-    },
-    { given: ({ foreignChange }) => change({ kind: 'undo', changeId: foreignChange }), expected: is(200, 404, 404, 404, 404, 401) },
-    ...[
-      { kind: 'make-groups', parentId: gullhaven, groups: [{ name: 'New crew', within: null, like: null, leaders: [] }] },
-      { kind: 'move-groups', groupIds: [crew], intoId: gullhaven },
-      { kind: 'set-group-state', groupIds: [crew], state: 'archived' },
-      { kind: 'delete-groups', groupIds: [crew], subgroups: 'go too' },
-      { kind: 'set-leaders', groupId: crew, begin: [], end: [] },
-    ].map((kind) => ({ given: () => change(kind), expected: is(200, 200, 404, 404, 404, 401) })),
-    // A leader's own top hangs on what is not theirs; a place outside does not exist for them.
-    {
-      given: () => change({ kind: 'delete-groups', groupIds: [gullhaven], subgroups: 'go too' }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    { given: () => change({ kind: 'move-groups', groupIds: [crew], intoId: 2 }), expected: is(200, 404, 404, 404, 404, 401) },
-    {
-      given: ({ member }) => change({ kind: 'move-members', fromId: gullhaven, intoId: crew, personIds: [member] }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    {
-      given: ({ member }) => change({ kind: 'tag-people', groupId: gullhaven, personIds: [member], add: ['Night shift'], remove: [] }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    { given: () => change({ kind: 'edit-tag', tagId: 1, name: 'Another', colour: null }), expected: is(200, 404, 404, 404, 404, 401) },
-    { given: () => change({ kind: 'merge-tags', tagId: 1, gone: [2] }), expected: is(200, 404, 404, 404, 404, 401) },
-    ...(
-      [
-        ['wholly', is(200, 200, 404, 404, 404, 401)],
-        ['inTwo', is(200, 404, 404, 404, 404, 401)],
-        ['leading', is(200, 404, 404, 404, 404, 401)],
-        ['elsewhere', is(200, 404, 404, 200, 404, 401)],
-      ] as const
-    ).flatMap(([whose, expected]) => [
-      { given: (ids: Ids) => change({ kind: 'edit-person', personId: ids[whose], values: { givenName: 'Other' } }), expected },
-      {
-        given: (ids: Ids) => change({ kind: 'set-person-state', personIds: [ids[whose]], state: 'paused', firstDay: null, lastDay: null }),
-        expected,
-      },
-      { given: (ids: Ids) => change({ kind: 'erase-person', personId: ids[whose] }), expected },
-    ]),
-    {
-      given: ({ wholly, second }) => change({ kind: 'merge-people', personId: wholly, goneId: second }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    {
-      given: ({ wholly, inTwo }) => change({ kind: 'merge-people', personId: wholly, goneId: inTwo }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    {
-      given: ({ leading }) =>
-        change({ kind: 'hand-over', fromId: leading, lines: [{ what: 'leads', groupId: gullhaven, toId: null }], cover: null }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-    { given: () => change({ kind: 'take-back-invitation', invitationId: 999_999 }), expected: is(404, 404, 404, 404, 404, 401) },
-    {
-      given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }] }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    ...(
-      [
-        ['wholly', is(200, 200, 404, 404, 404, 401)],
-        ['inTwo', is(200, 200, 404, 404, 404, 401)],
-        ['elsewhere', is(200, 404, 404, 404, 404, 401)],
-      ] as const
-    ).map(([whose, expected]) => ({
-      given: (who: Ids) =>
-        change({
-          kind: 'except-people',
-          groupId: gullhaven,
-          personIds: [who[whose]],
-          courseId: 1,
-          exception: { what: 'block', firstDay: null, lastDay: null },
-        }),
-      expected,
-    })),
-    {
-      given: () => change({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    {
-      given: () => change({ kind: 'make-course-set', name: 'Ropes', holds: { courses: [1], sets: [] } }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    {
-      given: () => change({ kind: 'edit-course-set', courseSetId: 1, add: { courses: [7], sets: [] }, takeOut: { courses: [], sets: [] } }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    { given: () => change({ kind: 'delete-course-set', courseSetId: 1 }), expected: is(200, 404, 404, 404, 404, 401) },
-    {
-      given: () =>
-        change({
-          kind: 'make-licence',
-          values: {
-            name: 'Few',
-            seats: 1,
-            about: { course: 1 },
-            homeId: gullhaven,
-            firstDay: null,
-            lastDay: null,
-            onLeaving: 'comes back',
-          },
-        }),
-      expected: is(200, 404, 404, 404, 404, 401),
-    },
-    { given: () => change({ kind: 'edit-licence', licenceId: 1, values: { seats: 1 } }), expected: is(200, 404, 404, 404, 404, 401) },
-    {
-      given: () => change({ kind: 'limit-seats', licenceId: 1, limits: [{ groupId: gullhaven, most: 1 }] }),
-      expected: is(404, 404, 404, 404, 404, 401),
-    },
-  ],
+  look: looks,
   seats: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   seatPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { list: 'in line' } }), expected: inBranch }],
   lookPeople: [
@@ -425,6 +246,44 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   entryFigures: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   invitations: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
   letters: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  courseRequests: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
+  myCourseRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  askForCourse: [
+    { given: () => ({ body: { courseId: 1, words: null, requestId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) },
+  ],
+  takeBackCourseRequest: [
+    { given: () => ({ body: { courseId: 1, requestId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) },
+  ],
+  accessWhy: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 } }), expected: inBranch }],
+  personCourses: [
+    { given: ({ wholly }) => ({ params: { personId: wholly }, query: { day: '2026-01-01' } }), expected: inBranch },
+    {
+      given: ({ elsewhere }) => ({ params: { personId: elsewhere }, query: { day: '2030-01-01' } }),
+      expected: is(200, 404, 404, 200, 404, 401),
+    },
+  ],
+  courseOnDay: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 }, query: { day: '2030-01-01' } }), expected: inBranch }],
+  couldGetIn: [{ given: inSpan, expected: inBranch }],
+  couldGetInFile: [{ given: inSpan, expected: is(200, 200, 404, 404, 404, 401, 200) }],
+  messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
+  messageReaders: [{ given: ({ message }) => ({ params: { messageId: message }, query: { list: 'seen' } }), expected: inBranch }],
+  writeAnswer: [
+    {
+      given: ({ message }) => ({ params: { messageId: message }, body: { words: 'At home.', toPersonId: null, requestId: randomUUID() } }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+  ],
+  hideAnswer: [
+    { given: ({ message }) => ({ params: { messageId: message, answerId: 999_999 }, body: { hidden: true } }), expected: nowhere },
+  ],
+  myMessages: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  readMessage: [{ given: () => ({ params: { messageId: 999_999 }, body: {} }), expected: nowhere }],
+  answerMessage: [
+    { given: () => ({ params: { messageId: 999_999 }, body: { words: 'Yes', requestId: randomUUID() } }), expected: nowhere },
+  ],
+  chooseLetters: [{ given: () => ({ body: { letters: 'at once' } }), expected: is(200, 200, 200, 200, 200, 401) }],
+  stopLetters: [{ given: () => ({ body: { key: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
   myRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],
 };

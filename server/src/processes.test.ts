@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { connect } from './database/connect.ts';
 import { rebuildDerived } from './database/rebuild.ts';
 import { derived } from './testing/derived.ts';
-import { plainCode } from './testing/plain-code.ts';
+import { plainCode } from './entry/plain-code.ts';
 import { type ServerProcess, startBalancer, startDatabaseWay, startProcess } from './testing/processes.ts';
 import { type Client, demoPassword, execute, makeClient, metricsKey, type Site, startSite } from './testing/site.ts';
 

@@ -13,6 +13,7 @@ import { answerBell } from './jobs/bell.ts';
 import { startJobs } from './jobs/run-jobs.ts';
 import { startMailStandIn } from './letters/mail-stand-in.ts';
 import { startPost } from './letters/post.ts';
+import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
 import { sweep } from './retention.ts';
@@ -85,6 +86,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const smtpUrl = standIn?.url ?? settings.smtpUrl;
   const stopPost =
     smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
+  const stopTelling = startTelling({ db, now, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
     sweep(db).catch((error: unknown) => {
@@ -96,6 +98,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     clearInterval(sweeping);
     stopWatching();
     await stopKeeping();
+    await stopTelling();
     await stopJobs();
     await stopPost?.();
     await standIn?.stop();

@@ -1,8 +1,8 @@
 import { type Change, changeKinds } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { sign } from './progress/signature.ts';
-import { crew, draft, elsewhere, gullhaven, outside } from './testing/outside-changes.ts';
-import { plainCode } from './testing/plain-code.ts';
+import { crew, draft, elsewhere, gullhaven, idsOutside, outside } from './testing/outside-changes.ts';
+import { plainCode } from './entry/plain-code.ts';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 
 /*
@@ -32,17 +32,7 @@ const member = (): Promise<number> =>
 
 test('every kind of change, aimed outside, answers as for what is not there', async () => {
   const { changeId } = await mirela.apply({ kind: 'edit-group', groupId: elsewhere, values: { description: 'Theirs' } });
-  const ids = {
-    person: await outsider(),
-    code: await one(
-      `select code_id as id from join_code_version where until_at is null and group_id not in (select group_id from group_branch where ancestor_id = ${gullhaven}) limit 1`,
-    ),
-    change: changeId,
-    request: await one(
-      `select row_id as id from join_request r where until_at is null and group_id not in (select group_id from group_branch where ancestor_id = ${gullhaven}) limit 1`,
-    ),
-    licence: 1,
-  };
+  const ids = { ...(await idsOutside(site)), change: changeId };
   const problems = await Promise.all(
     changeKinds.map(async (kind) => {
       const answer = await ottoline.send('look', { body: { change: outside[kind](ids) } });

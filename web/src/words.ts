@@ -1,5 +1,6 @@
 import { access } from './words/access.ts';
 import { accounts, addresses, enter, help, leaders } from './words/accounts.ts';
+import { asOf, couldGetIn } from './words/as-of.ts';
 import { changes } from './words/changes.ts';
 import { coming } from './words/coming.ts';
 import { catalogue, courses, learner, makeCourses } from './words/courses.ts';
@@ -8,6 +9,8 @@ import { entry } from './words/files.ts';
 import { exceptions } from './words/exceptions.ts';
 import { filters } from './words/filters.ts';
 import { begin, groups, myGroups } from './words/groups.ts';
+import { messages, myMessages } from './words/messages.ts';
+import { firstSteps, newClient } from './words/new-client.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { seats } from './words/seats.ts';
@@ -33,11 +36,15 @@ export const words = {
   begin,
   makeCourses,
   groups,
+  newClient,
+  firstSteps,
   people,
   courses,
   catalogue,
   coming,
   access,
+  asOf,
+  couldGetIn,
   progress,
   learner,
   entry,
@@ -49,5 +56,7 @@ export const words = {
   join,
   seats,
   myGroups,
+  messages,
+  myMessages,
   changes,
 };

@@ -37,6 +37,8 @@ export interface Grant extends Span {
   payers?: Payers | null;
   /** The branch in whose name a leader spoke; null when an administrator did. */
   makerBranch: GroupId | null;
+  /** It answers a learner who asked: while the course is *on request*, a leader's rests on that and on nothing above. */
+  byRequest?: boolean;
   /** The day on which it was made. */
   madeDay: Day;
   /** The day on which the course came into the set that the statement names; left out or null: it names the course. */

@@ -286,7 +286,7 @@ function isInForce(rules: CourseRules, grant: Grant, route: readonly GroupId[], 
   const branch = grant.makerBranch;
   if (branch === null) return true;
   if (!route.includes(branch)) return false;
-  return grant.effect === 'block' || isOpenAt(rules, branch, day);
+  return grant.effect === 'block' || (grant.byRequest === true && rules.course.terms === 'request') || isOpenAt(rules, branch, day);
 }
 
 /**

@@ -77,6 +77,7 @@ export interface Conflict {
     | 'young learners'
     | 'already asked'
     | 'decided since'
+    | 'day is past'
     | 'letter lacks link'
     | 'letter unknown field'
     | 'letter empty'
@@ -92,7 +93,11 @@ export interface Conflict {
     | 'course code taken'
     | 'set name taken'
     | 'set in itself'
-    | 'set in use';
+    | 'set in use'
+    | 'reaches nobody'
+    | 'no way to reach'
+    | 'too many messages'
+    | 'too few choices';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */
@@ -133,6 +138,8 @@ export interface Effects {
   /** Addresses that would get a letter; and those that would first be asked whether the account is theirs. */
   letters: number;
   confirming: number;
+  /** Whom a message would reach on their page. */
+  reached: PersonId[];
 }
 
 export const noEffects = (): Effects => ({
@@ -156,6 +163,7 @@ export const noEffects = (): Effects => ({
   seats: noSeats(),
   letters: 0,
   confirming: 0,
+  reached: [],
 });
 
 export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);

@@ -5,16 +5,31 @@ export const letterKinds = [
   'sign in',
   'let in',
   'turned away',
+  'course opened',
+  'course refused',
   'confirm',
   'confirm address',
   'reset',
   'waiting',
   'address changed',
+  'messages',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
 /** What a text may name between braces. */
-export const letterFields = ['name', 'group', 'organisation', 'leader', 'link', 'code', 'until', 'words'] as const;
+export const letterFields = [
+  'name',
+  'group',
+  'organisation',
+  'leader',
+  'link',
+  'code',
+  'until',
+  'words',
+  'course',
+  'title',
+  'stop',
+] as const;
 export type LetterField = (typeof letterFields)[number];
 export type LetterValues = Partial<Record<LetterField, string>>;
 
@@ -30,11 +45,14 @@ export const needsLink: Record<LetterKind, boolean> = {
   'sign in': true,
   'let in': false,
   'turned away': false,
+  'course opened': false,
+  'course refused': false,
   confirm: true,
   'confirm address': true,
   reset: true,
   waiting: true,
   'address changed': false,
+  messages: true,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -111,6 +129,14 @@ export const firstTexts: Record<LetterKind, LetterText> = {
     subject: 'Your request to join {group}',
     body: 'Hello {name},\n\nyour request to join {group} at {organisation} was not accepted.\n\n{words}\n',
   },
+  'course opened': {
+    subject: '{course} is open to you',
+    body: 'Hello {name},\n\nyou asked for {course} at {organisation}, and it is now open to you.\n\n{words}\n\nSign in here:\n\n{link}\n',
+  },
+  'course refused': {
+    subject: 'Your request for {course}',
+    body: 'Hello {name},\n\nyour request for {course} at {organisation} was not accepted.\n\n{words}\n',
+  },
   confirm: {
     subject: 'Confirm your email address',
     body: 'Hello,\n\nsomebody, probably you, gave this address to join {group} at {organisation}. Use this link until {until} to continue:\n\n{link}\n\nIf it was not you, you can ignore this email.\n',
@@ -130,5 +156,9 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'address changed': {
     subject: 'Your email address was changed',
     body: 'Hello {name},\n\nthe email address of your account at {organisation} was changed, and this address no longer belongs to it. If it was not you, tell {leader} or an administrator.\n',
+  },
+  messages: {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nRead and answer here:\n\n{link}\n\nStop these emails, without signing in: {stop}\n',
   },
 };

@@ -1,3 +1,4 @@
+import { planDecideCourseRequests } from './decide-course-requests.ts';
 import { planExceptPeople } from './except-people.ts';
 import { planGrantAccess } from './grant-access.ts';
 import type { ChangeModules } from '../changes/plan.ts';
@@ -6,4 +7,5 @@ import type { ChangeModules } from '../changes/plan.ts';
 export const accessChanges = {
   'grant-access': { power: 'openCourses', plan: planGrantAccess },
   'except-people': { power: 'openCourses', plan: planExceptPeople },
+  'decide-course-requests': { power: 'openCourses', plan: planDecideCourseRequests },
 } satisfies Partial<ChangeModules>;

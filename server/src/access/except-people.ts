@@ -1,5 +1,5 @@
 import type { Exception } from '@gate-roster/contract';
-import { type Conflict, type CourseEffect, emptyWho, type Grant, isBlocked, may, noEffects, speakingBranch } from '@gate-roster/core';
+import { type Conflict, type CourseEffect, emptyWho, isBlocked, may, noEffects, speakingBranch } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
@@ -9,6 +9,7 @@ import { onDay } from '../progress/standings.ts';
 import { doneThemselves } from './exceptions.ts';
 import { mayEnd } from './grid.ts';
 import { grantsByCourse } from './load-rules.ts';
+import { grantColumns, grantOnPerson } from './grant-rows.ts';
 
 /**
  * Opens or blocks a course for chosen people, gives them more time, exempts them or counts it as done elsewhere; or ends what was
@@ -30,7 +31,12 @@ export const planExceptPeople: Planner<'except-people'> = async (context, change
   const endRows = concerned.flatMap(({ exceptions }) =>
     exceptions.flatMap(({ row, kind }) => (exception.what === 'none' || kind === exception.what ? [row] : [])),
   );
-  const grants = isGrant ? personIds.map((personId, index) => grantFor(exception, personId, courseId, branch, today, -1 - index)) : [];
+  const grants = isGrant
+    ? personIds.map((person, index) => ({
+        ...grantOnPerson({ person, courseId, makerBranch: branch, madeDay: today, index }),
+        ...wordsOf(exception),
+      }))
+    : [];
   const effects = noEffects();
   effects.conflicts = conflicts;
   if (concerned.length === 0 || (exception.what === 'none' && endGrants.length + endRows.length === 0))
@@ -178,45 +184,10 @@ function checkException(exception: Exception, units: readonly number[]): void {
     });
 }
 
-function grantFor(
-  exception: Extract<Exception, { what: 'open' | 'block' }>,
-  person: number,
-  course: number,
-  makerBranch: number | null,
-  madeDay: string,
-  id: number,
-): Grant {
-  return {
-    id,
-    at: { person },
-    about: { course },
-    effect: exception.what,
-    firm: false,
-    firstDay: exception.firstDay,
-    lastDay: exception.lastDay,
-    units: exception.what === 'open' ? exception.units : null,
-    due: exception.what === 'open' ? exception.due : null,
-    payers: null,
-    makerBranch,
-    madeDay,
-  };
-}
-
-const grantColumns = (grant: Grant, madeBy: number): Record<string, unknown> => ({
-  person_id: 'person' in grant.at ? grant.at.person : null,
-  with_subgroups: true,
-  course_id: 'course' in grant.about ? grant.about.course : null,
-  effect: grant.effect,
-  firm: false,
-  first_day: grant.firstDay,
-  last_day: grant.lastDay,
-  units: grant.units,
-  due_day: grant.due && 'day' in grant.due.at ? grant.due.at.day : null,
-  due_days: grant.due && 'days' in grant.due.at ? grant.due.at.days : null,
-  due_least_days: grant.due?.leastDays ?? null,
-  due_firm: grant.due?.firm ?? false,
-  other_licences: true,
-  maker_branch_id: grant.makerBranch,
-  made_by: madeBy,
-  made_at: new Date().toISOString(),
+const wordsOf = (exception: Extract<Exception, { what: 'open' | 'block' }>) => ({
+  effect: exception.what,
+  firstDay: exception.firstDay,
+  lastDay: exception.lastDay,
+  units: exception.what === 'open' ? exception.units : null,
+  due: exception.what === 'open' ? exception.due : null,
 });

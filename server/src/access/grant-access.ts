@@ -1,8 +1,19 @@
 import type { GrantDraft } from '@gate-roster/contract';
-import { type Conflict, type Grant, lookAtGrants, later, may, noEffects, speakingBranch, resolve, courseRules } from '@gate-roster/core';
+import {
+  type Conflict,
+  type CourseGrants,
+  type Grant,
+  lookAtGrants,
+  later,
+  may,
+  noEffects,
+  speakingBranch,
+  resolve,
+  courseRules,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { mayEnd } from './grid.ts';
-import { coursesOfGrants, grantsByCourse, learnerClasses } from './load-rules.ts';
+import { coursesOfGrants, grantsByCourse, learnerClasses, memberOf } from './load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
@@ -113,7 +124,7 @@ interface Beginning {
 }
 
 /** The courses that these sets hold; a set that is not there is `not-found`. */
-async function coursesOfSets(db: PlanContext['db'], sets: readonly number[]): Promise<Map<number, number[]>> {
+export async function coursesOfSets(db: PlanContext['db'], sets: readonly number[]): Promise<Map<number, number[]>> {
   const found = await rows<{ id: number; courses: number[] }>(
     db,
     sql`
@@ -183,31 +194,19 @@ function conflicts(
   ).length;
   const fromAbove = ends.fromAbove + blockedFromAbove;
   if (fromAbove > 0) found.push({ code: 'said from above', blocks: true, count: fromAbove });
-  const notTheirs = begin.filter(({ grant, courseIds }) => {
-    if (grant.makerBranch === null || grant.effect === 'block') return false;
-    // What a leader opens is in force only while the course is open at the group their power comes from.
-    const atTop = {
-      personId: null,
-      active: true,
-      firstDay: null,
-      lastDay: null,
-      memberships: [{ groupId: grant.makerBranch, firstDay: null, lastDay: null }],
-    };
-    return !courses.some(
-      ({ course, grants }) =>
-        courseIds.includes(course.id) && resolve(courseRules(context.tree, course, grants), atTop, context.today).units.length > 0,
-    );
-  }).length;
+  const notTheirs = begin.filter(
+    ({ grant, courseIds }) =>
+      grant.effect === 'open' &&
+      !isTheirs(
+        context,
+        courses.filter(({ course }) => courseIds.includes(course.id)),
+        grant.makerBranch,
+      ),
+  ).length;
   if (notTheirs > 0) found.push({ code: 'course by leader', blocks: true, count: notTheirs });
   const paidAbove = begin.filter(({ draft, grant, courseIds }) => {
     if (grant.effect === 'block' || grant.makerBranch === null || grant.payers) return false;
-    const member = {
-      personId: null,
-      active: true,
-      firstDay: null,
-      lastDay: null,
-      memberships: [{ groupId: draft.groupId, firstDay: null, lastDay: null }],
-    };
+    const member = memberOf(draft.groupId);
     const day = later(context.today, draft.firstDay ?? context.today);
     return courses.some(
       ({ course, grants }) =>
@@ -225,6 +224,11 @@ function conflicts(
   if (begin.length === 0 && ends.ending === 0 && found.length === 0) found.push({ code: 'nothing to do', blocks: true, count: 1 });
   return found;
 }
+
+/** What a leader opens is in force only while the course is open at the group their power comes from. */
+export const isTheirs = ({ tree, today }: PlanContext, courses: readonly CourseGrants[], makerBranch: number | null): boolean =>
+  makerBranch === null ||
+  courses.some(({ course, grants }) => resolve(courseRules(tree, course, grants), memberOf(makerBranch), today).units.length > 0);
 
 /** What a grant says, without its number and when it was made. */
 const saying = ({ at, about, effect, firm, firstDay, lastDay, units, due, payers, makerBranch }: Grant): string =>

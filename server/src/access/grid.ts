@@ -3,8 +3,8 @@ import {
   type CourseGrants,
   courseRules,
   type CourseRules,
+  type Day,
   type Grant,
-  type Learner,
   may,
   opensLater,
   resolve,
@@ -14,27 +14,29 @@ import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { type Standing, standsNow } from '../database/history.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { seenPerson } from '../people/scope.ts';
-import { grantsByCourse } from './load-rules.ts';
+import { memberOf } from './load-rules.ts';
+import { type AccessWorld, accessWorld, historySince } from './world-at.ts';
 
 /** How every course stands for members of these groups, as this reader may know it. */
 export async function accessRows(
   db: Queryable,
   actor: SignedIn,
   groupIds: readonly number[],
+  world: AccessWorld,
 ): Promise<{ groupId: number; cells: AccessCell[] }[]> {
-  const tree = await wholeTree(db);
   // Nobody new gets into an archived course: what is still said of it stands on its own page.
-  const courses = (await grantsByCourse(db, null)).filter(({ course }) => !course.archived);
+  const courses = world.courses.filter(({ course }) => !course.archived);
   const seen = await seenGroups(db, actor);
   const rules = courses.map((each) => ({
     ...each,
-    rules: courseRules(tree, each.course, each.grants),
+    rules: courseRules(world.tree, each.course, each.grants),
     byId: new Map(each.grants.map((grant) => [grant.id, grant])),
   }));
-  const about = await aboutGrants(db, actor, groupIds);
-  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(tree, each, groupId, actor, seen, about)) }));
+  const about = await aboutGrants(db, actor, groupIds, world.stands);
+  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(world, each, groupId, actor, seen, about)) }));
 }
 
 /** A statement at a group, as this reader may know it. */
@@ -65,22 +67,31 @@ export interface AboutGrant {
 }
 
 /** What the rules do not need of the statements at these groups: the set's name, the note, and who made them as far as the reader may know. */
-export async function aboutGrants(db: Queryable, actor: SignedIn, groupIds: readonly number[]): Promise<Map<number, AboutGrant>> {
+export async function aboutGrants(
+  db: Queryable,
+  actor: SignedIn,
+  groupIds: readonly number[],
+  stands: Standing = standsNow,
+): Promise<Map<number, AboutGrant>> {
   const found = await rows<AboutGrant>(
     db,
     sql`
     select g.row_id as id, s.name as "set", g.note, case when ${seenPerson(actor, sql`g.made_by`)} then trim(n.given_name || ' ' || n.family_name) end as by
-    from access_grant g left join course_set_now s on s.id = g.course_set_id left join personal_now n on n.person_id = g.made_by
-    where g.until_at is null and g.group_id = any(${ids(groupIds)})`,
+    from access_grant g left join course_set_version s on s.course_set_id = g.course_set_id and ${stands('s')} left join personal_now n on n.person_id = g.made_by
+    where ${stands('g')} and g.group_id = any(${ids(groupIds)})`,
   );
   return new Map(found.map((row) => [row.id, row]));
 }
 
 const manyRows = 400;
 
-/** The grid: the groups above the scope that speak, the scope, and its branch (two levels of it when it is very large). */
-export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number): Promise<AccessGrid> {
+/**
+ * The grid on a day: the groups above the scope that speak, the scope, and its branch (two levels of it when it is very large).
+ * They are those of the branch as it is today; on a past day, as they then stood.
+ */
+export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number, day?: Day): Promise<AccessGrid> {
   const tree = await wholeTree(db);
+  const world = await accessWorld(db, actor, day);
   const seen = await seenGroups(db, actor);
   const above = tree
     .path(groupId)
@@ -89,18 +100,27 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
   const depth = tree.path(groupId).length;
   const branch = tree.branch(groupId);
   const shown = branch.length > manyRows ? branch.filter((id) => tree.path(id).length <= depth + 2) : branch;
-  const cells = await accessRows(db, actor, [...above, ...shown]);
+  const cells = await accessRows(
+    db,
+    actor,
+    [...above, ...shown].filter((id) => world.tree.has(id)),
+    world,
+  );
+  const { stands } = world;
   const courses = await rows<AccessGrid['courses'][number]>(
     db,
     sql`
-    select c.id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name) order by u.position) from unit_now u where u.course_id = c.id), '[]') as units,
-      (select s.name from course_in_set sc join course_set_now s on s.id = sc.course_set_id where sc.course_id = c.id order by s.position limit 1) as set
-    from course_now c where not c.archived order by c.id`,
+    select c.course_id as id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.unit_id, 'name', u.name) order by u.position) from unit_version u where u.course_id = c.course_id and ${stands('u')}), '[]') as units,
+      (select s.name from course_in_set sc join course_set_now s on s.id = sc.course_set_id where sc.course_id = c.course_id order by s.position limit 1) as set
+    from course_version c where ${stands('c')} and not c.archived order by c.course_id`,
   );
   const named = [
     ...new Set(cells.flatMap(({ cells: row }) => row.flatMap(({ grants }) => grants.flatMap(({ payers }) => payers?.licences ?? [])))),
   ];
   return {
+    day: world.day,
+    isPast: world.isPast,
+    since: await historySince(db, actor),
     licences: await rows(
       db,
       sql`select licence_id as id, name from licence_now where licence_id = any(${ids(named)}) order by name collate people_order`,
@@ -111,10 +131,11 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
       return {
         id,
         parentId: tree.node(id).parentId,
-        name: tree.node(id).name,
+        name: world.tree.node(id).name,
         depth: path.length - 1,
         isAbove: above.includes(id),
-        mayOpen: may(actor, 'openCourses', { path }),
+        // The past is read, not altered.
+        mayOpen: !world.isPast && may(actor, 'openCourses', { path }),
         cells: row,
       };
     }),
@@ -122,26 +143,23 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
 }
 
 function cellOf(
-  tree: Tree,
+  { tree, day, isPast }: AccessWorld,
   { rules, byId }: CourseGrants & { rules: CourseRules; byId: ReadonlyMap<number, Grant> },
   groupId: number,
   actor: SignedIn,
   seen: ReadonlySet<number> | null,
   about: ReadonlyMap<number, AboutGrant>,
 ): AccessCell {
-  const member: Learner = {
-    personId: null,
-    active: true,
-    firstDay: null,
-    lastDay: null,
-    memberships: [{ groupId, firstDay: null, lastDay: null }],
-  };
-  const access = resolve(rules, member, actor.today);
-  const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => statementOf(tree, actor, grant, groupId, about));
+  const member = memberOf(groupId);
+  const access = resolve(rules, member, day);
+  const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => {
+    const statement = statementOf(tree, actor, grant, groupId, about);
+    return isPast ? { ...statement, mayEnd: false } : statement;
+  });
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
   const decidedBy = deciding === null ? undefined : byId.get(deciding);
   const at = decidedBy && 'group' in decidedBy.at ? decidedBy.at.group : null;
-  const opensOn = access.units.length > 0 ? null : opensLater(rules, member, actor.today);
+  const opensOn = access.units.length > 0 ? null : opensLater(rules, member, day);
   const all = rules.course.units.length;
   const state = ((): AccessCell['state'] => {
     if (access.units.length > 0) return access.units.length < all ? 'part' : at === groupId ? 'here' : 'above';

@@ -13,6 +13,7 @@ import {
 } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { type Standing, standsNow } from '../database/history.ts';
 import { cachedByStructure } from '../database/structure-cache.ts';
 
 interface GrantRow {
@@ -34,6 +35,7 @@ interface GrantRow {
   licences: number[] | null;
   other_licences: boolean;
   maker_branch_id: number | null;
+  by_request: boolean;
   made_day: Day;
   set_day: Day | null;
   about: number;
@@ -47,7 +49,12 @@ export async function grantsByCourse(db: Queryable, courseIds: readonly CourseId
   return all.filter(({ course }) => wanted.has(course.id));
 }
 
-async function loadGrants(db: Queryable): Promise<readonly CourseGrants[]> {
+/** Courses with what is said about them, as it stands or as it once stood. Homes of licences are those of today. */
+export async function loadGrants(
+  db: Queryable,
+  stands: Standing = standsNow,
+  courseId: CourseId | null = null,
+): Promise<readonly CourseGrants[]> {
   const courses = await rows<{
     id: CourseId;
     terms: 'everyone' | 'group' | 'request';
@@ -58,11 +65,11 @@ async function loadGrants(db: Queryable): Promise<readonly CourseGrants[]> {
   }>(
     db,
     sql`
-    select c.id, c.terms, c.archived, c.valid_months is not null as "hasRounds", (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
-        from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.id) as "licenceHomes", coalesce((select jsonb_agg(u.id order by u.position) from unit_now u where u.course_id = c.id), '[]') as units
-    from course_now c order by c.id`,
+    select c.course_id as id, c.terms, c.archived, c.valid_months is not null as "hasRounds", (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
+        from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.course_id) as "licenceHomes", coalesce((select jsonb_agg(u.unit_id order by u.position) from unit_version u where u.course_id = c.course_id and ${stands('u')}), '[]') as units
+    from course_version c where ${stands('c')} and ${courseId === null ? sql`true` : sql`c.course_id = ${courseId}`} order by c.course_id`,
   );
-  const grants = await grantsWhere(db, sql`g.until_at is null`);
+  const grants = await grantsWhere(db, sql`${stands('g')} and ${courseId === null ? sql`true` : sql`c.id = ${courseId}`}`, stands);
   const byCourse = new Map<CourseId, Grant[]>(courses.map(({ id }) => [id, []]));
   for (const { courseId, grant } of grants) byCourse.get(courseId)?.push(grant);
   return courses.map((course) => ({ course, grants: byCourse.get(course.id) ?? [] }));
@@ -105,19 +112,27 @@ export async function coursesOfGrants(db: Queryable, rowIds: readonly number[]):
 /** What is read of a grant (`g`) in every case. */
 const grantColumns = sql`
   g.row_id as id, g.group_id, g.person_id, g.with_subgroups, g.course_id, g.course_set_id, g.effect, g.firm, g.first_day, g.last_day,
-  to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id,
+  to_jsonb(g.units) as units, g.due_day, g.due_days, g.due_least_days, g.due_firm, to_jsonb(g.licences) as licences, g.other_licences, g.maker_branch_id, g.by_request,
   (g.made_at at time zone o.time_zone)::date as made_day`;
 
+/** Which courses the sets held, also through sets in them. */
+const inSets = (stands: Standing): SQL => sql`
+  reach as (
+    select i.course_set_id, i.course_id, i.inner_set_id, i.from_at as since from course_set_item i where ${stands('i')}
+    union select r.course_set_id, i.course_id, i.inner_set_id, greatest(r.since, i.from_at) from reach r join course_set_item i on i.course_set_id = r.inner_set_id and ${stands('i')}
+  ), in_set as (select course_set_id, course_id, min(since) as since from reach where course_id is not null group by 1, 2)`;
+
 /** Grants (`g`) under a condition, once for each course (`c`) they speak about. */
-async function grantsWhere(db: Queryable, condition: SQL): Promise<{ courseId: CourseId; grant: Grant }[]> {
+async function grantsWhere(db: Queryable, condition: SQL, stands: Standing = standsNow): Promise<{ courseId: CourseId; grant: Grant }[]> {
   const found = await rows<GrantRow>(
     db,
     sql`
+    with recursive ${inSets(stands)}
     select ${grantColumns}, (c.since at time zone o.time_zone)::date as set_day, c.id as about
     from access_grant g cross join organisation o
     cross join lateral (
       select g.course_id as id, null::timestamptz as since where g.course_id is not null
-      union all select s.course_id, s.since from course_in_set s where s.course_set_id = g.course_set_id
+      union all select s.course_id, s.since from in_set s where s.course_set_id = g.course_set_id
     ) c
     where ${condition} order by g.row_id`,
   );
@@ -137,6 +152,7 @@ function grantOfRow(row: GrantRow): Grant {
     due: dueOfRow(row),
     payers: row.licences && { licences: row.licences, others: row.other_licences },
     makerBranch: row.maker_branch_id,
+    byRequest: row.by_request,
     madeDay: row.made_day,
     inSetSince: row.set_day,
   };
@@ -168,8 +184,8 @@ export interface PersonLearner extends Learner {
   personId: number;
 }
 
-/** People as the rules see them, with all their standing memberships. */
-export async function learners(db: Queryable, personIds: readonly number[]): Promise<PersonLearner[]> {
+/** People as the rules see them, with all their memberships, as they stand or as they once stood. */
+export async function learners(db: Queryable, personIds: readonly number[], stands: Standing = standsNow): Promise<PersonLearner[]> {
   if (personIds.length === 0) return [];
   return rows<PersonLearner>(
     db,
@@ -178,11 +194,20 @@ export async function learners(db: Queryable, personIds: readonly number[]): Pro
       coalesce((select jsonb_agg(e.course_id order by e.course_id) from enrolment e join course_now t on t.id = e.course_id and t.archived
         where e.person_id = p.id and e.is_current and e.status = 'under way'), '[]') as "mayFinish",
       coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
-        from membership m where m.person_id = p.id and m.until_at is null), '[]') as memberships
-    from person p join person_state s on s.person_id = p.id and s.until_at is null
+        from membership m where m.person_id = p.id and ${stands('m')}), '[]') as memberships
+    from person p join person_state s on s.person_id = p.id and ${stands('s')}
     where p.id = any(${ids(personIds)}) order by p.id`,
   );
 }
+
+/** Somebody who is in this group and nowhere else. */
+export const memberOf = (groupId: number): Learner => ({
+  personId: null,
+  active: true,
+  firstDay: null,
+  lastDay: null,
+  memberships: [{ groupId, firstDay: null, lastDay: null }],
+});
 
 /** One membership set as the rules see it: the people who are in exactly these groups, until these days. */
 export const learnerOfSet = (key: string): Learner => ({

@@ -1,6 +1,6 @@
 import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { plainCode } from '../testing/plain-code.ts';
+import { plainCode } from '../entry/plain-code.ts';
 import { type Client, demoPassword, execute, type Site, startSite } from '../testing/site.ts';
 
 /* An address identifies nobody until it is confirmed, and only its owner, or an administrator, confirms it. */

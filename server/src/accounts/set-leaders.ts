@@ -20,6 +20,7 @@ export const planSetLeaders: Planner<'set-leaders'> = async (context, change) =>
   const { appointed, conflicts } = await checkLeaders(context, change.groupId, change.begin);
   effects.conflicts = conflicts;
   effects.letters = appointed.filter(({ person }) => person === null).length;
+  effects.newPeople = newAccounts(context, appointed);
   const ending = await rows<{ row_id: number; person_id: number; powers: Power[] }>(
     db,
     sql`select row_id, person_id, powers from leadership where group_id = ${change.groupId} and person_id = any(${ids(change.end)}) and until_at is null`,
@@ -79,6 +80,12 @@ export async function checkLeaders(
   }
   return { appointed, conflicts };
 }
+
+/** How many accounts are made for new leaders: an administrator's get one, a leader's are invited. */
+export const newAccounts = ({ actor }: PlanContext, appointed: readonly Appointed[]): number =>
+  actor.role === 'administrator'
+    ? new Set(appointed.flatMap(({ person, who }) => (person === null && 'email' in who ? [who.email.trim().toLowerCase()] : []))).size
+    : 0;
 
 /** Nobody gives a power that they lack there. */
 export function holdsAll({ actor, tree }: PlanContext, groupId: GroupId, powers: readonly Power[]): boolean {

@@ -101,6 +101,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     },
     letters: effects.letters,
     confirming: effects.confirming,
+    reached: effects.reached.length,
   };
 }
 

@@ -56,6 +56,8 @@ export interface Touched {
   isMove?: boolean;
   /** People whose powers or account are otherwise: their sessions are told. */
   sessions?: number[];
+  /** Something was written, or taken back. */
+  messages?: boolean;
   /** Ways in are otherwise: codes, invitations, people asking. */
   entry?: boolean;
   /** There is more or less room for seats: licences or limits are otherwise. */

@@ -4,7 +4,8 @@ import { rebuildDerived } from '../database/rebuild.ts';
 import { keepStandings } from '../progress/standings.ts';
 import { settle } from '../seats/settle.ts';
 import { derived, roster } from '../testing/derived.ts';
-import { randomChange, worldOf } from '../testing/random-change.ts';
+import { randomChange } from '../testing/random-change.ts';
+import { worldOf } from '../testing/world-now.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /*

@@ -78,9 +78,10 @@ const beginsShared: ReadonlySet<SubjectKind> = new Set([
   'person tag',
   'tag',
   'join request',
+  'course request',
   'invitation',
 ]);
-const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'invitation', 'person state', 'personal']);
+const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'course request', 'invitation', 'person state', 'personal']);
 
 /** @throws Error when a change that shares the lock did more than add: that is a mistake of ours, and nothing is written. */
 function checkOnlyAdds(kind: string, subjects: readonly Subject[]): void {
@@ -214,8 +215,9 @@ function topicsOf({
   placed = [],
   branches = [],
   entry = false,
+  messages = false,
 }: Touched): LiveTopic[] {
-  const ways: LiveTopic[] = entry ? ['entry'] : [];
+  const ways: LiveTopic[] = [...(entry ? (['entry'] as const) : []), ...(messages ? (['messages'] as const) : [])];
   const courses = [...here, ...everywhere, ...redefined];
   if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];
   return courses.length > 0 ? ['access', 'progress', 'groups', ...ways] : ['groups', 'people', ...ways];

@@ -4,6 +4,7 @@ import { coursesChanges } from '../courses/changes.ts';
 import { entryChanges } from '../entry/changes.ts';
 import { groupsChanges } from '../groups/changes.ts';
 import { lettersChanges } from '../letters/changes.ts';
+import { messagesChanges } from '../messages/changes.ts';
 import { peopleChanges } from '../people/changes.ts';
 import { seatsChanges } from '../seats/changes.ts';
 import type { ChangeModules } from './plan.ts';
@@ -19,5 +20,6 @@ export const changeModules: ChangeModules = {
   ...coursesChanges,
   ...seatsChanges,
   ...lettersChanges,
+  ...messagesChanges,
   undo: { power: null, plan: planUndo },
 };

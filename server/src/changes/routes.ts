@@ -119,6 +119,7 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
 function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; courseId: number | null; groupId: number | null }): Who[] {
   const persons = (ids: number[]): Who[] => [{ sets: [], persons: ids, newcomers: [] }];
   if (list === 'takenBack') return persons(effects.takenBack);
+  if (list === 'reached') return persons(effects.reached);
   if (list === 'changed') return persons(effects.changedPeople);
   if (list === 'seatsNeeded') return persons([...effects.seats.given, ...effects.seats.line.map(({ key }) => key)]);
   if (list === 'fromLine') return persons(effects.seats.fromLine);

@@ -278,7 +278,9 @@ const order = [
   'invitation',
   'join code',
   'join request',
+  'course request',
   'letter text',
+  'message',
   'course',
   'unit',
   'activity',
@@ -319,6 +321,7 @@ async function write(
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit')].length > 0,
+    messages: of('message').length > 0,
     sessions: peopleOf('leadership', 'person state'),
     unused,
   };

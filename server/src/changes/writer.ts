@@ -18,6 +18,8 @@ export const subjectTables = {
   invitation: { table: 'invitation', owners: sql`null::bigint as person_id, group_id` },
   'join code': { table: 'join_code_version', owners: sql`null::bigint as person_id, group_id` },
   'join request': { table: 'join_request', owners: sql`person_id, group_id` },
+  'course request': { table: 'course_request', owners: sql`person_id, null::bigint as group_id` },
+  message: { table: 'message_version', owners: sql`null::bigint as person_id, group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },

@@ -1,8 +1,9 @@
 import type { JoinCodeValues, Some } from '@gate-roster/contract';
 import { randomInt } from 'node:crypto';
-import { chosenCodeProblem, type Conflict, joinCodeKey, makeJoinCode, noEffects, type Tree } from '@gate-roster/core';
+import { chosenCodeProblem, type Conflict, joinCodeKey, makeJoinCode, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, oneRow, type Queryable, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { maybeCodeById, mayMakeCode, type StandingCode } from './codes.ts';
@@ -17,14 +18,16 @@ export const planMakeCode: Planner<'make-code'> = async (context, { values }) =>
     groups: values.groupIds,
     summary: summaryOf({ groups: values.groupIds.slice(0, 3), counts: { groups: values.groupIds.length, leads: values.powers ? 1 : 0 } }),
     async write(tx, writer) {
-      const { id } = await oneRow<{ id: number }>(tx, sql`insert into join_code default values returning id`);
-      await writer.begin('join code', [
-        { code_id: id, made_by: actor.personId, ...(await codeColumns(tx, values.chosen)), ...columnsOf(values, tree) },
-      ]);
+      await beginCode(tx, writer, { ...values, groupIds: values.groupIds.filter((id) => tree.has(id)) }, actor.personId);
       return { entry: true };
     },
   };
 };
+
+export async function beginCode(tx: Transaction, writer: ChangeWriter, values: JoinCodeValues, madeBy: number): Promise<void> {
+  const { id } = await oneRow<{ id: number }>(tx, sql`insert into join_code default values returning id`);
+  await writer.begin('join code', [{ code_id: id, made_by: madeBy, ...(await codeColumns(tx, values.chosen)), ...columnsOf(values) }]);
+}
 
 /** Changes what a code says, pauses it, or puts another in its place. */
 export const planEditCode: Planner<'edit-code'> = async (context, { codeId, values: some, replace }) => {
@@ -51,7 +54,9 @@ export const planEditCode: Planner<'edit-code'> = async (context, { codeId, valu
       const text = isSame
         ? { code: code.code, code_key: joinCodeKey(code.code), is_chosen: code.is_chosen }
         : await codeColumns(tx, replace && some.chosen === undefined ? null : values.chosen);
-      await writer.replace('join code', [{ rowId: code.row_id, values: { ...text, ...columnsOf(values, tree) } }]);
+      await writer.replace('join code', [
+        { rowId: code.row_id, values: { ...text, ...columnsOf({ ...values, groupIds: values.groupIds.filter((id) => tree.has(id)) }) } },
+      ]);
       return { entry: true };
     },
   };
@@ -90,10 +95,10 @@ const valuesOf = (code: StandingCode): JoinCodeValues => ({
   asks: code.asks,
 });
 
-function columnsOf(values: JoinCodeValues, tree: Tree): Record<string, unknown> {
+function columnsOf(values: JoinCodeValues): Record<string, unknown> {
   return {
     group_id: values.groupIds[0],
-    group_ids: [...new Set(values.groupIds)].filter((id) => tree.has(id)),
+    group_ids: [...new Set(values.groupIds)],
     note: values.note || null,
     tags: values.tags,
     powers: values.powers,

@@ -1,6 +1,6 @@
 import { type JoinCodeValues, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { plainCode } from '../testing/plain-code.ts';
+import { plainCode } from './plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Coming in by a code: registering, as oneself, by decision; limits, letters, and what strangers learn. */

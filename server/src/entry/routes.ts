@@ -32,8 +32,10 @@ import { momentInWords, writeConfirming, writeLetters } from '../letters/write-l
 import { groupsOf } from '../people/scope.ts';
 import { cardFile } from './card-file.ts';
 import { cardsAhead, cardsToPrint, makeCards } from './cards.ts';
+import { countCourseRequests } from '../access/course-requests.ts';
 import { closedBecause, codesInScope, maybeCode, maybeCodeById, mayMakeCode, type StandingCode, wrongCodeLimiter } from './codes.ts';
 import { fileOfUses, usesOfCode } from './code-uses.ts';
+import { decidersOf } from './deciders.ts';
 import { joinByCode, type Joined } from './join.ts';
 import { offerOf } from './offer.ts';
 import { coursesInLine } from '../seats/line.ts';
@@ -297,7 +299,7 @@ export function entryHandlers(deps: Deps): Handlers {
     },
 
     async waiting({ actor }) {
-      return { people: await countWaiting(db, actor) };
+      return { people: (await countWaiting(db, actor)) + (await countCourseRequests(db, actor, null)) };
     },
 
     async entryFigures({ actor, params: { groupId }, query }) {
@@ -313,7 +315,7 @@ export function entryHandlers(deps: Deps): Handlers {
           (select count(*)::int from invitation where until_at is null and ends_at > now() and group_id in (${groupsOf(groupId, withSubgroups)})) as out`,
       );
       return {
-        asking: mayDecide ? counts.asking : 0,
+        asking: (mayDecide ? counts.asking : 0) + (await countCourseRequests(db, actor, { groupId, withSubgroups })),
         codesOpen: codes.filter(({ state }) => state === 'open').length,
         invitationsOut: counts.out,
       };
@@ -361,7 +363,7 @@ export function entryHandlers(deps: Deps): Handlers {
       }>(
         db,
         sql`
-        select g.name as "group", r.asked_at as "askedAt", r.state, r.word, ${decidersOf(sql`r.group_id`)} as deciders from join_request r join group_now g on g.id = r.group_id
+        select g.name as "group", r.asked_at as "askedAt", r.state, r.word, ${decidersOf(sql`r.group_id`, 'decideEntry')} as deciders from join_request r join group_now g on g.id = r.group_id
         where r.person_id = ${actor.personId} and r.until_at is null and (r.state = 'asking' or (r.state = 'turned away' and r.from_at > now() - interval '30 days')) order by r.row_id`,
       );
       return { requests: asked.map((each) => ({ ...each, askedAt: iso(each.askedAt) })) };
@@ -385,14 +387,6 @@ async function afterJoining(
 
 /** Does the actor manage people anywhere at all? */
 const mayManageAnywhere = (actor: SignedIn): boolean => (branchesWith(actor, 'managePeople')?.length ?? 1) > 0;
-
-/** Who decides about those who ask to join a group: of the nearest group up whose leaders may; of young learners' groups nobody is named. */
-export const decidersOf = (groupId: ReturnType<typeof sql>): ReturnType<typeof sql> => sql`
-  (select coalesce(jsonb_agg(n.given_name || ' ' || n.family_name order by n.family_name collate people_order), '[]') from leadership l join personal_now n on n.person_id = l.person_id
-    where l.until_at is null and 'decideEntry' = any(l.powers)
-      and not exists (select 1 from group_branch y join group_now a on a.id = y.ancestor_id where y.group_id = ${groupId} and a.young_learners)
-      and l.group_id = (select b.ancestor_id from group_branch b join leadership x on x.group_id = b.ancestor_id and x.until_at is null and 'decideEntry' = any(x.powers)
-        where b.group_id = ${groupId} order by b.depth limit 1))`;
 
 /** Is whoever is signed in there already, or asking? */
 async function standingOf({ db }: Deps, code: StandingCode, personId: number | undefined): Promise<'in' | 'asking' | 'not in' | null> {

@@ -1,6 +1,6 @@
 import { type GroupId, may, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Appointed, appoint, checkLeaders } from '../accounts/set-leaders.ts';
+import { type Appointed, appoint, checkLeaders, newAccounts } from '../accounts/set-leaders.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -27,6 +27,7 @@ export const planMakeGroups: Planner<'make-groups'> = async (context, change) =>
     effects.conflicts = [...effects.conflicts, ...checked.conflicts];
   }
   effects.groups.made = change.groups.length;
+  effects.newPeople = newAccounts(context, appointed.flat());
   effects.letters = new Set(
     appointed.flat().flatMap(({ person, who }) => (person === null && 'email' in who ? [who.email.toLowerCase()] : [])),
   ).size;

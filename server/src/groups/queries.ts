@@ -2,17 +2,19 @@ import { type GroupId, type GroupNode, may, type Power, Tree } from '@gate-roste
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { type Standing, standsNow } from '../database/history.ts';
 import { cachedByStructure } from '../database/structure-cache.ts';
 import { notFound } from '../http/problem.ts';
 
 /** The whole tree, for the rules; a reader sees only what `may` allows. */
 export const wholeTree = (db: Queryable): Promise<Tree> => cachedByStructure('tree', db, loadTree);
 
-async function loadTree(db: Queryable): Promise<Tree> {
+/** The tree as it stands, or as it once stood. */
+export async function loadTree(db: Queryable, stands: Standing = standsNow): Promise<Tree> {
   return new Tree(
     await rows<GroupNode>(
       db,
-      sql`select id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_now order by name collate people_order, id`,
+      sql`select g.group_id as id, g.parent_id as "parentId", g.name, g.state, g.first_day as "firstDay", g.last_day as "lastDay" from group_version g where ${stands('g')} order by g.name collate people_order, g.group_id`,
     ),
   );
 }

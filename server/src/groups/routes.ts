@@ -2,6 +2,7 @@ import type { GroupLeader, GroupSheet, Invited, TreeRow } from '@gate-roster/con
 import { branchesWith, emptyTally, may, type Power } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { accessRows } from '../access/grid.ts';
+import { accessWorld } from '../access/world-at.ts';
 import { branchTops, progressSight } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seatFigures } from '../seats/line.ts';
@@ -130,7 +131,7 @@ export function groupHandlers({ db }: Deps): Handlers {
             groupId,
           )
         : undefined;
-      const cells = (await accessRows(db, actor, [groupId]))[0]?.cells ?? [];
+      const cells = (await accessRows(db, actor, [groupId], await accessWorld(db, actor)))[0]?.cells ?? [];
       const open = cells.filter(({ state }) => state === 'here' || state === 'above' || state === 'part');
       return {
         ...values,

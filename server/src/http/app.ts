@@ -17,6 +17,7 @@ import { filterHandlers } from '../filters/routes.ts';
 import { groupHandlers } from '../groups/routes.ts';
 import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
+import { messageHandlers } from '../messages/routes.ts';
 import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
 import { player, playerKey } from '../player/player.ts';
@@ -175,6 +176,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...courseHandlers(deps),
   ...entryHandlers(deps),
   ...letterHandlers(deps),
+  ...messageHandlers(deps),
   ...sourceHandlers(deps),
 });
 

@@ -107,7 +107,7 @@ function send(route: Route, response: Response, answer: unknown): void {
   if (route.response === 'nothing') response.status(204).end();
   else if (route.response === 'csv') {
     response.setHeader('Content-Type', 'text/csv; charset=utf-8');
-    response.setHeader('Content-Disposition', 'attachment');
+    if (!response.hasHeader('Content-Disposition')) response.setHeader('Content-Disposition', 'attachment');
     response.setHeader('X-Content-Type-Options', 'nosniff');
     response.send(answer);
   } else if (route.response === 'file') {

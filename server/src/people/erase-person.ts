@@ -59,6 +59,9 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update course_exception set reason = null, proof = null where person_id = ${personId}`);
       await tx.execute(sql`update enrolment set exempt_reason = null, elsewhere_reason = null where person_id = ${personId}`);
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
+      await tx.execute(sql`update course_request set asking = null, word = null where person_id = ${personId}`);
+      await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
+      await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
       for (const table of ['credential', 'one_time_link', 'address_link', 'launch', 'personal_list_person', 'sign_in_trouble'])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);

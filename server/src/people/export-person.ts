@@ -37,6 +37,17 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     seats: await all(
       sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),
+    exceptions: await all(sql`
+      select c.name as course, x.kind, x.day, x.reason, x.proof, x.from_at, x.until_at from course_exception x join course_now c on c.id = x.course_id
+      where x.person_id = ${personId} and (x.maker_branch_id is null or ${onlyGroups(sql`x.maker_branch_id`, own)}) order by x.from_at`),
+    courseRequests: await all(sql`
+      select c.name as course, r.state, r.asked_at, r.asking, r.word, r.from_at, r.until_at from course_request r join course_now c on c.id = r.course_id where r.person_id = ${personId} order by r.from_at`),
+    messages: await all(sql`
+      select v.title, v.sent_at, r.seen_at, r.done_at, r.choices from message_reader r join lateral (select title, sent_at, group_id from message_version v where v.message_id = r.message_id order by row_id desc limit 1) v on true
+      where r.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by v.sent_at`),
+    answers: await all(sql`
+      select v.title, a.words, a.at from message_answer a join lateral (select title, group_id from message_version v where v.message_id = a.message_id order by row_id desc limit 1) v on true
+      where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),
     letters: await all(sql`select address, subject, made_at from letter where person_id = ${personId} order by made_at`),
     changes: await all(sql`
       select distinct c.id, c.kind, c.made_at from change_subject s join change_log c on c.id = s.change_id where s.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from change_group g where g.change_id = c.id and ${onlyGroups(sql`g.group_id`, own)})`} order by c.id`),

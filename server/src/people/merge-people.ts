@@ -51,8 +51,10 @@ export async function mergeAccounts(
   if (withPowers) await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
   else await endRows(tx, writer, 'leadership', goneId);
   await joinRows(tx, writer, 'join request', sql.raw('group_id'), personId, goneId);
+  await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
   await endRows(tx, writer, 'exception', goneId);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
+  await joinMessages(tx, personId, goneId);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
@@ -67,6 +69,7 @@ const tables = {
   'person tag': 'person_tag',
   leadership: 'leadership',
   'join request': 'join_request',
+  'course request': 'course_request',
   exception: 'course_exception',
 } as const;
 
@@ -100,7 +103,7 @@ async function joinRows(
     sql`
     select o.row_id, to_jsonb(o) ${since} || jsonb_build_object('person_id', ${personId}::bigint) as values,
       exists (select 1 from ${table} k where k.person_id = ${personId} and k.${about} = o.${about} and k.until_at is null) as has
-    from ${table} o where o.person_id = ${goneId} and o.until_at is null ${kind === 'join request' ? sql`and o.state = 'asking'` : sql``} order by o.row_id`,
+    from ${table} o where o.person_id = ${goneId} and o.until_at is null ${kind === 'join request' || kind === 'course request' ? sql`and o.state = 'asking'` : sql``} order by o.row_id`,
   );
   await writer.end(
     kind,
@@ -110,6 +113,18 @@ async function joinRows(
     kind,
     theirs.filter(({ has }) => !has).map(({ values }) => values),
   );
+}
+
+/** What was written to the one who goes was written to the other, and what they did and said is the other's. */
+async function joinMessages(tx: Transaction, personId: number, goneId: number): Promise<void> {
+  await tx.execute(sql`
+    insert into message_reader (message_id, person_id, is_chosen, seen_at, done_at, choices)
+    select message_id, ${personId}, is_chosen, seen_at, done_at, choices from message_reader where person_id = ${goneId}
+    on conflict (message_id, person_id) do update set is_chosen = message_reader.is_chosen or excluded.is_chosen, seen_at = least(message_reader.seen_at, excluded.seen_at),
+      done_at = coalesce(message_reader.done_at, excluded.done_at), choices = coalesce(message_reader.choices, excluded.choices)`);
+  await tx.execute(sql`update message_answer set person_id = ${personId} where person_id = ${goneId}`);
+  await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
+  await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);
 }
 
 /** Seats and places in line move along; where both have one of a kind, the other comes back. Undone, each is settled anew. */

@@ -157,9 +157,15 @@ async function seatsOf(db: Queryable, personId: number, own: ReadonlySet<number>
 }
 
 /** The chain in a reader's terms: what lies outside their branch and its ancestors is "something outside your groups". */
-function whySteps(about: CourseGrants, chain: ReturnType<typeof resolve>['chain'], tree: Tree, own: ReadonlySet<number> | null): WhyStep[] {
+export function whySteps(
+  about: CourseGrants,
+  chain: ReturnType<typeof resolve>['chain'],
+  tree: Tree,
+  own: ReadonlySet<number> | null,
+): WhyStep[] {
   const grants = new Map(about.grants.map((grant) => [grant.id, grant]));
-  const visible = (id: number): boolean => own === null || own.has(id) || [...own].some((each) => tree.path(each).includes(id));
+  const visible = (id: number): boolean =>
+    own === null || own.has(id) || [...own].some((each) => tree.has(each) && tree.path(each).includes(id));
   const named = (id: number | null): WhyStep['at'] => (id !== null && visible(id) ? { id, name: tree.node(id).name } : null);
   const steps = chain.map((step): WhyStep => {
     const grant = step.grant === null ? undefined : grants.get(step.grant);

@@ -3,7 +3,8 @@ import { type Licence, lookAtSeats, may, noEffects, type SeatEffects, tidyName }
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import type { ChangeWriter } from '../changes/writer.ts';
+import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { heldSeats, loadSeatBook, type Otherwise, seatPerson } from './load-seats.ts';
 
@@ -43,24 +44,30 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
       counts: { seats: values.seats },
     }),
     async write(tx, writer) {
-      const { id } = await oneRow<{ id: number }>(tx, sql`insert into licence default values returning id`);
-      await writer.begin('licence', [
-        {
-          licence_id: id,
-          group_id: values.homeId,
-          name: tidyName(values.name),
-          seats: values.seats,
-          first_day: values.firstDay,
-          last_day: values.lastDay,
-          course_id: 'course' in values.about ? values.about.course : null,
-          course_set_id: 'courseSet' in values.about ? values.about.courseSet : null,
-          on_leaving: values.onLeaving,
-        },
-      ]);
+      await beginLicence(tx, writer, values);
       return { seats: true, courses: [...licence.covers] };
     },
   };
 };
+
+/** @returns The new licence's number. */
+export async function beginLicence(tx: Transaction, writer: ChangeWriter, values: LicenceValues): Promise<number> {
+  const { id } = await oneRow<{ id: number }>(tx, sql`insert into licence default values returning id`);
+  await writer.begin('licence', [
+    {
+      licence_id: id,
+      group_id: values.homeId,
+      name: tidyName(values.name),
+      seats: values.seats,
+      first_day: values.firstDay,
+      last_day: values.lastDay,
+      course_id: 'course' in values.about ? values.about.course : null,
+      course_set_id: 'courseSet' in values.about ? values.about.courseSet : null,
+      on_leaving: values.onLeaving,
+    },
+  ]);
+  return id;
+}
 
 /** Changes a licence's number, days or name. Fewer seats take none away: it is over, and lets nobody in. */
 export const planEditLicence: Planner<'edit-licence'> = async (context, { licenceId, values }) => {

@@ -2,7 +2,7 @@ import type { Change } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { addDays } from '@gate-roster/core';
 import { turnDay } from '../day-turn.ts';
-import { plainCode } from '../testing/plain-code.ts';
+import { plainCode } from '../entry/plain-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Partner crews buy seats: 92 for boat handling, all in use, and five people in line. */

@@ -1,5 +1,5 @@
 import type { LicenceSheet } from '@gate-roster/contract';
-import { type Licence, type OnLeaving, contains, SeatRoom } from '@gate-roster/core';
+import { type Licence, type OnLeaving, contains, forecastSeats, type SeatForecast, SeatRoom } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
@@ -8,6 +8,7 @@ import { wholeTree } from '../groups/queries.ts';
 import { mayLimit } from './change-licences.ts';
 import { inLineByGroup } from './line.ts';
 import { seatLimits, seatsInUse } from './load-seats.ts';
+import { seatTurns } from './seat-turns.ts';
 
 interface LicenceRow {
   id: number;
@@ -55,6 +56,15 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
   const waiting = await inLineByGroup(db);
   const room = new SeatRoom(tree, licences, limits, await seatsInUse(db));
   const most = new Map(limits.map((limit) => [`${limit.licenceId}/${limit.groupId}`, limit.most]));
+  const turns = await seatTurns(db, tree, actor.today);
+  /** Of a row with a limit, or of the home; what lies above it does not show in it. */
+  const forecastAt = ({ id: licenceId, home_id, last_day }: LicenceRow, id: number): SeatForecast | null => {
+    const free = room.free({ licenceId, groupId: id }, mayKnow);
+    const isOwn = most.has(`${licenceId}/${id}`) || (id === home_id && mayKnow(id));
+    if (!isOwn || free === null) return null;
+    const { weeks, turned, known } = turns(licenceId, id);
+    return forecastSeats({ today: actor.today, weeks, turns: turned, free, known, lastDay: last_day });
+  };
   const depthOf = (id: number): number => tree.path(id).length - tree.path(groupId).length;
   return found.map((row, index): LicenceSheet => {
     const licence = licences[index];
@@ -82,6 +92,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
           free: room.free({ licenceId: row.id, groupId: id }, mayKnow),
           inLine: waiting.get(`${row.id}/${id}`) ?? 0,
           mayLimit: mayLimit(actor, tree.path(id)) && tree.path(id).includes(row.home_id),
+          forecast: forecastAt(row, id),
         })),
     };
   });

@@ -1,5 +1,6 @@
 import type { Change, ChangeKind } from '@gate-roster/contract';
-import { plainCode } from './plain-code.ts';
+import { plainCode } from '../entry/plain-code.ts';
+import { execute, type Site } from './site.ts';
 
 export const gullhaven = 3;
 export const crew = 7;
@@ -17,8 +18,22 @@ export const draft = {
   units: null,
   due: null,
 };
+export const plainMessage = {
+  kind: 'message' as const,
+  title: 'Wind warning',
+  body: 'No boats out on Thursday.',
+  answers: true,
+  urgent: false,
+  pinnedUntil: null,
+  dueDay: null,
+  choices: [],
+  several: false,
+  sendAt: null,
+};
+export const toGroup = (groupId: number) => ({ to: 'groups' as const, groupIds: [groupId], withSubgroups: true });
+
 /** A change of each kind that reaches outside the branch of Gullhaven’s head. A kind without one does not compile. */
-type Outside = (ids: { person: number; code: number; change: number; request: number; licence: number }) => Change;
+type Outside = (ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message', number>) => Change;
 export const outside: Record<ChangeKind, Outside> = {
   'bring-in-roster': () => ({
     kind: 'bring-in-roster',
@@ -36,10 +51,28 @@ export const outside: Record<ChangeKind, Outside> = {
     courseId: 1,
     exception: { what: 'exempt', reason: null },
   }),
+  'decide-course-requests': ({ courseRequest }) => ({
+    kind: 'decide-course-requests',
+    requestIds: [courseRequest],
+    decision: 'open',
+    lastDay: null,
+    word: null,
+  }),
   'add-members': ({ person }) => ({ kind: 'add-members', groupId: crew, personIds: [person], firstDay: null, lastDay: null }),
   'remove-members': ({ person }) => ({ kind: 'remove-members', groupId: crew, personIds: [person] }),
   'move-members': ({ person }) => ({ kind: 'move-members', fromId: crew, intoId: elsewhere, personIds: [person] }),
   'make-groups': () => ({ kind: 'make-groups', parentId: crew, groups: [{ name: 'Copy', within: null, like: elsewhere, leaders: [] }] }),
+  'make-client': () => ({
+    kind: 'make-client',
+    parentId: elsewhere,
+    name: 'Mine',
+    firstDay: null,
+    lastDay: null,
+    leader: null,
+    opens: [],
+    seats: { how: 'none' },
+    code: true,
+  }),
   'edit-group': () => ({ kind: 'edit-group', groupId: elsewhere, values: { name: 'Mine' } }),
   'move-groups': () => ({ kind: 'move-groups', groupIds: [elsewhere], intoId: gullhaven }),
   'set-group-state': () => ({ kind: 'set-group-state', groupIds: [elsewhere], state: 'archived' }),
@@ -70,6 +103,8 @@ export const outside: Record<ChangeKind, Outside> = {
   'edit-code': ({ code }) => ({ kind: 'edit-code', codeId: code, values: { paused: true }, replace: false }),
   'delete-code': ({ code }) => ({ kind: 'delete-code', codeId: code }),
   'decide-requests': ({ request }) => ({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
+  'send-message': () => ({ kind: 'send-message', groupId: elsewhere, audience: toGroup(elsewhere), values: plainMessage }),
+  'withdraw-message': ({ message }) => ({ kind: 'withdraw-message', messageId: message }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
   'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
   'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
@@ -89,3 +124,19 @@ export const outside: Record<ChangeKind, Outside> = {
   'limit-seats': ({ licence }) => ({ kind: 'limit-seats', licenceId: licence, limits: [{ groupId: elsewhere, most: 1 }] }),
   undo: ({ change }) => ({ kind: 'undo', changeId: change }),
 };
+
+/** Somebody and something outside the branch of Gullhaven’s head. */
+export async function idsOutside(site: Site) {
+  const one = async (text: string): Promise<number> => Number((await execute<{ id: string }>(site.databaseUrl, text))[0]?.id ?? 0);
+  const within = `(select group_id from group_branch where ancestor_id = ${gullhaven})`;
+  return {
+    person: await one(`select min(person_id) as id from membership where group_id = ${elsewhere} and until_at is null`),
+    code: await one(`select code_id as id from join_code_version where until_at is null and group_id not in ${within} limit 1`),
+    request: await one(`select row_id as id from join_request where until_at is null and group_id not in ${within} limit 1`),
+    courseRequest: await one(
+      `select row_id as id from course_request r where until_at is null and not exists (select 1 from membership m where m.person_id = r.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,
+    ),
+    licence: 1,
+    message: await one(`select message_id as id from message_version where until_at is null and group_id not in ${within} limit 1`),
+  };
+}

@@ -37,5 +37,15 @@ export async function peopleOfGullhaven(site: Site): Promise<Record<string, numb
   const asking = `select row_id::int as id from join_request where group_id = ${crew} order by 1 limit 1`;
   const [request] = await execute<{ id: number }>(site.databaseUrl, asking);
   found['request'] = request?.id ?? 0;
+  const [written] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select message_id::int as id from message_version where until_at is null and group_id in ${inGullhaven} order by 1 limit 1`,
+  );
+  found['message'] = written?.id ?? 0;
+  const [wish] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select row_id::int as id from course_request p where until_at is null and state = 'asking' and ${member.replaceAll('p.id', 'p.person_id')} order by 1 limit 1`,
+  );
+  found['courseRequest'] = wish?.id ?? 0;
   return found;
 }

@@ -1,49 +1,9 @@
-import type { Change, ChangeKind, Exception, WishedUnits } from '@gate-roster/contract';
-import { draft } from './outside-changes.ts';
-import { plainCode } from './plain-code.ts';
-import { execute, type Site } from './site.ts';
+import type { Change, ChangeKind, Exception } from '@gate-roster/contract';
+import { draft, plainMessage, toGroup } from './outside-changes.ts';
+import { plainCode } from '../entry/plain-code.ts';
+import type { CourseNow, World } from './world-now.ts';
 
 /* Random changes to tree, people, leaders, tags, access and seats, for tests over the whole change path. */
-
-interface CourseNow {
-  id: number;
-  units: WishedUnits;
-}
-
-/** Everything a random change may be about, as it stands now. */
-export async function worldOf(site: Site) {
-  const all = async (text: string): Promise<number[]> =>
-    (await execute<{ id: number }>(site.databaseUrl, text)).map(({ id }) => Number(id));
-  return {
-    groups: await all(`select id from group_now where parent_id is not null order by 1`),
-    parents: await all(`select id from group_now order by 1`),
-    people: await all(
-      `select person_id as id from membership where until_at is null and person_id not in (select person_id from leadership) order by md5(person_id::text) limit 200`,
-    ),
-    tags: await all(`select id from tag_now order by 1`),
-    courses: await execute<CourseNow>(
-      site.databaseUrl,
-      `select c.id::int, (
-          select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities',
-            (select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity_now a where a.unit_id = u.id)) order by u.position)
-          from unit_now u where u.course_id = c.id
-        ) as units from course_now c order by 1`,
-    ),
-    sets: await all(`select id from course_set_now order by 1`),
-    firstUnits: await all(`select min(id) as id from unit_now group by course_id order by course_id`),
-    codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),
-    licences: await all(`select licence_id as id from licence_now order by 1`),
-    invitations: await all(`select row_id as id from invitation where until_at is null order by 1`),
-    leads: await execute<{ person: number; group: number }>(
-      site.databaseUrl,
-      `select person_id::int as person, group_id::int as group from leadership where until_at is null order by row_id`,
-    ),
-    /** Statements in force at groups, also on course sets. */
-    grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
-    requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
-  };
-}
-export type World = Awaited<ReturnType<typeof worldOf>>;
 
 type Maker<K extends ChangeKind> = (pick: (list: readonly number[]) => number, w: World, n: number) => Extract<Change, { kind: K }>;
 
@@ -64,6 +24,27 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
         },
         { name: `Below ${n}`, within: 0, like: null, leaders: [] },
       ],
+    }),
+  ],
+  'make-client': [
+    (pick, w, n) => ({
+      kind: 'make-client',
+      parentId: pick(w.parents),
+      name: `Client ${n}`,
+      firstDay: null,
+      lastDay: n % 3 === 0 ? '2999-01-01' : null,
+      leader:
+        n % 2 === 0
+          ? {
+              who: { givenName: 'Ola', familyName: `Nr ${n}`, email: `ola.${n}@client.example` },
+              powers: ['managePeople'],
+              firstDay: null,
+              lastDay: null,
+            }
+          : null,
+      opens: [{ courseId: courseOf(w, n).id }, ...(n % 5 === 0 ? [{ courseSetId: pick(w.sets) }] : [])],
+      seats: n % 4 === 0 ? { how: 'own', seats: n } : { how: 'none' },
+      code: n % 3 === 0,
     }),
   ],
   'move-groups': [(pick, w) => ({ kind: 'move-groups', groupIds: [pick(w.groups), pick(w.groups)], intoId: pick(w.parents) })],
@@ -126,6 +107,15 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
     }),
   ],
   'delete-code': [(pick, w) => ({ kind: 'delete-code', codeId: pick(w.codes) })],
+  'decide-course-requests': [
+    (pick, w, n) => ({
+      kind: 'decide-course-requests',
+      requestIds: [pick(w.courseRequests)],
+      decision: n % 3 === 0 ? 'turn away' : 'open',
+      lastDay: n % 2 === 0 ? '2999-01-01' : null,
+      word: null,
+    }),
+  ],
   'decide-requests': [
     (pick, w, n) => ({
       kind: 'decide-requests',
@@ -143,6 +133,19 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       words: null,
     }),
   ],
+  'send-message': [
+    (pick, w, n) => ({
+      kind: 'send-message',
+      groupId: pick(w.groups),
+      audience: { to: 'filter', withSubgroups: true, filter: [] },
+      values: { ...plainMessage, title: `Message ${n}` },
+    }),
+    (pick, w) => {
+      const groupId = pick(w.groups);
+      return { kind: 'send-message', groupId, audience: toGroup(groupId), values: plainMessage };
+    },
+  ],
+  'withdraw-message': [(pick, w) => ({ kind: 'withdraw-message', messageId: pick(w.messages) })],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
   ],

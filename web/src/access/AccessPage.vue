@@ -6,6 +6,7 @@ import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import ViewLinks from '../ui/ViewLinks.vue';
 import { words } from '../words.ts';
+import AsOfField from './AsOfField.vue';
 import GridView from './GridView.vue';
 
 /** Who gets into what: the grid, and the catalogue of courses and course sets. */
@@ -35,6 +36,7 @@ function go(wanted: string): void {
 
 <template>
   <ScopeBar>
+    <AsOfField v-if="part === null || (part === 'courses' && thing !== null)" />
     <ViewLinks :model-value="view" :views="views" :label="words.access.viewsLabel" @update:model-value="go" />
   </ScopeBar>
   <GridView v-if="part === null" />

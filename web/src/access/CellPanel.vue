@@ -3,6 +3,7 @@ import type { AccessGrid, Statement } from '@gate-roster/contract';
 import { computed, onMounted, useTemplateRef, watch } from 'vue';
 import { showDay } from '../ui/format.ts';
 import { words } from '../words.ts';
+import WhyHere from './WhyHere.vue';
 import type { AccessDraft } from './use-access-draft.ts';
 
 /** What applies at one cell: its statements with all they say, each to be changed or ended, and what can be drafted anew. */
@@ -36,6 +37,7 @@ function change({ id, effect, withSubgroups, firm, firstDay, lastDay, units, due
         cell.decidedAt && cell.decidedAt.id !== groupId ? w.decidedAt(cell.decidedAt.name) : ''
       }}
     </p>
+    <WhyHere :group-id="groupId" :course-id="courseId" />
     <article v-for="said in cell.grants" :key="said.id" class="said">
       <p>
         <b>{{ w.effects[said.effect] }}</b>
@@ -50,13 +52,14 @@ function change({ id, effect, withSubgroups, firm, firstDay, lastDay, units, due
         <v-btn v-if="!said.set" size="small" @click="change(said)">{{ w.changeIt }}</v-btn>
         <v-btn size="small" variant="text" @click="draft.put(groupId, courseId, { effect: 'end', ends: [said.id] })">{{ w.endIt }}</v-btn>
       </div>
-      <p v-else class="soft small">{{ w.fromAboveYou }}</p>
+      <p v-else-if="!grid.isPast" class="soft small">{{ w.fromAboveYou }}</p>
     </article>
     <div v-if="row.mayOpen" class="acts">
       <v-btn size="small" @click="draft.put(groupId, courseId, { effect: 'open', ends: [] })">{{ w.openHere }}</v-btn>
       <v-btn size="small" @click="draft.put(groupId, courseId, { effect: 'block', ends: [] })">{{ w.blockHere }}</v-btn>
       <v-btn size="small" variant="text" @click="$emit('close')">{{ words.common.close }}</v-btn>
     </div>
+    <v-btn v-else size="small" variant="text" @click="$emit('close')">{{ words.common.close }}</v-btn>
   </section>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Change } from '@gate-roster/contract';
-import { useQuery } from '@tanstack/vue-query';
+import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { useSessionStorage } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
@@ -11,6 +11,8 @@ import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { words } from '../words.ts';
+import AsOfBand from './AsOfBand.vue';
+import { useAsOf } from './as-of.ts';
 import AccessMark from './AccessMark.vue';
 import AccessTable from './AccessTable.vue';
 import CellPanel from './CellPanel.vue';
@@ -18,14 +20,17 @@ import DraftList from './DraftList.vue';
 import { type CellDraft, useAccessDraft } from './use-access-draft.ts';
 
 const scope = useScope();
+const day = useAsOf();
 const {
   data: grid,
   error,
   isPending,
   refetch,
 } = useQuery({
-  queryKey: ['access', scope.groupId],
-  queryFn: ({ signal }) => call('accessGrid', { params: { groupId: scope.groupId.value } }, signal),
+  queryKey: ['access', scope.groupId, day],
+  queryFn: ({ signal }) =>
+    call('accessGrid', { params: { groupId: scope.groupId.value }, query: day.value === null ? {} : { day: day.value } }, signal),
+  placeholderData: keepPreviousData,
 });
 /** A draft belongs to its scope, and survives a reload of this tab. */
 const kept = useSessionStorage<Record<string, [string, CellDraft][]>>('access-draft', {});
@@ -50,7 +55,8 @@ useLeaveGuard(
   () => draft.count.value > 0,
   () => words.access.leave(draft.count.value),
 );
-const change = computed<Change | null>(() => draft.change.value);
+/** Nothing is drafted on a past day; what was drafted before waits. */
+const change = computed<Change | null>(() => (grid.value?.isPast ? null : draft.change.value));
 const inHand = useChange(change, words.access.applied, { ownGuard: true });
 async function apply(): Promise<void> {
   if (await inHand.apply()) draft.clear();
@@ -62,6 +68,7 @@ const legend = ['here', 'above', 'part', 'later', 'blocked', 'closed'] as const;
   <div class="page">
     <main class="grid-side">
       <h1>{{ words.access.title }}</h1>
+      <AsOfBand :shown="grid" />
       <ul class="plain-list legend" :aria-label="words.access.legend">
         <li v-for="state in legend" :key="state"><AccessMark :state="state" sample /> {{ words.access.states[state] }}</li>
       </ul>

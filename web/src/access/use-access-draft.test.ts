@@ -27,6 +27,9 @@ const row = (id: number, parentId: number | null, cell: AccessCell = closed): Ac
   cells: [cell],
 });
 const grid: AccessGrid = {
+  day: '2026-03-01',
+  isPast: false,
+  since: '2026-01-01',
   licences: [],
   courses: [{ id: 9, name: 'Search', units: [], set: null }],
   rows: [row(1, null), row(2, 1), row(3, 2, blocked), row(4, 2)],

@@ -8,6 +8,7 @@ export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
+  messages: ['messages', 'my-messages', 'log'],
   groups: ['seats', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 

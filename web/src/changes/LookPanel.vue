@@ -99,6 +99,7 @@ const shape = computed(() =>
         [look.value.groups.back, words.changes.groupsBack, 'good'],
         [look.value.groups.moved, words.changes.groupsMoved, ''],
         [look.value.groups.gone, words.changes.groupsGone, 'late'],
+        [look.value.reached, words.changes.reached, ''],
         [look.value.letters, words.changes.letters, ''],
         [look.value.confirming, words.changes.confirming, ''],
       ] as const)

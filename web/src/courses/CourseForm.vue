@@ -18,10 +18,7 @@ const inHand = useChange(change, w.saved, { settleMilliseconds: 400 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }
-/** Nobody can ask for a course yet, so *on request* is shown only where a course says so already. */
-const terms = (['everyone', 'group', 'request'] as const)
-  .filter((value) => value !== 'request' || course.terms === 'request')
-  .map((value) => ({ value, title: w.termsOf[value] }));
+const terms = (['everyone', 'group', 'request'] as const).map((value) => ({ value, title: w.termsOf[value] }));
 const doneByChoices = [
   { value: 'all', title: w.doneByAll },
   { value: 'some', title: w.doneBySome },

@@ -3,6 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute } from 'vue-router';
+import { useAsOf } from '../access/as-of.ts';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -14,6 +15,8 @@ import StatementList from './StatementList.vue';
 /** One course: what it says of itself, what opens it here, how its learners are, and its units. */
 const CourseForm = defineAsyncComponent(() => import('./CourseForm.vue'));
 const OpenForGroups = defineAsyncComponent(() => import('./OpenForGroups.vue'));
+const CourseOnDay = defineAsyncComponent(() => import('./CourseOnDay.vue'));
+const WhoCouldGetIn = defineAsyncComponent(() => import('./WhoCouldGetIn.vue'));
 const { courseId } = defineProps<{ courseId: number }>();
 const w = words.catalogue;
 const scope = useScope();
@@ -27,7 +30,8 @@ const {
   queryKey: ['access', scope.groupId, 'course', computed(() => courseId), scope.query],
   queryFn: ({ signal }) => call('course', { params: { groupId: scope.groupId.value, courseId }, query: scope.query.value }, signal),
 });
-const panel = ref<'edit' | 'open' | 'state' | null>(null);
+const panel = ref<'edit' | 'open' | 'state' | 'who' | null>(null);
+const day = useAsOf();
 const stateChange = computed<Change | null>(() =>
   panel.value === 'state' && course.value ? { kind: 'edit-course', courseId, values: { archived: !course.value.archived } } : null,
 );
@@ -59,14 +63,16 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
             </p>
           </div>
           <div class="acts">
+            <v-btn v-if="course.standing" variant="text" @click="panel = 'who'">{{ words.couldGetIn.open }}</v-btn>
             <v-btn v-if="course.mayEdit" variant="text" @click="panel = 'state'">{{ course.archived ? w.takeUp : w.archive }}</v-btn>
             <v-btn v-if="course.mayEdit" @click="panel = 'edit'">{{ w.edit }}</v-btn>
             <v-btn v-if="course.mayOpen && !course.archived" variant="flat" @click="panel = 'open'">{{ w.openFor }}</v-btn>
           </div>
         </div>
-        <p v-if="course.archived" class="archived">{{ w.archivedNote }}</p>
+        <CourseOnDay v-if="day !== null" :course-id="courseId" :units="course.units" :licences="course.licences" />
+        <p v-if="course.archived && day === null" class="archived">{{ w.archivedNote }}</p>
         <p v-if="course.description">{{ course.description }}</p>
-        <div class="facts">
+        <div v-if="day === null" class="facts">
           <section v-if="course.standing">
             <h2>{{ w.standing }}</h2>
             <p>{{ w.standingWords(course.standing.all, course.standing.underWay, course.standing.done, course.standing.overdue) }}</p>
@@ -96,7 +102,13 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
             </ul>
           </section>
         </div>
-        <StatementList :statements="course.statements" :elsewhere="course.elsewhere" :units="course.units" :licences="course.licences" />
+        <StatementList
+          v-if="day === null"
+          :statements="course.statements"
+          :elsewhere="course.elsewhere"
+          :units="course.units"
+          :licences="course.licences"
+        />
         <section>
           <h2>{{ w.content }}</h2>
           <p class="soft">
@@ -124,7 +136,8 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
       </template>
     </main>
     <aside v-if="course && panel" class="panel">
-      <CourseForm v-if="panel === 'edit'" :course="course" @close="panel = null" />
+      <WhoCouldGetIn v-if="panel === 'who'" :course-id="courseId" @close="panel = null" />
+      <CourseForm v-else-if="panel === 'edit'" :course="course" @close="panel = null" />
       <OpenForGroups
         v-else-if="panel === 'open'"
         :about="{ courseId }"

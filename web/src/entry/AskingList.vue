@@ -1,38 +1,39 @@
 <script setup lang="ts">
-import type { JoinRequest, Change } from '@gate-roster/contract';
+import type { Change, CourseRequest, JoinRequest } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
+import { useChosen } from '../ui/chosen.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
 import { words } from '../words.ts';
+import CourseRequests from './CourseRequests.vue';
+import DecideCourses from './DecideCourses.vue';
 
-/** Who asks to join, what they gave, whom they may be; one or many are let in or turned away. */
+/** Who asks to join, what they gave, whom they may be, and who asks for a course; one or many are answered. */
 const scope = useScope();
+const session = useSession();
+const mayDecide = computed(() => session.hasPower('decideEntry'));
+const mayOpen = computed(() => session.hasPower('openCourses'));
 const w = words.waysIn.asking;
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['requests', scope.groupId, scope.query],
   queryFn: ({ signal }) => call('requests', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
+  enabled: mayDecide,
 });
 const requests = computed(() => data.value?.requests ?? []);
 const keyOf = (request: JoinRequest): string => request.ids.join();
-const chosen = ref(new Set<string>());
-watch(requests, (now) => {
-  const standing = new Set(now.map(keyOf));
-  chosen.value = new Set([...chosen.value].filter((key) => standing.has(key)));
-});
-const toggle = (request: JoinRequest): void => {
-  const next = new Set(chosen.value);
-  if (!next.delete(keyOf(request))) next.add(keyOf(request));
-  chosen.value = next;
-};
-const isAll = computed(() => requests.value.length > 0 && chosen.value.size === requests.value.length);
-const toggleAll = (): void => {
-  chosen.value = isAll.value ? new Set() : new Set(requests.value.map(keyOf));
-};
+const chosen = useChosen(requests, keyOf);
+const courseRequests = ref(0);
+const aboutCourses = ref<{ requests: readonly CourseRequest[]; decision: 'open' | 'turn away' } | null>(null);
+function decideCourses(list: readonly CourseRequest[], decision: 'open' | 'turn away'): void {
+  deciding.value = null;
+  aboutCourses.value = { requests: list, decision };
+}
 
 interface Decision {
   /** People of the list who may have an account already, and who would get a second one. */
@@ -47,6 +48,7 @@ const deciding = ref<Decision | null>(null);
 const word = ref('');
 function begin(list: readonly JoinRequest[], decision: Decision['decision'], as: JoinRequest['matches'][number] | null = null): void {
   word.value = '';
+  aboutCourses.value = null;
   const people = new Set(list.map(({ personId }) => personId)).size;
   deciding.value = {
     likely: decision === 'let in' && as === null ? list.filter(({ matches }) => matches.length > 0) : [],
@@ -61,15 +63,12 @@ function begin(list: readonly JoinRequest[], decision: Decision['decision'], as:
 function leaveOutLikely(): void {
   const out = new Set(deciding.value?.likely.map(keyOf));
   begin(
-    requests.value.filter((request) => chosen.value.has(keyOf(request)) && !out.has(keyOf(request))),
+    chosen.items.value.filter((request) => !out.has(keyOf(request))),
     'let in',
   );
 }
 const beginChosen = (decision: Decision['decision']): void => {
-  begin(
-    requests.value.filter((request) => chosen.value.has(keyOf(request))),
-    decision,
-  );
+  begin(chosen.items.value, decision);
 };
 const change = computed<Change | null>(() =>
   deciding.value === null
@@ -86,7 +85,7 @@ const inHand = useChange(change, w.done, { settleMilliseconds: 200 });
 async function apply(): Promise<void> {
   if (!(await inHand.apply())) return;
   deciding.value = null;
-  chosen.value = new Set();
+  chosen.clear();
 }
 </script>
 
@@ -96,24 +95,25 @@ async function apply(): Promise<void> {
       <div class="head">
         <h1>{{ words.waysIn.parts.asking }}</h1>
       </div>
-      <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
-      <p v-else-if="requests.length === 0" class="soft">{{ w.none }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.asking">
-        <div v-if="chosen.size > 0" class="chosen">
-          <b>{{ w.chosen(chosen.size) }}</b>
+      <LoadState v-if="mayDecide && !data" :error="error" :is-pending="isPending" @again="refetch()" />
+      <p v-else-if="requests.length === 0 && courseRequests === 0" class="soft">{{ w.none }}</p>
+      <div class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.asking">
+        <h2 v-if="requests.length > 0" class="heading">{{ w.toJoin }}</h2>
+        <div v-if="chosen.keys.value.size > 0" class="chosen-bar">
+          <b>{{ w.chosen(chosen.keys.value.size) }}</b>
           <v-btn variant="text" @click="beginChosen('let in')">{{ w.letIn }}</v-btn>
           <v-btn variant="text" class="late" @click="beginChosen('turn away')">{{ w.turnAway }}</v-btn>
         </div>
-        <table class="rows">
+        <table v-if="requests.length > 0" class="rows">
           <thead>
             <tr>
               <th class="box">
                 <v-checkbox-btn
                   density="compact"
-                  :model-value="isAll"
-                  :indeterminate="chosen.size > 0 && !isAll"
+                  :model-value="chosen.isAll.value"
+                  :indeterminate="chosen.keys.value.size > 0 && !chosen.isAll.value"
                   :aria-label="w.chooseAll"
-                  @update:model-value="toggleAll"
+                  @update:model-value="chosen.toggleAll"
                 />
               </th>
               <th>{{ w.who }}</th>
@@ -127,9 +127,9 @@ async function apply(): Promise<void> {
               <td class="box">
                 <v-checkbox-btn
                   density="compact"
-                  :model-value="chosen.has(keyOf(request))"
+                  :model-value="chosen.has(request)"
                   :aria-label="w.choose(request.name)"
-                  @update:model-value="toggle(request)"
+                  @update:model-value="chosen.toggle(request)"
                 />
               </td>
               <td>
@@ -163,6 +163,7 @@ async function apply(): Promise<void> {
           </tbody>
         </table>
         <p v-if="(data?.more ?? 0) > 0" class="soft more">{{ w.more(data?.more ?? 0) }}</p>
+        <CourseRequests v-if="mayOpen" @decide="decideCourses" @known="courseRequests = $event" />
       </div>
     </main>
     <aside v-if="deciding" class="panel">
@@ -189,29 +190,16 @@ async function apply(): Promise<void> {
         />
       </section>
     </aside>
+    <aside v-else-if="aboutCourses" class="panel">
+      <DecideCourses :key="aboutCourses.requests.map(({ id }) => id).join()" v-bind="aboutCourses" @close="aboutCourses = null" />
+    </aside>
   </div>
 </template>
 
+<style scoped src="./asking.css"></style>
 <style scoped>
-.box {
-  width: 44px;
-}
-.small {
-  font-size: 13.5px;
-}
 .match {
   margin-top: 2px;
-}
-.acts {
-  white-space: nowrap;
-  text-align: right;
-}
-.chosen {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  padding: 6px 14px;
-  background: var(--tide2);
 }
 .likely {
   display: grid;
@@ -221,8 +209,5 @@ async function apply(): Promise<void> {
   border-left: 4px solid var(--brass);
   border-radius: 6px;
   background: var(--sheet);
-}
-.more {
-  padding: 10px 14px;
 }
 </style>

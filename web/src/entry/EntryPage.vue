@@ -26,7 +26,9 @@ const { data: figures } = useQuery({
   queryFn: ({ signal }) => call('entryFigures', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
 });
 const shown = computed(() =>
-  entryParts.filter((part) => (part === 'asking' ? session.hasPower('decideEntry') : session.hasPower('managePeople'))),
+  entryParts.filter((part) =>
+    part === 'asking' ? session.hasPower('decideEntry') || session.hasPower('openCourses') : session.hasPower('managePeople'),
+  ),
 );
 const part = computed<EntryPart>(() => {
   const asked = entryParts.find((each) => each === route.params['part']);

@@ -5,7 +5,7 @@ import { mdiChevronDown } from '@mdi/js';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { call } from '../api/call.ts';
+import { call, Failure } from '../api/call.ts';
 import PeopleList from '../people/PeopleList.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
@@ -21,6 +21,8 @@ const BeginHere = defineAsyncComponent(() => import('./BeginHere.vue'));
 const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
 const AddPeople = defineAsyncComponent(() => import('../people/AddPeople.vue'));
 const MakeGroups = defineAsyncComponent(() => import('./MakeGroups.vue'));
+const FirstSteps = defineAsyncComponent(() => import('./FirstSteps.vue'));
+const NewClient = defineAsyncComponent(() => import('./NewClient.vue'));
 const GroupForm = defineAsyncComponent(() => import('./GroupForm.vue'));
 const AddCourses = defineAsyncComponent(() => import('../courses/AddCourses.vue'));
 // What opens only at a click comes with the click: the first load stays small.
@@ -39,14 +41,14 @@ const {
   queryKey: ['group', scope.groupId, scope.query],
   queryFn: ({ signal }) => call('group', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
 });
-const mayEntry = computed(() => session.hasPower('managePeople') || session.hasPower('decideEntry'));
+const mayEntry = computed(() => session.hasPower('managePeople') || session.hasPower('decideEntry') || session.hasPower('openCourses'));
 const { data: entry } = useQuery({
   queryKey: ['entry-figures', scope.groupId, scope.query],
   queryFn: ({ signal }) => call('entryFigures', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
   enabled: mayEntry,
 });
 /** What stands in the panel on the right, beside a person. */
-type Panel = 'add' | 'make' | 'copy' | 'edit' | 'leaders' | 'courses';
+type Panel = 'add' | 'make' | 'client' | 'copy' | 'edit' | 'leaders' | 'courses';
 const panel = ref<Panel | null>(null);
 const counted = useUrlState<PeopleFilter['counted']>('counted', 'yes', oneOf(['yes', 'no', 'nowhere']));
 watch(scope.groupId, () => {
@@ -66,6 +68,14 @@ const isNew = computed(() => isTop.value && group.value?.people.counted === 0);
 /** For its people; of no use to anybody else. */
 const handoutsLink = computed(() => `${location.origin}/my-groups/${scope.groupId.value}`);
 const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
+/** Where a group is gone while it is looked at, its parent is shown. */
+const lastParent = ref<number | null>(null);
+watch(group, (now) => {
+  if (now) lastParent.value = now.path.at(-2)?.id ?? null;
+});
+watch(error, (failure) => {
+  if (failure instanceof Failure && failure.code === 'not-found' && lastParent.value !== null) scope.goTo(lastParent.value);
+});
 const notCounted = computed(() => group.value?.people.notCounted ?? []);
 const done = computed(() => group.value && completion(group.value.progress));
 </script>
@@ -100,6 +110,7 @@ const done = computed(() => group.value && completion(group.value.progress));
                 </template>
                 <v-list>
                   <v-list-item :title="words.groups.make" @click="panel = 'make'" />
+                  <v-list-item :title="words.newClient.act" @click="panel = 'client'" />
                   <v-list-item :title="words.groups.edit" @click="panel = 'edit'" />
                   <v-list-item v-if="group.may.appointLeaders" :title="words.leaders.title" @click="panel = 'leaders'" />
                   <v-list-item v-if="group.handouts.length > 0" :title="words.groups.copyHandouts" @click="copyText(handoutsLink)" />
@@ -171,6 +182,11 @@ const done = computed(() => group.value && completion(group.value.progress));
               </p>
             </router-link>
           </nav>
+          <FirstSteps
+            v-if="!isTop && group.may.managePeople && group.people.counted === 0 && group.below === 0"
+            :group="group"
+            @add="panel = 'add'"
+          />
           <PeopleList
             v-if="!isNew"
             v-model:counted="counted"
@@ -186,6 +202,7 @@ const done = computed(() => group.value && completion(group.value.progress));
       <AddPeople v-if="panel === 'add'" :group="group" @close="panel = null" />
       <MakeGroups v-else-if="panel === 'make'" :parent-id="group.id" :name="group.name" @close="panel = null" />
       <MakeGroups v-else-if="panel === 'copy'" :parent-id="parentId" :name="group.name" :copy-of="group.id" @close="panel = null" />
+      <NewClient v-else-if="panel === 'client'" :parent-id="group.id" @close="panel = null" />
       <GroupForm v-else-if="panel === 'edit'" :key="group.id" :group="group" @close="panel = null" />
       <LeadersPanel v-else-if="panel === 'leaders'" :group="group" @close="panel = null" />
       <AddCourses v-else-if="panel === 'courses'" @close="panel = null" />

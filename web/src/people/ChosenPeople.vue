@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query';
 import { defineAsyncComponent, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
@@ -33,7 +34,11 @@ const KeepAsList = defineAsyncComponent(() => import('./KeepAsList.vue'));
 const queries = useQueryClient();
 const router = useRouter();
 const lettersAtOnce = 500;
+const session = useSession();
 const act = ref<PeopleAct | null>(null);
+const write = (): void => {
+  void router.push({ name: 'messages', params: { groupId: group.id }, query: { write: 'yes' }, state: { personIds } });
+};
 
 /** A letter with a one-time sign-in to each who has an address. */
 async function sendLetters(): Promise<void> {
@@ -70,6 +75,7 @@ async function takeOffList(): Promise<void> {
       <v-btn variant="text" @click="router.push({ name: 'cards', state: { personIds } })">{{ words.cards.act }}</v-btn>
     </template>
     <v-btn v-if="group.may.openCourses" variant="text" @click="act = 'except'">{{ words.exceptions.act }}</v-btn>
+    <v-btn v-if="session.hasPower('writeMessages')" variant="text" @click="write">{{ words.messages.write }}</v-btn>
     <v-btn v-if="group.may.helpSignIn" variant="text" @click="sendLetters">{{ words.people.sendLetters }}</v-btn>
     <KeepAsList :person-ids="personIds" @kept="emit('done')" />
     <v-btn v-if="listId !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>

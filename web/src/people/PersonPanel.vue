@@ -7,9 +7,13 @@ import { personName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { presetOf } from '@gate-roster/core';
 import HandOver from '../accounts/HandOver.vue';
 import { words } from '../words.ts';
+import WhyList from '../access/WhyList.vue';
+import AsOfField from '../access/AsOfField.vue';
+import { useAsOf } from '../access/as-of.ts';
 import ExceptionForm from '../access/ExceptionForm.vue';
 import PersonActs from './PersonActs.vue';
 import type { PersonFormKind } from './person-acts.ts';
+import CoursesOnDay from './CoursesOnDay.vue';
 import PersonForm from './PersonForm.vue';
 import PersonLog from './PersonLog.vue';
 
@@ -30,6 +34,7 @@ const {
   isPending,
   refetch,
 } = useQuery({ queryKey: ['person', computed(() => personId)], queryFn: ({ signal }) => call('person', { params: { personId } }, signal) });
+const day = useAsOf();
 const why = ref<number | null>(null);
 /** The course in which an exception is being made. */
 const excepting = ref<number | null>(null);
@@ -124,8 +129,12 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         </li>
         <li v-if="person.groups.length === 0" class="soft">{{ words.people.inNoGroup }}</li>
       </ul>
-      <h3 v-if="person.courses.length > 0">{{ words.courses.title }}</h3>
-      <ul class="plain-list">
+      <div v-if="person.courses.length > 0" class="line">
+        <h3>{{ words.courses.title }}</h3>
+        <AsOfField />
+      </div>
+      <CoursesOnDay v-if="day !== null" :person-id="person.id" :day="day" />
+      <ul v-else class="plain-list">
         <li v-for="course in [...shown, ...closed]" :key="course.id" class="course" :class="{ shut: !course.open }">
           <div class="line">
             <span
@@ -172,11 +181,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             @close="excepting = null"
             @saved="excepting = null"
           />
-          <ol v-if="why === course.id" class="why">
-            <li v-for="(step, index) in course.why" :key="index" :class="{ soft: step.verdict !== 'decided' }">
-              {{ words.access.step(step) }}
-            </li>
-          </ol>
+          <WhyList v-if="why === course.id" :steps="course.why" />
         </li>
       </ul>
       <h3>{{ words.people.happened }}</h3>
@@ -185,6 +190,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
   </section>
 </template>
 
+<style scoped src="./person-courses.css"></style>
 <style scoped>
 .person {
   display: grid;
@@ -212,8 +218,7 @@ dd {
 h3 {
   margin-top: 12px;
 }
-.group,
-.course {
+.group {
   border-top: 1px solid var(--rule);
   padding: 6px 0;
   font-size: 14px;
@@ -221,11 +226,6 @@ h3 {
 .group a {
   color: var(--tide);
   font-weight: 600;
-}
-.line {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
 }
 .except {
   margin-left: auto;
@@ -236,14 +236,5 @@ h3 {
 }
 .exception {
   padding: 10px 0;
-}
-.shut b {
-  font-weight: 400;
-  color: var(--ink2);
-}
-.why {
-  margin: 6px 0 4px;
-  padding-left: 20px;
-  font-size: 13.5px;
 }
 </style>

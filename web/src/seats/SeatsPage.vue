@@ -91,6 +91,7 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
                 <th class="num">{{ w.free }}</th>
                 <th class="num">{{ w.inLine }}</th>
                 <th class="num">{{ w.limit }}</th>
+                <th class="num" :title="w.lastsHint">{{ w.lasts }}</th>
               </tr>
             </thead>
             <tbody>
@@ -127,12 +128,22 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
                   />
                   <template v-else>{{ group.most === null ? w.noLimit : showNumber(group.most) }}</template>
                 </td>
+                <td class="num lasts">
+                  <template v-if="group.forecast">
+                    {{ w.forecast(group.forecast, group.free).day }}
+                    <p v-if="w.forecast(group.forecast, group.free).range" class="soft range">
+                      {{ w.forecast(group.forecast, group.free).range }}
+                    </p>
+                  </template>
+                  <template v-else>–</template>
+                </td>
               </tr>
             </tbody>
           </table>
           <p v-if="licence.seats !== null && limitsBelow > licence.seats" class="soft small">
             {{ w.limitsAddUp(limitsBelow, licence.seats) }}
           </p>
+          <p class="soft small">{{ w.lastsHint }}</p>
         </div>
       </template>
     </main>
@@ -155,6 +166,12 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
 </template>
 
 <style scoped>
+.lasts {
+  white-space: nowrap;
+}
+.range {
+  font-size: 13.5px;
+}
 .page {
   display: flex;
   flex: 1;

@@ -52,7 +52,7 @@ watch(
   { immediate: true },
 );
 const isInside = computed(() => session.me && (!route.meta.open || route.name === 'join'));
-const learnersPlaces = ['my-courses', 'my-groups', 'join'];
+const learnersPlaces = ['my-courses', 'my-groups', 'my-messages', 'join'];
 const isLearning = computed(() => isInside.value && (!session.isLeader || learnersPlaces.includes(String(route.name))));
 const isWide = useMediaQuery('(min-width: 861px)');
 </script>

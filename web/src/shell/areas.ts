@@ -19,7 +19,7 @@ export const areas = [
     key: 'w',
     path: '/ways-in/:groupId(\\d+)/:part(asking|codes|invitations|file|letters)?',
     page: () => import('../entry/EntryPage.vue'),
-    needs: ['managePeople', 'decideEntry'],
+    needs: ['managePeople', 'decideEntry', 'openCourses'],
   },
   {
     name: 'access',
@@ -36,6 +36,7 @@ export const areas = [
     page: () => import('../progress/ProgressPage.vue'),
     needs: ['seeProgress'],
   },
+  { name: 'messages', key: 'm', path: '/messages/:groupId(\\d+)', page: () => import('../messages/MessagesPage.vue'), needs: [] },
 ] as const satisfies readonly AreaPlan[];
 
 export type Area = (typeof areas)[number]['name'];

@@ -62,6 +62,7 @@ export const changes = {
   leaveIt: 'What you entered is not saved. Leave this page?',
   noSeatMoves: 'Nobody gets or loses a seat by this.',
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
+  reached: (count: number) => `${many(count, 'person sees', 'people see')} it on their page`,
   letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
   confirming: (count: number) => `${many(count, 'person is', 'people are')} asked by email to confirm their address`,
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
@@ -123,6 +124,11 @@ export const changes = {
     'choices missing': () => 'A question with choices needs at least two of them.',
     'young learners': () => 'Young learners are not written to and give no address. Use a code without email, or sign-in cards.',
     'already asked': (count) => `${some(count, 'address was', 'addresses were')} invited before; the earlier link stops working.`,
+    'reaches nobody': () => 'Nobody is there to read it.',
+    'no way to reach': (count) => `${some(count, 'person has', 'people have')} no address and never signed in.`,
+    'too many messages': () => 'You have written a great many messages this hour. Wait a little.',
+    'too few choices': () => 'A question needs at least two choices.',
+    'day is past': () => 'That last day has passed.',
     'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
     'letter lacks link': () => 'The text needs {link}.',
     'letter unknown field': () => 'The text uses a field in braces that does not exist.',
@@ -239,6 +245,25 @@ export const changes = {
             : `Changed a join code of ${where}.`;
       case 'delete-code':
         return `Deleted a join code of ${where}.`;
+      case 'decide-course-requests':
+        return entry.fields[0] === 'open'
+          ? `Opened ${named(entry.courses, 'course')} for ${who()}, who asked for it.`
+          : `Did not open ${named(entry.courses, 'course')} for ${who()}, who asked for it.`;
+      case 'send-message':
+        return `Wrote “${entry.names?.after ?? ''}” to ${entry.people.length > 0 ? who() : `${where} (${some(count('people'), 'person', 'people')})`}.`;
+      case 'withdraw-message':
+        return `Withdrew “${entry.names?.after ?? ''}”.`;
+      case 'make-client':
+        return `Made the client ${entry.names?.after ?? ''} in ${where}${[
+          count('courses') > 0 ? `, with ${some(count('courses'), 'course', 'courses')}` : '',
+          count('seats') > 0 ? `, ${some(count('seats'), 'seat', 'seats')}` : '',
+          count('leaders') > 0 ? ', a leader' : '',
+          count('codes') > 0 ? ', a join code' : '',
+        ].join('')}.`;
+      case 'ask-for-course':
+        return `Request for ${named(entry.courses, 'course')} by ${who()}.`;
+      case 'take-back-course-request':
+        return `Request for ${named(entry.courses, 'course')} withdrawn by ${who()}.`;
       case 'decide-requests':
         return `${entry.fields[0] === 'let in' ? 'Let' : 'Turned'} ${who()} ${entry.fields[0] === 'let in' ? 'into' : 'away from'} ${where}${count('as') > 0 ? ', as somebody known' : ''}.`;
       case 'join-by-code':

@@ -1,7 +1,7 @@
 import type { CourseRow, MyCourse, PersonSheet } from '@gate-roster/contract';
 import type { Lateness } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
-import { some } from './grammar.ts';
+import { list, some } from './grammar.ts';
 import { statusWords } from './progress.ts';
 
 export const courses = {
@@ -25,7 +25,7 @@ export const courses = {
     const [last] = earlier;
     return round > 1 && last ? `Round ${round}; done before on ${showDay(last.doneDay)}.` : '';
   },
-  standing: ({ open, units, allUnits, opensLater }: PersonSheet['courses'][number]) =>
+  standing: ({ open, units, allUnits, opensLater }: Pick<PersonSheet['courses'][number], 'open' | 'units' | 'allUnits' | 'opensLater'>) =>
     open ? (units < allUnits ? `${units} of ${allUnits} units` : '') : opensLater ? `opens ${showDay(opensLater)}` : 'not open',
 };
 
@@ -170,4 +170,19 @@ export const learner = {
   openLabel: (status: MyCourse['status'], course: string) =>
     `${{ 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }[status]} ${course}`,
   opens: (day: string) => `Opens ${day}`,
+  asking: {
+    title: 'You can ask for',
+    asked: 'You asked for',
+    unitsOf: (units: number) => some(units, 'unit', 'units'),
+    ask: 'Ask for it',
+    askLabel: (course: string) => `Ask for ${course}`,
+    words: 'Why you want it (optional)',
+    send: 'Send',
+    sent: 'Asked. You will see the answer here.',
+    waits: (ago: string, deciders: string[]) => `Asked ${ago}. It is with ${deciders.length > 0 ? list(deciders) : 'your leaders'}.`,
+    refused: (word: string | null) => `Not opened.${word ? ` “${word}”` : ''}`,
+    takeBack: 'Withdraw',
+    takeBackLabel: (course: string) => `Withdraw the request for ${course}`,
+    takenBack: 'Request withdrawn.',
+  },
 };

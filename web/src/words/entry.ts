@@ -26,11 +26,14 @@ const letterKindWords: Record<LetterKind, string> = {
   'sign in': 'Help to sign in',
   'let in': 'Let in',
   'turned away': 'Turned away',
+  'course opened': 'Course opened on request',
+  'course refused': 'Course refused',
   confirm: 'Confirm an address to join',
   'confirm address': 'Is this your account',
   reset: 'New password',
   waiting: 'Something waits for you',
   'address changed': 'Address changed',
+  messages: 'Messages of a day',
 };
 
 const letterFieldWords: Record<LetterField, string> = {
@@ -42,15 +45,18 @@ const letterFieldWords: Record<LetterField, string> = {
   code: 'the code',
   until: 'until when',
   words: 'your own words',
+  course: 'the course',
+  title: 'what it is about',
+  stop: 'where to stop these emails',
 };
 
 export const waysIn = {
-  parts: { asking: 'Asking to join', codes: 'Join codes', invitations: 'Invitations', file: 'A file', letters: 'Letters' },
-  nobodyAsks: 'nobody asks to join',
+  parts: { asking: 'Asking', codes: 'Join codes', invitations: 'Invitations', file: 'A file', letters: 'Letters' },
+  nobodyAsks: 'nobody asks',
   partWhat: { file: 'a list of people, checked row by row', letters: 'what is written to people' },
   asking: {
-    what: (count: number) => many(count, 'person asks', 'people ask'),
-    none: 'Nobody is asking to join. People who use a code that needs approval appear here.',
+    what: (count: number) => many(count, 'request', 'requests'),
+    none: 'Nobody is asking. People who use a code that needs approval appear here, and learners who ask for a course.',
     letIn: 'Let in',
     letInSome: (count: number) => `Let in ${some(count, 'person', 'people')}`,
     turnAway: 'Turn away',
@@ -63,6 +69,7 @@ export const waysIn = {
     wordHint: 'Goes into the email, if there is an address.',
     match: { 'ID number': 'same ID number', name: 'similar name' } satisfies Record<JoinRequest['matches'][number]['why'], string>,
     maybe: 'May be',
+    toJoin: 'To join a group',
     likely: (people: number) =>
       `${some(people, 'of them may have an account already.', 'of them may have accounts already.')} Letting them in as new makes second accounts.`,
     leaveOut: (people: number) => `Leave ${many(people, 'this one', 'these')} out for now`,
@@ -75,6 +82,19 @@ export const waysIn = {
     gave: 'Gave',
     who: 'Who',
     more: (count: number) => `${count} more are waiting. Decide about these first.`,
+  },
+  courseRequests: {
+    title: 'For a course',
+    course: 'Asks for',
+    words: 'Says',
+    open: 'Open',
+    since: (ago: string) => `asked ${ago}`,
+    openOne: (course: string, name: string) => `Open ${course} for ${name}`,
+    openSome: (count: number) => `Open the courses of ${some(count, 'request', 'requests')}`,
+    refuseOne: (course: string, name: string) => `Turn away ${name}, who asks for ${course}`,
+    refuseSome: (count: number) => `Turn away ${some(count, 'request', 'requests')}`,
+    lastDay: 'Open until (optional)',
+    wordHint: 'Shown to them, and put into the email if there is an address.',
   },
   codes: {
     what: (count: number) => many(count, 'code open', 'codes open'),
@@ -235,6 +255,9 @@ It works until ${parts.until}.`
       code: 'GK7MT-QX4RA',
       until: '3 November 2026',
       words: 'See you on the quay.',
+      course: 'Teaching others',
+      title: 'Wind warning for Thursday',
+      stop: 'https://roster.example/…',
     } satisfies Record<LetterField, string>,
   },
 };

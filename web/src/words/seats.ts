@@ -1,4 +1,5 @@
-import { showNumber } from '../ui/format.ts';
+import type { LicenceSheet } from '@gate-roster/contract';
+import { showDay, showNumber } from '../ui/format.ts';
 import { some } from './grammar.ts';
 
 export const seats = {
@@ -23,6 +24,15 @@ export const seats = {
   free: 'Free',
   freeOrOver: (free: number) => (free < 0 ? `${showNumber(-free)} over` : showNumber(free)),
   inLine: 'In line',
+  lasts: 'Lasts until',
+  lastsHint: 'At the rate of the last 8 weeks, with those known to leave. Four of five times the day lies in the range below it.',
+  forecast: (forecast: NonNullable<LicenceSheet['groups'][number]['forecast']>, free: number | null) => {
+    if (forecast.kind === 'too little') return { day: 'too little to say', range: '' };
+    if (forecast.kind === 'ends first') return { day: 'longer than needed', range: '' };
+    if (free !== null && free <= 0) return { day: 'nothing free now', range: '' };
+    const { day, early, late } = forecast;
+    return { day: showDay(day), range: early === late ? '' : `${showDay(early)} – ${late === null ? 'much later' : showDay(late)}` };
+  },
   limit: 'Limit',
   noLimit: 'none',
   limitOf: (group: string) => `Seat limit of ${group}`,

@@ -17,11 +17,13 @@ export const areas = {
   access: 'Access',
   seats: 'Seats',
   progress: 'Progress',
+  messages: 'Messages',
   log: 'Log',
   myCourses: 'My courses',
   myGroups: 'My groups',
+  myMessages: 'Messages',
   enterCode: 'Enter a code',
-  waiting: (count: number) => `${some(count, 'person asks', 'people ask')} to join`,
+  waiting: (count: number) => some(count, 'request waits', 'requests wait'),
 };
 
 export const failures: Record<Problem['code'] | 'offline', string> & {

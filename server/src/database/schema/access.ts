@@ -26,6 +26,8 @@ export const grant = pgTable(
     otherLicences: boolean().notNull().default(true),
     note: text(),
     makerBranchId: ref(() => groups.id),
+    /** It answers a learner who asked for a course that is open on request. */
+    byRequest: boolean().notNull().default(false),
     madeBy: ref(() => person.id),
     /** When it was first made: an undo that brings it back, or a change of some of it, leaves this as it was. */
     madeAt: moment().notNull().defaultNow(),
@@ -134,4 +136,33 @@ export const entitlementDue = pgTable(
     notBefore: day(),
   },
   (t) => [index('entitlement_due_window').on(t.entitlementId)],
+);
+
+/** A learner asks for a course that is open on request. A decision begins another row. */
+export const courseRequest = pgTable(
+  'course_request',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    courseId: ref(() => course.id).notNull(),
+    state: text({ enum: ['asking', 'opened', 'turned away'] }).notNull(),
+    askedAt: moment().notNull().defaultNow(),
+    /** What the learner said. A personal value: emptied when the person is erased. */
+    asking: text(),
+    /** What was answered. Personal likewise. */
+    word: text(),
+    decidedBy: ref(() => person.id),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('course_request_standing').on(t.personId, t.courseId).where(stands(t)),
+    index('course_request_person').on(t.personId),
+    index('course_request_course').on(t.courseId),
+    index('course_request_decided_by').on(t.decidedBy),
+    index('course_request_waiting')
+      .on(t.askedAt)
+      .where(sql`${t.untilAt} is null and ${t.state} = 'asking'`),
+    check('course_request_state', sql`${t.state} in ('asking', 'opened', 'turned away')`),
+    check('course_request_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+  ],
 );

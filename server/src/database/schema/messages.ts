@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { citext, history, id, moment, ref, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { citext, day, history, id, idList, moment, ref, stands } from './columns.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -27,6 +27,8 @@ export const letter = pgTable(
     sentAt: moment(),
     /** What the mail server said when it refused. */
     trouble: text(),
+    /** Where its reader can stop letters of this kind. */
+    stopUrl: text(),
   },
   (t) => [
     index('letter_person').on(t.personId),
@@ -62,3 +64,100 @@ export const receivedMail = pgTable('received_mail', {
   html: text().notNull(),
   receivedAt: moment().notNull().defaultNow(),
 });
+
+/** Something that was written to people. What it says stands in its version. */
+export const message = pgTable('message', {
+  id: id(),
+  madeAt: moment().notNull().defaultNow(),
+  /** When those it reaches were put down for a letter; null: not yet. */
+  toldAt: moment(),
+});
+
+export const messageVersion = pgTable(
+  'message_version',
+  {
+    rowId: id(),
+    messageId: ref(() => message.id).notNull(),
+    kind: text({ enum: ['message', 'task', 'question'] }).notNull(),
+    title: text().notNull(),
+    body: text().notNull(),
+    /** The group in whose name it was written. */
+    groupId: ref(() => groups.id).notNull(),
+    /** Whole groups, with whoever comes later; null: chosen people. */
+    toGroups: idList(),
+    withSubgroups: boolean().notNull().default(true),
+    answers: boolean().notNull().default(true),
+    urgent: boolean().notNull().default(false),
+    pinnedUntil: day(),
+    /** Of a task. */
+    dueDay: day(),
+    /** Of a question. */
+    choices: text().array(),
+    several: boolean().notNull().default(false),
+    madeBy: ref(() => person.id).notNull(),
+    sentAt: moment().notNull(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('message_version_standing').on(t.messageId).where(stands(t)),
+    index('message_version_group').on(t.groupId, t.sentAt),
+    index('message_version_made_by').on(t.madeBy),
+    index('message_version_to_groups').using('gin', t.toGroups),
+    check('message_version_kind', sql`${t.kind} in ('message', 'task', 'question')`),
+    check('message_version_choices', sql`(${t.kind} = 'question') = (${t.choices} is not null)`),
+    check('message_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+  ],
+);
+
+/** Somebody whom a message reached by name, or who has looked at it, done it or chosen. */
+export const messageReader = pgTable(
+  'message_reader',
+  {
+    messageId: ref(() => message.id).notNull(),
+    personId: ref(() => person.id).notNull(),
+    isChosen: boolean().notNull().default(false),
+    seenAt: moment(),
+    doneAt: moment(),
+    /** Places of the choices. */
+    choices: integer().array(),
+  },
+  (t) => [primaryKey({ columns: [t.messageId, t.personId] }), index('message_reader_person').on(t.personId)],
+);
+
+export const messageAnswer = pgTable(
+  'message_answer',
+  {
+    id: id(),
+    messageId: ref(() => message.id).notNull(),
+    personId: ref(() => person.id).notNull(),
+    /** To one reader only; null: to the thread, or to those who wrote. */
+    toPersonId: ref(() => person.id),
+    /** Emptied when the person is erased. */
+    words: text().notNull(),
+    at: moment().notNull().defaultNow(),
+    hiddenBy: ref(() => person.id),
+  },
+  (t) => [
+    index('message_answer_message').on(t.messageId, t.id),
+    index('message_answer_person').on(t.personId),
+    index('message_answer_to_person').on(t.toPersonId),
+    index('message_answer_hidden_by').on(t.hiddenBy),
+  ],
+);
+
+/** Whoever is to be told of a message by letter. */
+export const messageNotice = pgTable(
+  'message_notice',
+  {
+    messageId: ref(() => message.id).notNull(),
+    personId: ref(() => person.id).notNull(),
+    sentAt: moment(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.messageId, t.personId] }),
+    index('message_notice_person').on(t.personId),
+    index('message_notice_waiting')
+      .on(t.personId)
+      .where(sql`${t.sentAt} is null`),
+  ],
+);

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { citext, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { citext, day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { groups } from './groups.ts';
 
 /** All who are in exactly these groups today. Derived. */
@@ -48,8 +48,21 @@ export const person = pgTable(
     /** Emptied for good: only the number is left. */
     erasedAt: moment(),
     createdAt: moment().notNull().defaultNow(),
+    /** When letters about messages go: the first of a day at once, all of a day in the morning, or none but urgent ones. */
+    letters: text({ enum: ['at once', 'once a day', 'never'] })
+      .notNull()
+      .default('at once'),
+    /** The last day on which such a letter went. */
+    digestDay: day(),
+    /** Stands in the address by which these letters are stopped without signing in. */
+    stopKey: uuid().notNull().defaultRandom(),
   },
-  (t) => [index('person_set').on(t.setId), check('person_role', sql`${t.role} in ('administrator', 'none')`)],
+  (t) => [
+    index('person_set').on(t.setId),
+    check('person_role', sql`${t.role} in ('administrator', 'none')`),
+    check('person_letters', sql`${t.letters} in ('at once', 'once a day', 'never')`),
+    uniqueIndex('person_stop_key').on(t.stopKey),
+  ],
 );
 
 /** The one place that holds personal values. */

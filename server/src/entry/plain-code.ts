@@ -1,6 +1,6 @@
 import type { JoinCodeValues } from '@gate-roster/contract';
 
-/** A join code that opens nothing yet and asks for nothing: each test says what of it is otherwise. */
+/** A join code that opens nothing yet, asks for nothing and has no end: its user says what is different. */
 export const plainCode: JoinCodeValues = {
   groupIds: [],
   chosen: null,

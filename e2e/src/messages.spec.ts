@@ -1,0 +1,78 @@
+import { expect, test } from '@playwright/test';
+import { complaints, Hand, signedIn } from './people.ts';
+
+const kelderQuay = 24;
+const fallowBay = 28;
+const gullhaven = 3;
+
+test('a leader writes to the branch; a learner on a phone sees it live, ticks it off and answers; another branch sees nothing of it', async ({
+  page,
+  browser,
+}) => {
+  const trouble = complaints(page);
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  const phoneTrouble = complaints(phone);
+  await signedIn(phone, 'bao');
+  await phone.goto('/my-messages');
+  await expect(phone.getByRole('heading', { level: 1, name: 'Messages' })).toBeVisible();
+
+  await signedIn(page, 'ottoline');
+  await page.goto(`/messages/${gullhaven}`);
+  const hand = new Hand();
+  await hand.click(page.getByRole('button', { name: 'Write', exact: true }));
+  await hand.type(page.getByLabel('Title'), 'Rinse the suits');
+  await hand.type(page.getByLabel('Text', { exact: true }), 'With fresh water, please.');
+  await page.locator('.v-select').filter({ hasText: 'What is it?' }).click();
+  await page.getByRole('option', { name: 'Task' }).click();
+  await expect(page.getByText(/people see it on their page/u)).toBeVisible();
+  await hand.click(page.getByRole('button', { name: 'Send', exact: true }));
+  await expect(page.getByRole('heading', { level: 1, name: 'Task: Rinse the suits' })).toBeVisible();
+  expect(hand.acts).toBe(4);
+
+  // Nobody touches the phone: its page hears of it.
+  const card = phone.locator('article').filter({ hasText: 'Rinse the suits' });
+  await expect(card).toBeVisible();
+  await card.getByRole('button', { name: 'Done' }).click();
+  await expect(card.getByText('You have done this.')).toBeVisible();
+  await card.getByLabel('Answer').fill('All six are hanging.');
+  await card.getByRole('button', { name: 'Send' }).click();
+
+  await expect(page.getByText('All six are hanging.')).toBeVisible();
+  await expect(page.getByRole('complementary').getByText(/1 of \d+ have done it/u)).toBeVisible();
+  await page.getByRole('button', { name: /^Not done yet: \d+/u }).click();
+  await expect(page.getByRole('complementary').getByRole('listitem').filter({ hasText: 'Petrossian, Bao' })).toHaveCount(0);
+
+  await page.goto(`/messages/${kelderQuay}`);
+  await expect(page.getByText('Rinse the suits')).toHaveCount(0);
+  await page.goto(`/messages/${gullhaven}`);
+  await page.getByRole('button', { name: /^Task: Rinse the suits/u }).click();
+  await page.getByRole('button', { name: 'Withdraw…' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByText('Withdrawn.')).toBeVisible();
+  await expect(card).toHaveCount(0);
+  expect(phoneTrouble).toEqual([]);
+  expect(trouble.filter((text) => !text.includes('404'))).toEqual([]);
+  await phone.context().close();
+});
+
+test('who is late in a course is written to from the report, and hears of it by email', async ({ page }) => {
+  await signedIn(page, 'mirela');
+  const late = JSON.stringify([
+    { part: 'course', courses: [1], sets: [] },
+    { part: 'lateness', of: ['overdue'] },
+  ]);
+  await page.goto(`/progress/${fallowBay}?view=course&course=1&filter=${encodeURIComponent(late)}`);
+  const rows = page.locator('tbody tr[data-row]');
+  await expect(rows.first()).toBeVisible();
+  const hand = new Hand();
+  for (const nth of [0, 1, 2]) await hand.click(rows.getByRole('checkbox').nth(nth));
+  await hand.click(page.getByRole('button', { name: 'Write', exact: true }));
+  await expect(page.getByText('3 chosen people')).toBeVisible();
+  await hand.type(page.getByLabel('Title'), 'Cold-water immersion is due');
+  await hand.type(page.getByLabel('Text', { exact: true }), 'Please finish it this week.');
+  await expect(page.getByText(/3\s+people see it on their page/u)).toBeVisible();
+  await hand.click(page.getByRole('button', { name: 'Send', exact: true }));
+  expect(hand.acts).toBeLessThanOrEqual(7);
+  await expect(page.getByRole('heading', { level: 1, name: 'Cold-water immersion is due' })).toBeVisible();
+  await expect.poll(async () => (await page.request.get('/post')).text()).toContain('Cold-water immersion is due');
+});

@@ -1,0 +1,244 @@
+import { expect, type Page } from '@playwright/test';
+import path from 'node:path';
+import { sample } from './people.ts';
+
+/** A panel or dialog is looked at by itself: what lies under it is looked at as a screen of its own. */
+export const screens: {
+  name: string;
+  as: string | null;
+  at: string;
+  ready: (page: Page) => Promise<void>;
+  within?: string;
+  phone?: boolean;
+}[] = [
+  { name: 'sign in', as: null, at: '/sign-in', ready: (page) => expect(page.getByLabel('Password')).toBeVisible() },
+  { name: 'group', as: 'ottoline', at: '/groups/3', ready: (page) => expect(page.getByRole('row').nth(5)).toBeVisible() },
+  {
+    name: 'person',
+    as: 'ottoline',
+    at: '/groups/3?person=20',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Courses' })).toBeVisible(),
+  },
+  {
+    name: 'courses',
+    as: 'ottoline',
+    at: '/access/3/courses',
+    ready: (page) => expect(page.getByRole('link', { name: 'VHF radio' })).toBeVisible(),
+  },
+  {
+    name: 'course, changed',
+    as: 'mirela',
+    at: '/access/3/courses/2',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Edit course' }).click();
+      await page.getByRole('button', { name: 'Take out Breathing', exact: true }).click();
+      await expect(page.getByRole('button', { name: 'Save' })).toBeEnabled();
+    },
+  },
+  {
+    name: 'course set',
+    as: 'mirela',
+    at: '/access/3/sets/3',
+    ready: (page) => expect(page.getByRole('link', { name: 'Engine care' })).toBeVisible(),
+  },
+  {
+    name: 'coming up',
+    as: 'ottoline',
+    at: '/access/3/coming',
+    ready: async (page) => {
+      await page
+        .getByRole('button', { name: /^Who\?/u })
+        .first()
+        .click();
+      await expect(page.getByRole('complementary').getByRole('link').first()).toBeVisible();
+    },
+  },
+  {
+    name: 'make groups',
+    within: 'aside.panel',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Make groups' }).click();
+      await page.getByLabel('One group per line').fill('Kite crew led by Ada Lind ada@lind.example\n  Cadets');
+      await expect(page.getByText('2 groups are made')).toBeVisible();
+    },
+  },
+  {
+    name: 'details of a group',
+    within: 'aside.panel',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'This group' }).click();
+      await page.getByText('Name and details').click();
+      await expect(page.getByLabel('Description')).toBeVisible();
+    },
+  },
+  {
+    name: 'leaders of a group',
+    within: 'aside.panel',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Change', exact: true }).click();
+      await expect(page.getByRole('heading', { name: 'Who leads Gullhaven' })).toBeVisible();
+    },
+  },
+  {
+    name: 'delete a group',
+    within: '[role=dialog]',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'This group' }).click();
+      await page.getByText('Delete…').click();
+      await expect(page.getByText('1 group is deleted')).toBeVisible();
+    },
+  },
+  {
+    name: 'bring in a file',
+    as: 'mirela',
+    at: '/ways-in/2/file',
+    ready: (page) => expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible(),
+  },
+  {
+    name: 'a file with problems',
+    as: 'mirela',
+    at: '/ways-in/2/file',
+    ready: async (page) => {
+      await page.locator('input[type=file]').setInputFiles(path.join(import.meta.dirname, '..', sample));
+      await expect(page.locator('tr.bad').first()).toBeVisible();
+    },
+  },
+  { name: 'who asks', as: 'ottoline', at: '/ways-in/3/asking', ready: (page) => expect(page.getByText('Rosalind Okpara')).toBeVisible() },
+  {
+    name: 'join codes',
+    as: 'ottoline',
+    at: '/ways-in/3/codes',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Make a code' }).click();
+      await page.getByRole('button', { name: 'Dates, limit, questions and more' }).click();
+      await expect(page.getByLabel('Limit')).toBeVisible();
+    },
+  },
+  {
+    name: 'invitations',
+    as: 'ottoline',
+    at: '/ways-in/3/invitations',
+    ready: (page) => expect(page.getByText('Came back').first()).toBeVisible(),
+  },
+  { name: 'letters', as: 'ottoline', at: '/ways-in/3/letters', ready: (page) => expect(page.getByLabel('Subject')).toBeVisible() },
+  {
+    name: 'help someone in',
+    as: 'ottoline',
+    at: '/help/20',
+    ready: (page) => expect(page.getByRole('button', { name: 'Copy the answer' })).toBeVisible(),
+  },
+  { name: 'door sheet', as: 'ottoline', at: '/door/1', ready: (page) => expect(page.getByText('have joined')).toBeVisible() },
+  {
+    name: 'joining on a phone',
+    phone: true,
+    as: null,
+    at: '/join#GK7MT-QX4RA',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Join Inshore crew' })).toBeVisible(),
+  },
+  {
+    name: 'my groups',
+    phone: true,
+    as: 'bao',
+    at: '/my-groups',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Cadets' })).toBeVisible(),
+  },
+  { name: 'access', as: 'mirela', at: '/access/3', ready: (page) => expect(page.getByRole('gridcell').first()).toBeVisible() },
+  {
+    name: 'seats',
+    as: 'mirela',
+    at: '/seats/38',
+    ready: async (page) => {
+      await expect(page.getByRole('row').nth(3)).toBeVisible();
+      await page.getByRole('button', { name: 'Add a licence' }).click();
+      await expect(page.getByLabel('Pays for')).toBeVisible();
+    },
+  },
+  { name: 'progress', as: 'ottoline', at: '/progress/3', ready: (page) => expect(page.locator('.chart svg')).toBeVisible() },
+  {
+    name: 'inside a course',
+    as: 'ottoline',
+    at: '/progress/3?view=course',
+    ready: (page) => expect(page.locator('tbody .mark.done').first()).toBeVisible(),
+  },
+  {
+    name: 'progress by learner',
+    as: 'ottoline',
+    at: '/progress/3?view=learners',
+    ready: (page) => expect(page.locator('tbody .done').first()).toBeVisible(),
+  },
+  {
+    name: 'messages',
+    as: 'mirela',
+    at: '/messages/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: /^Which evening/u }).click();
+      await page.getByRole('button', { name: 'Tuesday' }).click();
+      await expect(page.getByRole('heading', { level: 3, name: 'Tuesday' })).toBeVisible();
+    },
+  },
+  {
+    name: 'writing a message',
+    as: 'mirela',
+    at: '/messages/3?write=yes',
+    ready: async (page) => {
+      await page.getByLabel('Title').fill('Boat check');
+      await expect(page.getByText(/people see it on their page/u)).toBeVisible();
+    },
+  },
+  {
+    name: 'my messages',
+    phone: true,
+    as: 'bao',
+    at: '/my-messages',
+    ready: (page) => expect(page.getByRole('heading', { name: /Wind warning/u })).toBeVisible(),
+  },
+  {
+    name: 'access on a past day',
+    as: 'mirela',
+    at: '/access/3?day=2026-03-01',
+    ready: (page) => expect(page.getByRole('button', { name: 'Back to today' })).toBeVisible(),
+  },
+  {
+    name: 'who could get in',
+    as: 'mirela',
+    at: '/access/3/courses/2',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Who could get in' }).click();
+      await expect(page.getByRole('link', { name: 'Save as CSV' })).toBeVisible();
+    },
+  },
+  {
+    name: 'new client',
+    within: 'aside.panel',
+    as: 'mirela',
+    at: '/groups/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'This group' }).click();
+      await page.getByText('New client…').click();
+      await page.getByRole('complementary').last().getByLabel('Name', { exact: true }).fill('Lantern Ferries');
+      await expect(page.getByText('1 group is made')).toBeVisible();
+    },
+  },
+  { name: 'log', as: 'mirela', at: '/log', ready: (page) => expect(page.getByRole('heading', { name: 'Log' })).toBeVisible() },
+  { name: 'settings', as: 'mirela', at: '/settings', ready: (page) => expect(page.getByLabel('New password')).toBeVisible() },
+  {
+    name: 'my courses',
+    as: 'bao',
+    at: '/my-courses',
+    ready: (page) => expect(page.getByRole('button', { name: /Continue/u }).first()).toBeVisible(),
+  },
+  {
+    name: 'not here',
+    as: 'mirela',
+    at: '/nowhere',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Not here' })).toBeVisible(),
+  },
+];

@@ -1,0 +1,137 @@
+import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { slowDown } from '../accounts/slow-down.ts';
+import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
+import { ids, maybeRow, type Transaction } from '../database/connect.ts';
+import { pathTo } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
+import type { Handlers } from '../http/handle.ts';
+import { found, notFound, ProblemError } from '../http/problem.ts';
+import { announce } from '../live/announce.ts';
+import { reachedBy } from './audience.ts';
+import {
+  messageSheet,
+  messagesInScope,
+  messageToMe,
+  myMessages,
+  readersOf,
+  type StandingMessage,
+  standingMessage,
+} from './read-messages.ts';
+
+const answersPerPerson = { points: 60, seconds: 3600 };
+
+export function messageHandlers(deps: Deps): Handlers {
+  const { db, requestKey } = deps;
+  const answers = slowDown(deps.pool, 'answer', answersPerPerson);
+  /** Screens of the groups that it concerns follow. */
+  const tellOf = (tx: Transaction, { groupId, toGroups }: StandingMessage): Promise<void> =>
+    announce(tx, { topics: ['messages'], groups: [...new Set([groupId, ...(toGroups ?? [])])] });
+
+  /** One answer, once, whatever happens to the connection. */
+  async function answer(
+    actor: SignedIn,
+    message: StandingMessage,
+    { words, toPersonId, requestId }: { words: string; toPersonId: number | null; requestId: string },
+  ): Promise<void> {
+    await answers.take(String(actor.personId));
+    await db.transaction((tx) =>
+      onceOutside(
+        tx,
+        outsideRequest(requestKey, requestId, { personId: actor.personId, messageId: message.id, words, toPersonId }),
+        async () => {
+          await tx.execute(
+            sql`insert into message_answer (message_id, person_id, to_person_id, words) values (${message.id}, ${actor.personId}, ${toPersonId}, ${words})`,
+          );
+          await tellOf(tx, message);
+          return {};
+        },
+      ),
+    );
+  }
+
+  return {
+    async messages({ actor, params: { groupId }, query: { subgroups, after } }) {
+      return messagesInScope(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, after);
+    },
+
+    async message({ actor, params: { messageId } }) {
+      return messageSheet(db, actor, messageId);
+    },
+
+    async messageReaders({ actor, params: { messageId }, query }) {
+      return readersOf(db, actor, messageId, query);
+    },
+
+    async writeAnswer({ actor, params: { messageId }, body }) {
+      const message = await standingMessage(db, actor, messageId);
+      await pathTo(db, actor, message.groupId, 'writeMessages');
+      const reaches = reachedBy({ messageId, ...message });
+      if (
+        body.toPersonId !== null &&
+        !(await maybeRow(db, sql`select 1 from person p where p.id = any(${ids([body.toPersonId])}) and ${reaches}`))
+      )
+        throw notFound();
+      await answer(actor, message, body);
+      return {};
+    },
+
+    async hideAnswer({ actor, params: { messageId, answerId }, body: { hidden } }) {
+      const message = await standingMessage(db, actor, messageId);
+      await pathTo(db, actor, message.groupId, 'writeMessages');
+      await db.transaction(async (tx) => {
+        found(
+          await maybeRow(
+            tx,
+            sql`update message_answer set hidden_by = ${hidden ? actor.personId : null} where id = ${answerId} and message_id = ${messageId} returning 1`,
+          ),
+        );
+        await tellOf(tx, message);
+      });
+      return {};
+    },
+
+    async myMessages({ actor }) {
+      return myMessages(db, actor);
+    },
+
+    async readMessage({ actor, params: { messageId }, body: { done, choices } }) {
+      const message = await messageToMe(db, actor, messageId);
+      const isWrong =
+        (done !== undefined && message.kind !== 'task') ||
+        (choices !== undefined &&
+          (message.kind !== 'question' ||
+            choices.some((place) => place >= (message.choices?.length ?? 0)) ||
+            (!message.several && choices.length > 1)));
+      if (isWrong) throw new ProblemError('bad-request', { where: [{ place: 'body', what: 'Not what this message asks' }] });
+      const chosen = choices === undefined ? null : choices.length === 0 ? '{}' : `{${[...new Set(choices)].join()}}`;
+      await db.transaction(async (tx) => {
+        await tx.execute(sql`
+          insert into message_reader (message_id, person_id, seen_at, done_at, choices)
+          values (${messageId}, ${actor.personId}, now(), ${done === true ? sql`now()` : sql`null`}, ${chosen}::int[])
+          on conflict (message_id, person_id) do update set seen_at = coalesce(message_reader.seen_at, now()),
+            done_at = ${done === undefined ? sql`message_reader.done_at` : done ? sql`coalesce(message_reader.done_at, now())` : sql`null`},
+            choices = ${choices === undefined ? sql`message_reader.choices` : sql`nullif(${chosen}::int[], '{}')`}`);
+        await tellOf(tx, message);
+      });
+      return {};
+    },
+
+    async answerMessage({ actor, params: { messageId }, body: { words, requestId } }) {
+      const message = await messageToMe(db, actor, messageId);
+      if (!message.answers) throw notFound();
+      await answer(actor, message, { words, toPersonId: null, requestId });
+      return {};
+    },
+
+    async chooseLetters({ actor, body: { letters } }) {
+      await db.execute(sql`update person set letters = ${letters} where id = ${actor.personId}`);
+      return {};
+    },
+
+    async stopLetters({ body: { key } }) {
+      found(await maybeRow(db, sql`update person set letters = 'never' where stop_key = ${key} and erased_at is null returning 1`));
+      return {};
+    },
+  };
+}

@@ -1,0 +1,44 @@
+import type { WishedUnits } from '@gate-roster/contract';
+import { execute, type Site } from './site.ts';
+
+export interface CourseNow {
+  id: number;
+  units: WishedUnits;
+}
+
+/** Everything a random change may be about, as it stands now. */
+export async function worldOf(site: Site) {
+  const all = async (text: string): Promise<number[]> =>
+    (await execute<{ id: number }>(site.databaseUrl, text)).map(({ id }) => Number(id));
+  return {
+    groups: await all(`select id from group_now where parent_id is not null order by 1`),
+    parents: await all(`select id from group_now order by 1`),
+    people: await all(
+      `select person_id as id from membership where until_at is null and person_id not in (select person_id from leadership) order by md5(person_id::text) limit 200`,
+    ),
+    tags: await all(`select id from tag_now order by 1`),
+    courses: await execute<CourseNow>(
+      site.databaseUrl,
+      `select c.id::int, (
+          select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities',
+            (select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity_now a where a.unit_id = u.id)) order by u.position)
+          from unit_now u where u.course_id = c.id
+        ) as units from course_now c order by 1`,
+    ),
+    sets: await all(`select id from course_set_now order by 1`),
+    firstUnits: await all(`select min(id) as id from unit_now group by course_id order by course_id`),
+    codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),
+    licences: await all(`select licence_id as id from licence_now order by 1`),
+    invitations: await all(`select row_id as id from invitation where until_at is null order by 1`),
+    leads: await execute<{ person: number; group: number }>(
+      site.databaseUrl,
+      `select person_id::int as person, group_id::int as group from leadership where until_at is null order by row_id`,
+    ),
+    /** Statements in force at groups, also on course sets. */
+    grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
+    requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
+    messages: await all(`select message_id as id from message_version where until_at is null order by 1`),
+    courseRequests: await all(`select row_id as id from course_request where until_at is null and state = 'asking' order by 1`),
+  };
+}
+export type World = Awaited<ReturnType<typeof worldOf>>;

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query';
+import { computed } from 'vue';
+import { call } from '../api/call.ts';
+import { words } from '../words.ts';
+import WhyList from './WhyList.vue';
+import { useAsOf } from './as-of.ts';
+
+/** Why a course is open, or not, to somebody who is in this group and nowhere else. */
+const { groupId, courseId } = defineProps<{ groupId: number; courseId: number }>();
+const day = useAsOf();
+const { data } = useQuery({
+  queryKey: ['access', computed(() => groupId), 'why', computed(() => courseId), day],
+  queryFn: ({ signal }) =>
+    call('accessWhy', { params: { groupId, courseId }, query: day.value === null ? {} : { day: day.value } }, signal),
+});
+</script>
+
+<template>
+  <details v-if="data">
+    <summary>{{ words.access.why }}</summary>
+    <WhyList :steps="data.why" />
+  </details>
+</template>
+
+<style scoped>
+summary {
+  cursor: pointer;
+  color: var(--tide);
+}
+</style>

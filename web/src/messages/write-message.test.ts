@@ -1,0 +1,29 @@
+import { emptyMessage, messageChange } from './write-message.ts';
+
+const about = { groupId: 3, personIds: [8, 9], filter: [] };
+const typed = { ...emptyMessage('branch'), title: ' Wind warning ', body: 'No boats out.' };
+
+test('nothing is asked for without a title', () => {
+  expect(messageChange(emptyMessage('branch'), about)).toBeNull();
+});
+
+test('it goes to the branch, the group alone, those of the filter, or the chosen', () => {
+  const to = (where: typeof typed.to) => messageChange({ ...typed, to: where }, about)?.audience;
+  expect([to('branch'), to('group'), to('filter'), to('people')]).toEqual([
+    { to: 'groups', groupIds: [3], withSubgroups: true },
+    { to: 'groups', groupIds: [3], withSubgroups: false },
+    { to: 'filter', withSubgroups: true, filter: [] },
+    { to: 'people', personIds: [8, 9] },
+  ]);
+});
+
+test('a due day is of tasks, choices are of questions, one per line and each once', () => {
+  const more = { ...typed, dueDay: '2026-12-04', choices: 'Tuesday\n Wednesday \n\nTuesday', several: true };
+  expect(messageChange(more, about)?.values).toMatchObject({ title: 'Wind warning', dueDay: null, choices: [], several: false });
+  expect(messageChange({ ...more, kind: 'task' }, about)?.values).toMatchObject({ dueDay: '2026-12-04', choices: [] });
+  expect(messageChange({ ...more, kind: 'question' }, about)?.values).toMatchObject({
+    dueDay: null,
+    choices: ['Tuesday', 'Wednesday'],
+    several: true,
+  });
+});
