@@ -40,9 +40,8 @@ export const planDecideRequests: Planner<'decide-requests'> = async (context, ch
   }
   const effects = { ...noEffects(), conflicts };
   if (isLetIn) {
-    const learners = asking.filter(({ powers }) => powers === null);
-    Object.assign(effects, await gainsOf(context, learners, known));
-    effects.joins = joinsOf(learners, known);
+    Object.assign(effects, await gainsOf(context, asking, known));
+    effects.joins = joinsOf(asking.filter(joinsGroup), known);
   }
   effects.changedPeople = [...new Set([...askers, ...(known === null ? [] : [known])])].sort((a, b) => a - b);
   const written = [...new Map(asking.filter(({ email }) => email !== null).map((each) => [each.person_id, each])).values()];
@@ -103,12 +102,16 @@ async function standing({ db, actor, tree }: PlanContext, requestIds: readonly n
   return all.filter(({ stands }) => stands);
 }
 
+/** Who is let in by a leader's code leads the group, and is no member of it. */
+const joinsGroup = ({ powers }: Asking): boolean => powers === null;
+
+/** What those let in gain: by the groups they join, and by an account that works, which opens what is open to everyone. */
 async function gainsOf(context: PlanContext, asking: readonly Asking[], known: number | null): Promise<object> {
   const joining = new Map<number, number[]>();
-  for (const { person_id, group_id } of asking) addTo(joining, known ?? person_id, group_id);
+  for (const { person_id, group_id } of asking.filter(joinsGroup)) addTo(joining, known ?? person_id, group_id);
   return accessOfShift(context, {
     people: {
-      personIds: [...joining.keys()],
+      personIds: known === null ? [...new Set(asking.map(({ person_id }) => person_id))] : [known],
       afterwards: (person) => ({
         ...person,
         active: true,
