@@ -7,6 +7,7 @@ import { entryChanges, rosterRow } from './entry.changes.ts';
 import { groupsChanges } from './groups.changes.ts';
 import { messagesChanges } from './messages.changes.ts';
 import { peopleChanges } from './people.changes.ts';
+import { rulesChanges } from './rules.changes.ts';
 import { seatsChanges } from './seats.changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
@@ -21,6 +22,7 @@ export const change = z.discriminatedUnion('kind', [
   ...coursesChanges,
   ...seatsChanges,
   ...messagesChanges,
+  ...rulesChanges,
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 export type Change = z.output<typeof change>;
@@ -91,6 +93,8 @@ export const look = z.object({
   confirming: z.number().int(),
   /** People whom a message would reach on their page. */
   reached: z.number().int(),
+  /** Automatic rules that it may set off, and on how many at most; as far as the reader may know of them. */
+  rules: z.array(named.extend({ people: z.number().int() })),
 });
 export type Look = z.output<typeof look>;
 
@@ -132,6 +136,8 @@ export const logEntry = z.object({
   undid: z.string().nullable(),
   undoOf: id.nullable(),
   undoneBy: id.nullable(),
+  /** The name of the automatic rule that made it. */
+  rule: z.string().nullable(),
   canUndo: z.boolean(),
 });
 export type LogEntry = z.output<typeof logEntry>;

@@ -18,6 +18,8 @@ export * from './groups.changes.ts';
 export * from './messages.changes.ts';
 export * from './messages.ts';
 export * from './people.changes.ts';
+export * from './rules.ts';
+export * from './rules.changes.ts';
 export * from './seats.changes.ts';
 export * from './changes.ts';
 export * from './entry.ts';

@@ -10,6 +10,7 @@ import { groupRoutes } from './groups.ts';
 import { messageRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
+import { ruleRoutes } from './rules.ts';
 import { seatRoutes } from './seats.ts';
 import { systemRoutes } from './system.ts';
 
@@ -28,6 +29,7 @@ export const routes = {
   ...entryRoutes,
   ...helpRoutes,
   ...messageRoutes,
+  ...ruleRoutes,
   ...progressRoutes,
   ...learnerRoutes,
   ...sourceRoutes,

@@ -51,3 +51,5 @@ export * from './seats/seat-ways.ts';
 export * from './seats/settle-seats.ts';
 export * from './seats/look-seats.ts';
 export * from './filters/filter.ts';
+export * from './rules/rule.ts';
+export * from './rules/loops.ts';

@@ -8,6 +8,7 @@ import { loadCourseRequests, loadTrouble, loadWaysIn } from './entry.ts';
 import { loadLog } from './log.ts';
 import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
+import { loadRules } from './rules.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
 import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
@@ -76,6 +77,7 @@ export async function loadDemoWorld(
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);
+      await loadRules(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);
       await loadTrouble(tx, now);

@@ -16,6 +16,7 @@ interface Entry {
   at: string;
   groups: number[];
   summary: Record<string, unknown>;
+  ruleId?: number;
   subjects: { kind: string; person_id?: number | null; group_id?: number | null; after_row: number }[];
 }
 
@@ -47,6 +48,7 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
   const entries = [
     ...arrivals(random, held, administrator.id),
     ...(await settings(all, administrator.id)),
+    ...(await byRules(all)),
     ...acts(
       random,
       held,
@@ -57,9 +59,9 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
   const numbers = entries.map((_, index) => index + 1);
   const told = JSON.stringify(entries.map((entry, index) => ({ ...entry, id: numbers[index], requestId: randomUUID() })));
   await tx.execute(sql`
-    insert into change_log (id, request_id, kind, actor_id, made_at, summary) overriding system value
-    select id, "requestId", kind, "actorId", at, jsonb_build_object('groups', '[]'::jsonb, 'courses', '[]'::jsonb, 'people', '[]'::jsonb, 'counts', '{}'::jsonb) || summary
-    from jsonb_to_recordset(${told}::jsonb) as r(id bigint, "requestId" uuid, kind text, "actorId" bigint, at timestamptz, summary jsonb)`);
+    insert into change_log (id, request_id, kind, actor_id, made_at, rule_id, summary) overriding system value
+    select id, "requestId", kind, "actorId", at, "ruleId", jsonb_build_object('groups', '[]'::jsonb, 'courses', '[]'::jsonb, 'people', '[]'::jsonb, 'counts', '{}'::jsonb) || summary
+    from jsonb_to_recordset(${told}::jsonb) as r(id bigint, "requestId" uuid, kind text, "actorId" bigint, at timestamptz, "ruleId" bigint, summary jsonb)`);
   await tx.execute(sql`
     insert into change_group (change_id, group_id) select distinct id, g::bigint
     from jsonb_to_recordset(${told}::jsonb) as r(id bigint, groups jsonb) cross join jsonb_array_elements_text(groups) g`);
@@ -67,6 +69,8 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
     insert into change_subject (change_id, kind, person_id, group_id, after_row) select r.id, s.kind, s.person_id, s.group_id, s.after_row
     from jsonb_to_recordset(${told}::jsonb) as r(id bigint, subjects jsonb)
     cross join jsonb_to_recordset(subjects) as s(kind text, person_id bigint, group_id bigint, after_row bigint)`);
+  await tx.execute(sql`
+    update rule_act a set change_id = c.id from change_log c join change_subject s on s.change_id = c.id where c.rule_id = a.rule_id and s.person_id = a.person_id`);
   await tx.execute(sql`select setval(pg_get_serial_sequence('change_log', 'id'), ${Math.max(1, entries.length)})`);
 }
 
@@ -158,6 +162,30 @@ async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T
       subjects: [{ kind: 'leadership', person_id, group_id, after_row: row_id }],
     })),
   ];
+}
+
+/** Tags that an automatic rule gave, in the name of whoever made it. */
+async function byRules(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[]>): Promise<Entry[]> {
+  const given = await all<{
+    rule_id: number;
+    group_id: number;
+    made_by: number;
+    person_id: number;
+    row_id: number;
+    tag: string;
+    at: string;
+  }>(sql`
+    select a.rule_id, v.group_id, v.made_by, a.person_id, t.row_id, n.name as tag, a.at from rule_act a join rule_version v on v.rule_id = a.rule_id
+    join person_tag t on t.person_id = a.person_id and t.from_at = a.at join tag_now n on n.id = t.tag_id order by a.at`);
+  return given.map(({ rule_id, group_id, made_by, person_id, row_id, tag, at }): Entry => ({
+    kind: 'tag-people',
+    actorId: made_by,
+    ruleId: rule_id,
+    at,
+    groups: [group_id],
+    summary: { groups: [group_id], people: [person_id], counts: { people: 1, added: 1, removed: 0 }, names: { before: '', after: tag } },
+    subjects: [{ kind: 'person tag', person_id, after_row: row_id }],
+  }));
 }
 
 const actKinds = ['print-cards', 'send-sign-in', 'one-time-sign-in', 'end-sessions'] as const;

@@ -1,7 +1,7 @@
 import { expect, type Page, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { complaints, numberIn, sample, signIn } from './people.ts';
+import { complaints, numberIn, sample, signIn, workUnit } from './people.ts';
 
 const file = path.join(import.meta.dirname, '..', sample);
 const expected = JSON.parse(readFileSync(path.join(import.meta.dirname, '../autumn-intake-north.expected.json'), 'utf8')) as {
@@ -146,18 +146,7 @@ test('the whole job: a roster comes in, a course opens, a learner works, the rep
     await signIn(phone, 'bao');
     await expect(phone.getByRole('heading', { name: 'Hello Bao' })).toBeVisible();
     await phone.getByRole('button', { name: 'Begin Engine care' }).click();
-    await phone.waitForURL('**/player/**');
-    await phone.getByRole('button', { name: 'Begin Daily checks: crew notes' }).click();
-    await phone.getByRole('button', { name: 'I have done this' }).click();
-    await phone.getByRole('button', { name: 'Begin Daily checks: exercise' }).click();
-    await expect(phone.locator('fieldset')).toHaveCount(4);
-    // Work the sums out as a learner would.
-    for (const sum of await phone.locator('fieldset').all()) {
-      const [knots, minutes] = [...(await sum.locator('legend').innerText()).matchAll(/\d+/gu)].map(Number);
-      await sum.getByLabel(`${((knots ?? 0) * (minutes ?? 0)) / 60} miles`, { exact: true }).check();
-    }
-    await phone.getByRole('button', { name: 'Hand in' }).click();
-    await expect(phone.getByText('Your score: 100.')).toBeVisible();
+    await workUnit(phone, 'Daily checks');
 
     const worked = { ...started, underWay: started.underWay + 1, scoreSum: started.scoreSum + 100, scored: started.scored + 1 };
     await expect(cell).toHaveAccessibleName(inWords(worked));

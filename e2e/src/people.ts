@@ -64,6 +64,21 @@ export class Hand {
   }
 }
 
+/** Does both activities of a unit in the player, and works its sums out as a learner would. */
+export async function workUnit(player: Page, unit: string): Promise<void> {
+  await player.waitForURL('**/player/**');
+  await player.getByRole('button', { name: `Begin ${unit}: crew notes` }).click();
+  await player.getByRole('button', { name: 'I have done this' }).click();
+  await player.getByRole('button', { name: `Begin ${unit}: exercise` }).click();
+  await expect(player.locator('fieldset')).toHaveCount(4);
+  for (const sum of await player.locator('fieldset').all()) {
+    const [knots, minutes] = [...(await sum.locator('legend').innerText()).matchAll(/\d+/gu)].map(Number);
+    await sum.getByLabel(`${((knots ?? 0) * (minutes ?? 0)) / 60} miles`, { exact: true }).check();
+  }
+  await player.getByRole('button', { name: 'Hand in' }).click();
+  await expect(player.getByText('Your score: 100.')).toBeVisible();
+}
+
 /** The last letter to an address, as its mailbox shows it. */
 export async function letterTo(page: Page, address: string): Promise<string> {
   let text = '';

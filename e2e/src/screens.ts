@@ -26,6 +26,18 @@ export const screens: {
     ready: (page) => expect(page.getByRole('link', { name: 'VHF radio' })).toBeVisible(),
   },
   {
+    name: 'automatic rules',
+    as: 'ottoline',
+    at: '/access/3/rules',
+    ready: (page) => expect(page.getByRole('heading', { name: 'What it did last' })).toBeVisible(),
+  },
+  {
+    name: 'automatic rule, written',
+    as: 'ottoline',
+    at: '/access/3/rules/1?write=change',
+    ready: (page) => expect(page.getByText(/It happened to/u)).toBeVisible(),
+  },
+  {
     name: 'course, changed',
     as: 'mirela',
     at: '/access/3/courses/2',

@@ -1,7 +1,20 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
+import { messageRows } from './testing/message-rows.ts';
 import { gullhaven } from './testing/outside-changes.ts';
-import { accountAct, accounts, everybody, type Expected, type Ids, is, looks, rename, type Who } from './testing/looks-of-everybody.ts';
+import {
+  accountAct,
+  accounts,
+  everybody,
+  type Expected,
+  type Ids,
+  inBranch,
+  is,
+  looks,
+  nowhere,
+  rename,
+  type Who,
+} from './testing/looks-of-everybody.ts';
 import { peopleOfGullhaven } from './testing/people-of-gullhaven.ts';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';
 
@@ -11,8 +24,6 @@ import { type Client, execute, type Site, startSite } from './testing/site.ts';
  */
 
 const inSpan = () => ({ params: { groupId: gullhaven, courseId: 1 }, query: { firstDay: '2030-01-01', lastDay: '2030-01-02' } });
-const nowhere = is(404, 404, 404, 404, 404, 401);
-const inBranch = is(200, 200, 200, 404, 404, 401);
 
 const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected }[]> = {
   health: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
@@ -265,25 +276,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   courseOnDay: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 }, query: { day: '2030-01-01' } }), expected: inBranch }],
   couldGetIn: [{ given: inSpan, expected: inBranch }],
   couldGetInFile: [{ given: inSpan, expected: is(200, 200, 404, 404, 404, 401, 200) }],
-  messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
-  messageReaders: [{ given: ({ message }) => ({ params: { messageId: message }, query: { list: 'seen' } }), expected: inBranch }],
-  writeAnswer: [
-    {
-      given: ({ message }) => ({ params: { messageId: message }, body: { words: 'At home.', toPersonId: null, requestId: randomUUID() } }),
-      expected: is(200, 200, 404, 404, 404, 401),
-    },
-  ],
-  hideAnswer: [
-    { given: ({ message }) => ({ params: { messageId: message, answerId: 999_999 }, body: { hidden: true } }), expected: nowhere },
-  ],
-  myMessages: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
-  readMessage: [{ given: () => ({ params: { messageId: 999_999 }, body: {} }), expected: nowhere }],
-  answerMessage: [
-    { given: () => ({ params: { messageId: 999_999 }, body: { words: 'Yes', requestId: randomUUID() } }), expected: nowhere },
-  ],
-  chooseLetters: [{ given: () => ({ body: { letters: 'at once' } }), expected: is(200, 200, 200, 200, 200, 401) }],
-  stopLetters: [{ given: () => ({ body: { key: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
+  ...messageRows,
   myRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],
 };

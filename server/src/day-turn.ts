@@ -8,6 +8,7 @@ import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { openRounds } from './progress/rounds.ts';
 import { refreshStatus } from './progress/status-after.ts';
+import { noteForRules } from './rules/note-events.ts';
 import { settle } from './seats/settle.ts';
 
 const checkMilliseconds = 60_000;
@@ -56,6 +57,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       sql`select distinct person_id from leadership where until_at is null and (first_day = ${today} or last_day = ${addDays(today, -1)})`,
     );
     for (const { person_id } of leading) await announce(tx, { topics: ['session'], groups: [], personId: person_id });
+    await noteForRules(tx, [{ what: 'day' }]);
     const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
     await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });
     return true;

@@ -17,6 +17,7 @@ import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
 import { sweep } from './retention.ts';
+import { startRules } from './rules/run-rules.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
 const keepAliveMilliseconds = 75_000;
@@ -87,6 +88,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopPost =
     smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
   const stopTelling = startTelling({ db, now, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
+  const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
     sweep(db).catch((error: unknown) => {
@@ -99,6 +101,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     stopWatching();
     await stopKeeping();
     await stopTelling();
+    await stopRules();
     await stopJobs();
     await stopPost?.();
     await standIn?.stop();

@@ -6,6 +6,7 @@ const entry = (more: Partial<LogEntry>): LogEntry => ({
   kind: 'edit-group',
   madeAt: '2026-11-23T10:00:00.000Z',
   actor: null,
+  rule: null,
   isMine: true,
   groups: [{ id: 3, name: 'Gullhaven' }],
   courses: [],

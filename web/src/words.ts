@@ -13,6 +13,7 @@ import { messages, myMessages } from './words/messages.ts';
 import { firstSteps, newClient } from './words/new-client.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
+import { rules } from './words/rules.ts';
 import { seats } from './words/seats.ts';
 import { areas, common, failures, find, keys, settings, shell } from './words/shell.ts';
 
@@ -57,6 +58,7 @@ export const words = {
   seats,
   myGroups,
   messages,
+  rules,
   myMessages,
   changes,
 };

@@ -97,7 +97,9 @@ export interface Conflict {
     | 'reaches nobody'
     | 'no way to reach'
     | 'too many messages'
-    | 'too few choices';
+    | 'too few choices'
+    | 'rule lacks power'
+    | 'rule loops';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */
@@ -140,6 +142,8 @@ export interface Effects {
   confirming: number;
   /** Whom a message would reach on their page. */
   reached: PersonId[];
+  /** An undo: it sets no automatic rule off. */
+  isUndo: boolean;
 }
 
 export const noEffects = (): Effects => ({
@@ -164,6 +168,7 @@ export const noEffects = (): Effects => ({
   letters: 0,
   confirming: 0,
   reached: [],
+  isUndo: false,
 });
 
 export const isBlocked = (effects: Effects): boolean => effects.conflicts.some(({ blocks }) => blocks);

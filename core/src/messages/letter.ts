@@ -13,6 +13,7 @@ export const letterKinds = [
   'waiting',
   'address changed',
   'messages',
+  'rule told',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
@@ -53,6 +54,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   waiting: true,
   'address changed': false,
   messages: true,
+  'rule told': false,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -152,6 +154,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   waiting: {
     subject: 'Something waits for you in {group}',
     body: 'Hello {name},\n\nsomething waits for you in {group} at {organisation}. Use this link until {until} to confirm your address and see it:\n\n{link}\n\nYou can ignore this email.\n',
+  },
+  'rule told': {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nThe automatic rule “{title}” of {group} wrote this.\n\n{link}\n',
   },
   'address changed': {
     subject: 'Your email address was changed',

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Answer, Change, ChangeKind, Look, Routes } from '@gate-roster/contract';
 import { isBlocked, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -24,7 +25,7 @@ export async function planChange(
   actor: SignedIn,
   change: Change,
   publicUrl: string,
-  told?: PlanContext['told'],
+  { told, isRule }: Pick<PlanContext, 'told' | 'isRule'> = {},
 ): Promise<Plan> {
   const own =
     actor.role === 'administrator'
@@ -34,8 +35,20 @@ export async function planChange(
           actor.leaderships.map(({ groupId }) => groupId),
         );
   const seen = own && ((groupId: number) => own.has(groupId));
-  const context: PlanContext = { db, actor, today: actor.today, tree: await wholeTree(db), seen, publicUrl, told, powerFor };
-  return (changeModules[change.kind] as ChangeModule<ChangeKind>).plan(context, change);
+  const planOf = (part: Change): Promise<Plan> => (changeModules[part.kind] as ChangeModule<ChangeKind>).plan(context, part);
+  const context: PlanContext = {
+    db,
+    actor,
+    today: actor.today,
+    tree: await wholeTree(db),
+    seen,
+    publicUrl,
+    told,
+    powerFor,
+    planOf,
+    ...(isRule ? { isRule } : {}),
+  };
+  return planOf(change);
 }
 
 /**
@@ -105,16 +118,33 @@ async function applyIn(
     return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
   }
   if (change.kind === 'add-members') await lockPeople(tx, change.personIds);
-  let plan = await planChange(tx, actor, change, publicUrl, told);
+  let plan = await planChange(tx, actor, change, publicUrl, { told });
   if (mode !== 'alone') {
     if (plan.onlyAdds !== true) throw new NotOnlyAdding();
     // Others may take seats in this moment: where seats are a matter, they are counted again with the licences locked.
-    if (plan.effects.seats.needed > 0 && (await lockLicences(tx))) plan = await planChange(tx, actor, change, publicUrl, told);
+    if (plan.effects.seats.needed > 0 && (await lockLicences(tx))) plan = await planChange(tx, actor, change, publicUrl, { told });
   }
   const seen = await lookOf(tx, actor, plan.effects);
   if (isBlocked(plan.effects)) throw new ProblemError('blocked', { look: seen });
   if (seen.digest !== digest) throw new ProblemError('effects-differ', { look: seen });
   return write(tx, actor, change, plan, seen, { requestId, mode });
+}
+
+/**
+ * Makes a change in the name of the maker of a rule, whoever set it off; the transaction holds the roster lock alone.
+ * @returns Its number; null when something stands in its way.
+ * @throws ProblemError `not-found` when the maker may not make it.
+ */
+export async function applyByRule(
+  tx: Transaction,
+  maker: SignedIn,
+  change: Change,
+  { publicUrl, ...rule }: { publicUrl: string; id: number; depth: number },
+): Promise<number | null> {
+  const plan = await planChange(tx, maker, change, publicUrl, { isRule: true });
+  if (isBlocked(plan.effects)) return null;
+  const seen = await lookOf(tx, maker, plan.effects);
+  return (await write(tx, maker, change, plan, seen, { requestId: randomUUID(), mode: 'alone', rule })).changeId;
 }
 
 async function write(
@@ -123,13 +153,13 @@ async function write(
   change: Change,
   plan: Plan,
   seen: Look,
-  { requestId, mode }: { requestId: string; mode: LockMode },
+  { requestId, mode, rule }: { requestId: string; mode: LockMode; rule?: { id: number; depth: number } },
 ): Promise<Answer<Routes['apply']>> {
   const summary = { ...plan.summary, counts: { ...plan.summary.counts, gained: seen.gaining, lost: seen.losing } };
   const changeId = await recordChange(
     tx,
     actor,
-    { requestId, mode, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups },
+    { requestId, mode, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups, rule },
     plan.write,
   );
   return { changeId, gained: seen.gaining, newPeople: seen.newPeople };

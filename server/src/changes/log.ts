@@ -16,6 +16,7 @@ interface LogRow {
   summary: Summary;
   undo_of: number | null;
   undone_by: number | null;
+  rule: string | null;
   can_undo: boolean;
   wholly: boolean;
 }
@@ -38,7 +39,7 @@ export async function logPage(
   const found = await rows<LogRow>(
     db,
     sql`
-    select c.id, c.kind, c.made_at, c.actor_id, n.given_name || ' ' || n.family_name as actor, c.summary, c.undo_of, c.undone_by,
+    select c.id, c.kind, c.made_at, c.actor_id, n.given_name || ' ' || n.family_name as actor, c.summary, c.undo_of, c.undone_by, (select v.name from rule_version v where v.rule_id = c.rule_id order by v.row_id desc limit 1) as rule,
       c.undone_by is null and c.kind <> all(${texts(notedActs)}) and c.made_at > now() - make_interval(days => ${actor.undoDays}::int) and ${own === null ? sql`true` : sql`c.actor_id is not distinct from ${actor.personId}::bigint and ${wholly}`} as can_undo, ${own === null ? sql`true` : wholly} as wholly
     from change_log c left join personal_now n on n.person_id = c.actor_id
     where ${query.after ? sql`c.id < ${query.after}` : sql`true`} and ${query.kind ? sql`c.kind = ${query.kind}` : sql`true`}
@@ -117,6 +118,7 @@ function entry(row: LogRow, names: Names, actor: SignedIn, own: ReadonlySet<numb
     undid: summary.undid ?? null,
     undoOf: row.undo_of,
     undoneBy: row.undone_by,
+    rule: isOpen ? row.rule : null,
     canUndo: row.can_undo,
   };
 }

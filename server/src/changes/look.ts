@@ -6,6 +6,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { onlyGroups, seenPerson } from '../people/scope.ts';
+import { rulesSetOff } from '../rules/rules-set-off.ts';
 
 /** Counted people for whom the windows of these sets speak. */
 export async function peopleOfSets(db: Queryable, sets: readonly number[]): Promise<number[]> {
@@ -102,6 +103,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     letters: effects.letters,
     confirming: effects.confirming,
     reached: effects.reached.length,
+    rules: await rulesSetOff(db, actor, effects, (list) => distinctPeople(db, effects, list)),
   };
 }
 

@@ -17,6 +17,10 @@ export interface PlanContext {
   publicUrl: string;
   /** The power that a kind of change asks for. */
   powerFor: (kind: string) => Power | undefined;
+  /** Works out another change for the same actor, of which this one is made. */
+  planOf: (change: Change) => Promise<Plan>;
+  /** An automatic rule acts, in the name of the actor. */
+  isRule?: boolean;
   /** Hears how far a long one is, from 0 to 1; when it throws, the work stops and nothing is left of it. */
   told?: ((share: number) => Promise<void>) | undefined;
 }
@@ -58,6 +62,8 @@ export interface Touched {
   sessions?: number[];
   /** Something was written, or taken back. */
   messages?: boolean;
+  /** Automatic rules are otherwise. */
+  rules?: boolean;
   /** Ways in are otherwise: codes, invitations, people asking. */
   entry?: boolean;
   /** There is more or less room for seats: licences or limits are otherwise. */
@@ -69,6 +75,17 @@ export interface Touched {
   /** Accounts to take off the platform when nothing hangs on them. */
   unused?: number[];
 }
+
+/** What several parts of one change touched. */
+export const mergeTouched = (parts: readonly Touched[]): Touched =>
+  parts.reduce<Touched>((sum, part) => {
+    const merged: Record<string, unknown> = { ...sum };
+    for (const [key, value] of Object.entries(part)) {
+      const before = merged[key];
+      merged[key] = Array.isArray(value) && Array.isArray(before) ? [...(before as unknown[]), ...(value as unknown[])] : (value ?? before);
+    }
+    return merged;
+  }, {});
 
 /** A change worked out but not written: the same for the look and for apply. */
 export interface Plan {

@@ -14,6 +14,7 @@ import { deleteUnused } from '../people/delete-unused.ts';
 import { refreshSets } from '../people/membership-sets.ts';
 import { markLearnersOf } from '../progress/standings.ts';
 import { refreshStatus, rescore, whoseStatus } from '../progress/status-after.ts';
+import { noteForRules, type RuleEvent } from '../rules/note-events.ts';
 import { settle, type Unsettled } from '../seats/settle.ts';
 import type { Plan, Summary, Touched } from './plan.ts';
 import type { LockMode } from './roster-lock.ts';
@@ -33,14 +34,16 @@ export async function recordChange(
     undoOf: number | null;
     summary: Summary;
     groups: readonly number[];
+    /** The automatic rule that makes it, and how many acts of rules it follows from. */
+    rule?: { id: number; depth: number } | undefined;
   },
   write: Plan['write'],
 ): Promise<number> {
   const { id: changeId } = await oneRow<{ id: number }>(
     tx,
     sql`
-    insert into change_log (request_id, kind, actor_id, summary, undo_of)
-    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf}) returning id`,
+    insert into change_log (request_id, kind, actor_id, summary, undo_of, rule_id)
+    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf}, ${entry.rule?.id ?? null}::bigint) returning id`,
   );
   const writer = new ChangeWriter(tx, changeId);
   const touched = await write(tx, writer);
@@ -62,11 +65,35 @@ export async function recordChange(
   const { seats, count } = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf, mode: entry.mode });
   if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
+  await noteForRules(tx, eventsOf(touched, subjects, [...groups]), { depth: entry.rule?.depth ?? 0, isQuiet: entry.undoOf !== null });
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
   await touched.last?.();
   await count();
   return changeId;
+}
+
+/** Kinds of rows that say where somebody is and what they have. */
+const aboutPeople: ReadonlySet<SubjectKind> = new Set(['membership', 'person tag', 'person state', 'person']);
+
+/** What of a change may set automatic rules off. */
+function eventsOf(touched: Touched, subjects: readonly Subject[], groups: readonly number[]): RuleEvent[] {
+  const moved = new Set([
+    ...(touched.people ?? []),
+    ...subjects.flatMap(({ kind, person_id }) => (aboutPeople.has(kind) ? (person_id ?? []) : [])),
+  ]);
+  const isForAll = [...(touched.everywhere ?? []), ...(touched.redefined ?? [])].length > 0;
+  const branches = [...new Set([...(touched.branches ?? []), ...(touched.placed ?? [])])];
+  return [
+    ...[...moved].map((personId) => ({ personId, what: 'people' as const })),
+    ...[...new Set((touched.excepted ?? []).map(({ personId }) => personId))].map((personId) => ({ personId, what: 'progress' as const })),
+    ...branches.map((groupId) => ({ groupId, what: 'people' as const })),
+    ...(isForAll
+      ? [{ what: 'access' as const }]
+      : (touched.courses ?? []).length > 0
+        ? groups.map((groupId) => ({ groupId, what: 'access' as const }))
+        : []),
+  ];
 }
 
 /** Kinds of rows that may begin while others change the roster too; a request or invitation that is answered also ends. */
@@ -216,8 +243,13 @@ function topicsOf({
   branches = [],
   entry = false,
   messages = false,
+  rules = false,
 }: Touched): LiveTopic[] {
-  const ways: LiveTopic[] = [...(entry ? (['entry'] as const) : []), ...(messages ? (['messages'] as const) : [])];
+  const ways: LiveTopic[] = [
+    ...(entry ? (['entry'] as const) : []),
+    ...(messages ? (['messages'] as const) : []),
+    ...(rules ? (['access'] as const) : []),
+  ];
   const courses = [...here, ...everywhere, ...redefined];
   if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];
   return courses.length > 0 ? ['access', 'progress', 'groups', ...ways] : ['groups', 'people', ...ways];

@@ -6,6 +6,7 @@ import { groupsChanges } from '../groups/changes.ts';
 import { lettersChanges } from '../letters/changes.ts';
 import { messagesChanges } from '../messages/changes.ts';
 import { peopleChanges } from '../people/changes.ts';
+import { rulesChanges } from '../rules/changes.ts';
 import { seatsChanges } from '../seats/changes.ts';
 import type { ChangeModules } from './plan.ts';
 import { planUndo } from './undo.ts';
@@ -21,5 +22,6 @@ export const changeModules: ChangeModules = {
   ...seatsChanges,
   ...lettersChanges,
   ...messagesChanges,
+  ...rulesChanges,
   undo: { power: null, plan: planUndo },
 };

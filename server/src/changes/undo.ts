@@ -51,7 +51,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     subjects.filter(({ person_id }) => person_id === null || !erased.has(person_id)),
   );
   const { restorable } = shift;
-  const effects = noEffects();
+  const effects = { ...noEffects(), isUndo: true };
   const isOver = made.undone_by !== null || addDays(made.made_day, actor.undoDays) < context.today || all.length === 0;
   if (isOver)
     effects.conflicts.push({ code: made.undone_by === null && all.length > 0 ? 'too old' : 'nothing to do', blocks: true, count: 1 });
@@ -281,6 +281,7 @@ const order = [
   'course request',
   'letter text',
   'message',
+  'rule',
   'course',
   'unit',
   'activity',
@@ -322,6 +323,7 @@ async function write(
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit')].length > 0,
     messages: of('message').length > 0,
+    rules: of('rule').length > 0,
     sessions: peopleOf('leadership', 'person state'),
     unused,
   };

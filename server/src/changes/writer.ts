@@ -20,6 +20,7 @@ export const subjectTables = {
   'join request': { table: 'join_request', owners: sql`person_id, group_id` },
   'course request': { table: 'course_request', owners: sql`person_id, null::bigint as group_id` },
   message: { table: 'message_version', owners: sql`null::bigint as person_id, group_id` },
+  rule: { table: 'rule_version', owners: sql`null::bigint as person_id, group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
@@ -58,12 +59,12 @@ type Owned = { row_id: number; person_id: number | null; group_id: number | null
 /** The one place that writes to what has a history: rows end and begin, and each is noted as a subject of the change. */
 export class ChangeWriter {
   readonly #tx: Transaction;
-  readonly #changeId: number;
+  readonly changeId: number;
   readonly #subjects: Subject[] = [];
 
   constructor(tx: Transaction, changeId: number) {
     this.#tx = tx;
-    this.#changeId = changeId;
+    this.changeId = changeId;
   }
 
   note(kind: SubjectKind, subject: Partial<Omit<Subject, 'kind'>>): void {
@@ -139,7 +140,7 @@ export class ChangeWriter {
 
   async beginMemberships(
     list: readonly NewMembership[],
-    cameBy: 'file' | 'hand' | 'invitation' | 'join code',
+    cameBy: 'file' | 'hand' | 'invitation' | 'join code' | 'rule',
     joinCodeId: number | null = null,
   ): Promise<void> {
     if (list.length === 0) return;
@@ -159,7 +160,7 @@ export class ChangeWriter {
   async finish(): Promise<readonly Subject[]> {
     await this.#tx.execute(sql`
       insert into change_subject (change_id, kind, person_id, group_id, before_row, after_row, before)
-      select ${this.#changeId}, kind, person_id, group_id, before_row, after_row, before
+      select ${this.changeId}, kind, person_id, group_id, before_row, after_row, before
       from jsonb_to_recordset(${JSON.stringify(this.#subjects)}::jsonb) as r(kind text, person_id bigint, group_id bigint, before_row bigint, after_row bigint, before jsonb)`);
     return this.#subjects;
   }

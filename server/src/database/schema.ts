@@ -16,3 +16,4 @@ export * from './schema/accounts.ts';
 export * from './schema/changes.ts';
 export * from './schema/entry.ts';
 export * from './schema/messages.ts';
+export * from './schema/rules.ts';

@@ -18,6 +18,7 @@ import { groupHandlers } from '../groups/routes.ts';
 import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
 import { messageHandlers } from '../messages/routes.ts';
+import { ruleHandlers } from '../rules/routes.ts';
 import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
 import { player, playerKey } from '../player/player.ts';
@@ -177,6 +178,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...entryHandlers(deps),
   ...letterHandlers(deps),
   ...messageHandlers(deps),
+  ...ruleHandlers(deps),
   ...sourceHandlers(deps),
 });
 

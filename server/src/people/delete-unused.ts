@@ -33,6 +33,8 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'message_reader',
     'message_answer',
     'message_notice',
+    'rule_act',
+    'rule_hold',
     'sign_in_trouble',
     'seat',
     'seat_line',

@@ -48,6 +48,9 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     answers: await all(sql`
       select v.title, a.words, a.at from message_answer a join lateral (select title, group_id from message_version v where v.message_id = a.message_id order by row_id desc limit 1) v on true
       where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),
+    rules: await all(sql`
+      select v.name as rule, a.at, a.outcome from rule_act a join lateral (select name, group_id from rule_version v where v.rule_id = a.rule_id order by row_id desc limit 1) v on true
+      where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),
     letters: await all(sql`select address, subject, made_at from letter where person_id = ${personId} order by made_at`),
     changes: await all(sql`
       select distinct c.id, c.kind, c.made_at from change_subject s join change_log c on c.id = s.change_id where s.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from change_group g where g.change_id = c.id and ${onlyGroups(sql`g.group_id`, own)})`} order by c.id`),

@@ -23,7 +23,7 @@ export const planAddMembers: Planner<'add-members'> = async (context, change) =>
     async write(_tx, writer) {
       await writer.beginMemberships(
         joining.map(({ personId }) => ({ personId, ...span })),
-        'hand',
+        context.isRule ? 'rule' : 'hand',
       );
       return { people: idsOf(joining) };
     },
@@ -70,7 +70,7 @@ export const planMoveMembers: Planner<'move-members'> = async (context, change) 
       await writer.end('membership', await membershipRows(tx, change.fromId, idsOf(moving)));
       await writer.beginMemberships(
         entering.map(({ personId }) => ({ personId, ...span })),
-        'hand',
+        context.isRule ? 'rule' : 'hand',
       );
       return { people: idsOf(moving) };
     },

@@ -54,6 +54,7 @@ export async function mergeAccounts(
   await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
   await endRows(tx, writer, 'exception', goneId);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
+  await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
@@ -125,6 +126,14 @@ async function joinMessages(tx: Transaction, personId: number, goneId: number): 
   await tx.execute(sql`update message_answer set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
   await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);
+}
+
+/** What a rule has done for one of them it does not do again for the other. */
+async function joinRuleActs(tx: Transaction, personId: number, goneId: number): Promise<void> {
+  await tx.execute(sql`
+    update rule_act a set person_id = ${personId} where person_id = ${goneId}
+      and not exists (select 1 from rule_act k where k.rule_id = a.rule_id and k.person_id = ${personId} and k.occasion = a.occasion)`);
+  await tx.execute(sql`delete from rule_hold where person_id = ${goneId}`);
 }
 
 /** Seats and places in line move along; where both have one of a kind, the other comes back. Undone, each is settled anew. */

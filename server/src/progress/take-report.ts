@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
+import { noteForRules } from '../rules/note-events.ts';
 import { enrolmentsWhere } from './enrolments.ts';
 import { markStanding } from './standings.ts';
 
@@ -88,6 +89,7 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
     tx,
     sql`select group_id from membership where person_id = ${launch.person_id} and until_at is null`,
   );
+  await noteForRules(tx, [{ personId: launch.person_id, what: 'progress' }]);
   await announce(tx, { topics: ['progress'], groups: groups.map(({ group_id }) => group_id), personId: launch.person_id });
   return true;
 }

@@ -1,4 +1,4 @@
-import { crew, draft, gullhaven, plainMessage, toGroup } from './outside-changes.ts';
+import { crew, draft, gullhaven, plainMessage, plainRule, toGroup } from './outside-changes.ts';
 
 /* What a look at a change answers to administrator, head, helper and auditor of Gullhaven, head of another branch, learner, nobody. */
 
@@ -15,6 +15,10 @@ export const is = (
   nobody: number,
   auditor = helper,
 ): Expected => ({ administrator, head, helper, auditor, other, learner, nobody });
+/** There is no such thing. */
+export const nowhere = is(404, 404, 404, 404, 404, 401);
+/** Read by everybody who leads there. */
+export const inBranch = is(200, 200, 200, 404, 404, 401);
 
 const change = (kind: object) => ({ body: { change: kind } });
 export const rename = { kind: 'edit-group', groupId: gullhaven, values: { name: 'Gullhaven harbour' } };
@@ -68,6 +72,8 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
   ...[
     { kind: 'invite-people', groupIds: [crew], people: [{ givenName: 'A', familyName: 'B', email: 'a.b@new.example' }], words: null },
     { kind: 'send-message', groupId: gullhaven, audience: toGroup(crew), values: plainMessage },
+    { kind: 'set-rule', ruleId: null, groupId: gullhaven, values: plainRule(crew), state: 'those it fits too' },
+    { kind: 'end-rule', ruleId: 1 },
     { kind: 'edit-letter', groupId: gullhaven, letter: 'let in', text: { subject: 'You are in', body: 'Come in.' } },
     { kind: 'edit-code', codeId: 1, values: { paused: true }, replace: false },
     { kind: 'delete-code', codeId: 1 },

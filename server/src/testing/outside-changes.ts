@@ -1,4 +1,4 @@
-import type { Change, ChangeKind } from '@gate-roster/contract';
+import type { Change, ChangeKind, RuleValues } from '@gate-roster/contract';
 import { plainCode } from '../entry/plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -33,7 +33,15 @@ export const plainMessage = {
 export const toGroup = (groupId: number) => ({ to: 'groups' as const, groupIds: [groupId], withSubgroups: true });
 
 /** A change of each kind that reaches outside the branch of Gullhaven’s head. A kind without one does not compile. */
-type Outside = (ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message', number>) => Change;
+/** A rule that tags whoever comes into a group. */
+export const plainRule = (groupId: number): RuleValues => ({
+  name: 'Who comes is new',
+  when: { when: 'enters', groupId },
+  filter: [],
+  then: [{ act: 'tag', name: 'new' }],
+});
+
+type Outside = (ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule', number>) => Change;
 export const outside: Record<ChangeKind, Outside> = {
   'bring-in-roster': () => ({
     kind: 'bring-in-roster',
@@ -105,6 +113,8 @@ export const outside: Record<ChangeKind, Outside> = {
   'decide-requests': ({ request }) => ({ kind: 'decide-requests', requestIds: [request], decision: 'let in', asPerson: null, word: null }),
   'send-message': () => ({ kind: 'send-message', groupId: elsewhere, audience: toGroup(elsewhere), values: plainMessage }),
   'withdraw-message': ({ message }) => ({ kind: 'withdraw-message', messageId: message }),
+  'set-rule': () => ({ kind: 'set-rule', ruleId: null, groupId: elsewhere, values: plainRule(elsewhere), state: 'those it fits too' }),
+  'end-rule': ({ rule }) => ({ kind: 'end-rule', ruleId: rule }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
   'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
   'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
@@ -137,6 +147,7 @@ export async function idsOutside(site: Site) {
       `select row_id as id from course_request r where until_at is null and not exists (select 1 from membership m where m.person_id = r.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,
     ),
     licence: 1,
+    rule: await one(`select rule_id as id from rule_version where until_at is null and group_id not in ${within} limit 1`),
     message: await one(`select message_id as id from message_version where until_at is null and group_id not in ${within} limit 1`),
   };
 }

@@ -1,13 +1,10 @@
 import type { Change, ChangeKind, Exception } from '@gate-roster/contract';
 import { draft, plainMessage, toGroup } from './outside-changes.ts';
 import { plainCode } from '../entry/plain-code.ts';
-import type { CourseNow, World } from './world-now.ts';
+import { courseMakers, courseOf, type Maker } from './random-course-change.ts';
+import type { World } from './world-now.ts';
 
 /* Random changes to tree, people, leaders, tags, access and seats, for tests over the whole change path. */
-
-type Maker<K extends ChangeKind> = (pick: (list: readonly number[]) => number, w: World, n: number) => Extract<Change, { kind: K }>;
-
-const courseOf = (w: World, n: number): CourseNow => w.courses[n % w.courses.length] ?? { id: 0, units: [] };
 
 /** Samples of every kind but undo, which undoes the others. A kind without one does not compile. */
 const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
@@ -146,6 +143,25 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
     },
   ],
   'withdraw-message': [(pick, w) => ({ kind: 'withdraw-message', messageId: pick(w.messages) })],
+  // Of a day that has passed: it acts at once or never, so that nothing happens between two looks.
+  'set-rule': [
+    (pick, w, n) => {
+      const groupId = pick(w.groups);
+      return {
+        kind: 'set-rule',
+        ruleId: n % 3 === 0 ? pick(w.rules) : null,
+        groupId,
+        values: {
+          name: `Rule ${n}`,
+          when: { when: 'day', day: '2020-01-01' },
+          filter: [],
+          then: n % 2 === 0 ? [{ act: 'tag', name: `ruled ${n % 3}` }] : [{ act: 'put in', groupId: pick(w.groups) }],
+        },
+        state: n % 5 === 0 ? 'off' : 'those it fits too',
+      };
+    },
+  ],
+  'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
   ],
@@ -282,55 +298,7 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   ],
   'take-back-invitation': [(pick, w) => ({ kind: 'take-back-invitation', invitationId: pick(w.invitations) })],
   'send-invitations-again': [(pick, w) => ({ kind: 'send-invitations-again', invitationIds: [pick(w.invitations)] })],
-  'make-courses': [
-    (pick, w, n) => ({
-      kind: 'make-courses',
-      courses: [{ name: `Course ${n}`, units: [{ name: 'Only unit', activities: ['Read', 'Do'] }] }],
-    }),
-  ],
-  'edit-course': [
-    (_, w, n) => ({
-      kind: 'edit-course',
-      courseId: courseOf(w, n).id,
-      values: { name: `Course renamed ${n}`, passScore: n % 3 === 0 ? 90 : null },
-    }),
-    (_, w, n) => ({
-      kind: 'edit-course',
-      courseId: courseOf(w, n).id,
-      values: { terms: (['everyone', 'group', 'request'] as const)[n % 3] ?? 'group' },
-    }),
-    (_, w, n) => ({ kind: 'edit-course', courseId: courseOf(w, n).id, values: { archived: n % 3 > 0 } }),
-    // Without its last unit: who has done the others is done.
-    (_, w, n) => {
-      const { id, units } = courseOf(w, n);
-      return { kind: 'edit-course', courseId: id, values: {}, units: units.length > 1 ? units.slice(0, -1) : units };
-    },
-    // With one more, in another order, and one activity less.
-    (_, w, n) => {
-      const { id, units } = courseOf(w, n);
-      const fresh = { id: null, name: `New unit ${n}`, activities: [{ id: null, name: 'Do', scored: n % 2 > 0 }] };
-      const changed = units.map((unit, index) =>
-        index === 0 && unit.activities.length > 1 ? { ...unit, activities: unit.activities.slice(1) } : unit,
-      );
-      return { kind: 'edit-course', courseId: id, values: {}, units: n % 2 ? [...changed.reverse(), fresh] : changed };
-    },
-  ],
-  'make-course-set': [
-    (pick, w, n) => ({
-      kind: 'make-course-set',
-      name: `Set ${n}`,
-      holds: { courses: [courseOf(w, n).id], sets: n % 2 ? [pick(w.sets)] : [] },
-    }),
-  ],
-  'edit-course-set': [
-    (pick, w, n) => ({
-      kind: 'edit-course-set',
-      courseSetId: pick(w.sets),
-      add: { courses: [courseOf(w, n).id], sets: n % 3 === 0 ? [pick(w.sets)] : [] },
-      takeOut: { courses: [courseOf(w, n + 1).id], sets: n % 5 === 0 ? w.sets : [] },
-    }),
-  ],
-  'delete-course-set': [(pick, w) => ({ kind: 'delete-course-set', courseSetId: pick(w.sets) })],
+  ...courseMakers,
 };
 const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];
 

@@ -44,7 +44,7 @@ async function exportLog(): Promise<void> {
       for (const entry of page.entries)
         lines.push([
           entry.madeAt,
-          entry.isMine ? words.changes.you : (entry.actor ?? words.changes.somebodyAbove),
+          words.changes.whoDid(entry),
           words.changes.sentence(entry),
           entry.undoneBy === null ? '' : words.changes.exportYes,
         ]);
@@ -101,7 +101,7 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
     <ol v-else class="plain-list entries">
       <li v-for="entry in entries" :key="entry.id" :class="{ over: entry.undoneBy !== null }">
         <span class="soft when" :title="showMoment(entry.madeAt)">{{ showAgo(entry.madeAt) }}</span>
-        <span class="who">{{ entry.isMine ? words.changes.you : (entry.actor ?? words.changes.somebodyAbove) }}</span>
+        <span class="who">{{ words.changes.whoDid(entry) }}</span>
         <span class="what"
           >{{ words.changes.sentence(entry) }} <span v-if="entry.undoneBy !== null" class="soft">{{ words.changes.wasUndone }}</span></span
         >

@@ -208,6 +208,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
         </button>
         <LookNames v-if="names?.key === `${seat.list}/`" :names="names" @more="openNames(seat.list, null, names.next)" />
       </div>
+      <div v-for="rule in look.rules" :key="rule.id" class="card">{{ words.changes.setsOff(rule.name, rule.people) }}</div>
       <div v-if="later && look.gaining > 0" class="card">{{ later }}</div>
     </template>
     <div v-if="inHand.problem.value" class="card stop" role="alert">{{ inHand.problem.value }}</div>

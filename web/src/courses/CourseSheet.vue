@@ -8,6 +8,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 import StatementList from './StatementList.vue';
@@ -20,6 +21,7 @@ const WhoCouldGetIn = defineAsyncComponent(() => import('./WhoCouldGetIn.vue'));
 const { courseId } = defineProps<{ courseId: number }>();
 const w = words.catalogue;
 const scope = useScope();
+const session = useSession();
 const route = useRoute();
 const {
   data: course,
@@ -64,6 +66,16 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
           </div>
           <div class="acts">
             <v-btn v-if="course.standing" variant="text" @click="panel = 'who'">{{ words.couldGetIn.open }}</v-btn>
+            <v-btn
+              v-if="session.hasPower('managePeople') && !course.archived"
+              variant="text"
+              :to="{
+                name: 'access',
+                params: { groupId: scope.groupId.value, part: 'rules' },
+                query: { ...keptQuery(route.query), write: 'new', gets: String(courseId) },
+              }"
+              >{{ words.rules.joinsGroup }}</v-btn
+            >
             <v-btn v-if="course.mayEdit" variant="text" @click="panel = 'state'">{{ course.archived ? w.takeUp : w.archive }}</v-btn>
             <v-btn v-if="course.mayEdit" @click="panel = 'edit'">{{ w.edit }}</v-btn>
             <v-btn v-if="course.mayOpen && !course.archived" variant="flat" @click="panel = 'open'">{{ w.openFor }}</v-btn>

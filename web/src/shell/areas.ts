@@ -24,7 +24,7 @@ export const areas = [
   {
     name: 'access',
     key: 'a',
-    path: '/access/:groupId(\\d+)/:part(courses|sets|coming)?/:thing(\\d+)?',
+    path: '/access/:groupId(\\d+)/:part(courses|sets|rules|coming)?/:thing(\\d+)?',
     page: () => import('../access/AccessPage.vue'),
     needs: [],
   },

@@ -28,7 +28,7 @@ const verdicts: Record<WhyStep['verdict'], string> = {
 export const access = {
   title: 'Course access',
   viewsLabel: 'Views of access',
-  views: { grid: 'Grid', courses: 'Courses', coming: 'Coming up' },
+  views: { grid: 'Grid', courses: 'Courses', rules: 'Automatic rules', coming: 'Coming up' },
   legend: 'What the marks mean',
   states,
   noSet: 'Other',

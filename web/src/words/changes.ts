@@ -27,8 +27,9 @@ export const changes = {
   canBeUndone: 'Can be undone from the log.',
   kind: 'What was done',
   kinds,
-  you: 'You',
-  somebodyAbove: 'A leader above you',
+  /** Who did something: a rule in the name of its maker, the reader, or somebody else. */
+  whoDid: (entry: Pick<LogEntry, 'rule' | 'isMine' | 'actor'>) =>
+    entry.rule !== null ? `Rule “${entry.rule}”` : entry.isMine ? 'You' : (entry.actor ?? 'A leader above you'),
   noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
@@ -64,6 +65,7 @@ export const changes = {
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   reached: (count: number) => `${many(count, 'person sees', 'people see')} it on their page`,
   letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
+  setsOff: (rule: string, people: number) => `The automatic rule “${rule}” may then act on up to ${some(people, 'person', 'people')}.`,
   confirming: (count: number) => `${many(count, 'person is', 'people are')} asked by email to confirm their address`,
   changed: (count: number) => many(count, 'person’s details change', 'people’s details change'),
   branch: 'In the branch',
@@ -127,6 +129,8 @@ export const changes = {
     'reaches nobody': () => 'Nobody is there to read it.',
     'no way to reach': (count) => `${some(count, 'person has', 'people have')} no address and never signed in.`,
     'too many messages': () => 'You have written a great many messages this hour. Wait a little.',
+    'rule lacks power': () => 'You do not have the powers that this rule would need here.',
+    'rule loops': () => 'This would go round in a circle:',
     'too few choices': () => 'A question needs at least two choices.',
     'day is past': () => 'That last day has passed.',
     'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
@@ -251,6 +255,19 @@ export const changes = {
           : `Did not open ${named(entry.courses, 'course')} for ${who()}, who asked for it.`;
       case 'send-message':
         return `Wrote “${entry.names?.after ?? ''}” to ${entry.people.length > 0 ? who() : `${where} (${some(count('people'), 'person', 'people')})`}.`;
+      case 'set-rule': {
+        const [isNew, state] = entry.fields;
+        const did = isNew === 'new' ? 'Made' : 'Changed';
+        const on =
+          state === 'off'
+            ? ', switched off'
+            : state === 'later ones'
+              ? ', on for later ones'
+              : `, on; it acted on ${some(count('people'), 'person', 'people')}`;
+        return `${did} the automatic rule “${entry.names?.after ?? ''}” in ${where}${on}.`;
+      }
+      case 'end-rule':
+        return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'withdraw-message':
         return `Withdrew “${entry.names?.after ?? ''}”.`;
       case 'make-client':

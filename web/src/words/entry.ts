@@ -33,6 +33,7 @@ const letterKindWords: Record<LetterKind, string> = {
   reset: 'New password',
   waiting: 'Something waits for you',
   'address changed': 'Address changed',
+  'rule told': 'Automatic rule: to leaders',
   messages: 'Messages of a day',
 };
 

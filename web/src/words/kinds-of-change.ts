@@ -34,6 +34,8 @@ export const kinds: Record<string, string> = {
   'join-by-code': 'Join codes used',
   'send-message': 'Messages written',
   'withdraw-message': 'Messages withdrawn',
+  'set-rule': 'Automatic rules',
+  'end-rule': 'Automatic rules deleted',
   'edit-letter': 'Email texts changed',
   'accept-invitation': 'Invitations accepted',
   'make-licence': 'Licence made',

@@ -16,8 +16,10 @@ export const changeLog = pgTable(
     summary: jsonb().notNull(),
     undoOf: bigint({ mode: 'number' }),
     undoneBy: bigint({ mode: 'number' }),
+    /** The automatic rule that made it, in the name of its maker. */
+    ruleId: bigint({ mode: 'number' }),
   },
-  (t) => [index('change_log_actor').on(t.actorId)],
+  (t) => [index('change_log_actor').on(t.actorId), index('change_log_rule').on(t.ruleId)],
 );
 
 /** The groups a change touched, for showing each leader their own part of the log. */

@@ -1,0 +1,41 @@
+import { randomUUID } from 'node:crypto';
+import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
+import { gullhaven, plainRule } from './outside-changes.ts';
+
+/** Routes of messages and of automatic rules as everybody. */
+export const messageRows = {
+  messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
+  messageReaders: [{ given: ({ message }) => ({ params: { messageId: message }, query: { list: 'seen' } }), expected: inBranch }],
+  writeAnswer: [
+    {
+      given: ({ message }) => ({ params: { messageId: message }, body: { words: 'At home.', toPersonId: null, requestId: randomUUID() } }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+  ],
+  hideAnswer: [
+    { given: ({ message }) => ({ params: { messageId: message, answerId: 999_999 }, body: { hidden: true } }), expected: nowhere },
+  ],
+  rules: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  ruleActs: [
+    { given: () => ({ params: { ruleId: 1 } }), expected: inBranch },
+    { given: () => ({ params: { ruleId: 2 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  rehearseRule: [
+    {
+      given: () => ({ params: { groupId: gullhaven }, body: { values: plainRule(gullhaven) } }),
+      expected: is(200, 200, 404, 404, 404, 401),
+    },
+  ],
+  whyNot: [
+    { given: ({ member }) => ({ params: { ruleId: 1, personId: member } }), expected: inBranch },
+    { given: ({ elsewhere }) => ({ params: { ruleId: 1, personId: elsewhere } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  myMessages: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
+  readMessage: [{ given: () => ({ params: { messageId: 999_999 }, body: {} }), expected: nowhere }],
+  answerMessage: [
+    { given: () => ({ params: { messageId: 999_999 }, body: { words: 'Yes', requestId: randomUUID() } }), expected: nowhere },
+  ],
+  chooseLetters: [{ given: () => ({ body: { letters: 'at once' } }), expected: is(200, 200, 200, 200, 200, 401) }],
+  stopLetters: [{ given: () => ({ body: { key: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
+} satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

@@ -1,0 +1,62 @@
+import type { Change, ChangeKind } from '@gate-roster/contract';
+import type { CourseNow, World } from './world-now.ts';
+
+/** Makes one change of a kind, about things that are there. */
+export type Maker<K extends ChangeKind> = (pick: (list: readonly number[]) => number, w: World, n: number) => Extract<Change, { kind: K }>;
+
+export const courseOf = (w: World, n: number): CourseNow => w.courses[n % w.courses.length] ?? { id: 0, units: [] };
+
+type CourseKind = 'make-courses' | 'edit-course' | 'make-course-set' | 'edit-course-set' | 'delete-course-set';
+
+/** Samples of the kinds that alter courses and course sets. */
+export const courseMakers: { [K in CourseKind]: Maker<K>[] } = {
+  'make-courses': [
+    (pick, w, n) => ({
+      kind: 'make-courses',
+      courses: [{ name: `Course ${n}`, units: [{ name: 'Only unit', activities: ['Read', 'Do'] }] }],
+    }),
+  ],
+  'edit-course': [
+    (_, w, n) => ({
+      kind: 'edit-course',
+      courseId: courseOf(w, n).id,
+      values: { name: `Course renamed ${n}`, passScore: n % 3 === 0 ? 90 : null },
+    }),
+    (_, w, n) => ({
+      kind: 'edit-course',
+      courseId: courseOf(w, n).id,
+      values: { terms: (['everyone', 'group', 'request'] as const)[n % 3] ?? 'group' },
+    }),
+    (_, w, n) => ({ kind: 'edit-course', courseId: courseOf(w, n).id, values: { archived: n % 3 > 0 } }),
+    // Without its last unit: who has done the others is done.
+    (_, w, n) => {
+      const { id, units } = courseOf(w, n);
+      return { kind: 'edit-course', courseId: id, values: {}, units: units.length > 1 ? units.slice(0, -1) : units };
+    },
+    // With one more, in another order, and one activity less.
+    (_, w, n) => {
+      const { id, units } = courseOf(w, n);
+      const fresh = { id: null, name: `New unit ${n}`, activities: [{ id: null, name: 'Do', scored: n % 2 > 0 }] };
+      const changed = units.map((unit, index) =>
+        index === 0 && unit.activities.length > 1 ? { ...unit, activities: unit.activities.slice(1) } : unit,
+      );
+      return { kind: 'edit-course', courseId: id, values: {}, units: n % 2 ? [...changed.reverse(), fresh] : changed };
+    },
+  ],
+  'make-course-set': [
+    (pick, w, n) => ({
+      kind: 'make-course-set',
+      name: `Set ${n}`,
+      holds: { courses: [courseOf(w, n).id], sets: n % 2 ? [pick(w.sets)] : [] },
+    }),
+  ],
+  'edit-course-set': [
+    (pick, w, n) => ({
+      kind: 'edit-course-set',
+      courseSetId: pick(w.sets),
+      add: { courses: [courseOf(w, n).id], sets: n % 3 === 0 ? [pick(w.sets)] : [] },
+      takeOut: { courses: [courseOf(w, n + 1).id], sets: n % 5 === 0 ? w.sets : [] },
+    }),
+  ],
+  'delete-course-set': [(pick, w) => ({ kind: 'delete-course-set', courseSetId: pick(w.sets) })],
+};

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query';
+import { computed } from 'vue';
+import { call } from '../api/call.ts';
+import GroupPicker from '../groups/GroupPicker.vue';
+import { words } from '../words.ts';
+import { type WhenForm, whenNames } from './rule-form.ts';
+
+/** What sets a rule off. */
+const { groupId, courses, tags } = defineProps<{
+  groupId: number;
+  courses: readonly { id: number; name: string }[];
+  tags: readonly { id: number; name: string }[];
+}>();
+const form = defineModel<WhenForm>({ required: true });
+const w = words.rules;
+const kinds = whenNames.map((value) => ({ value, title: w.whens[value] }));
+const courseItems = computed(() => courses.map(({ id, name }) => ({ value: id, title: name })));
+const tagItems = computed(() => tags.map(({ id, name }) => ({ value: id, title: name })));
+const asks = (...names: WhenForm['when'][]): boolean => names.includes(form.value.when);
+/** Another course has other units. */
+function choose(courseId: number | null): void {
+  form.value = { ...form.value, courseId, unitId: null };
+}
+const { data: sheet } = useQuery({
+  queryKey: ['access', computed(() => groupId), 'course-units', computed(() => form.value.courseId)],
+  queryFn: ({ signal }) => call('course', { params: { groupId, courseId: form.value.courseId ?? 0 }, query: {} }, signal),
+  enabled: computed(() => form.value.when === 'finishes' && form.value.courseId !== null),
+});
+const units = computed(() => [
+  { value: null, title: w.fields.wholeCourse },
+  ...(sheet.value?.units ?? []).map(({ id, name }) => ({ value: id, title: name })),
+]);
+</script>
+
+<template>
+  <div class="sentence">
+    <b class="lead">{{ w.when }}</b>
+    <v-select v-model="form.when" :items="kinds" :label="w.fields.kind" class="field" />
+    <GroupPicker v-if="asks('enters', 'leaves')" v-model="form.groupId" :label="w.fields.group" :autofocus="false" class="field" />
+    <v-autocomplete
+      v-if="asks('gets')"
+      v-model="form.courses"
+      multiple
+      chips
+      closable-chips
+      :items="courseItems"
+      :label="w.fields.courses"
+      class="field wide"
+    />
+    <v-autocomplete
+      v-if="asks('begins', 'finishes', 'scores')"
+      :model-value="form.courseId"
+      :items="courseItems"
+      :label="w.fields.course"
+      class="field"
+      @update:model-value="choose"
+    />
+    <v-select v-if="asks('finishes') && form.courseId !== null" v-model="form.unitId" :items="units" :label="w.fields.unit" class="field" />
+    <v-text-field
+      v-if="asks('scores')"
+      v-model.number="form.least"
+      type="number"
+      min="0"
+      max="100"
+      :label="w.fields.least"
+      class="field short"
+    />
+    <v-autocomplete v-if="asks('tagged')" v-model="form.tagId" :items="tagItems" :label="w.fields.tag" class="field" />
+    <v-text-field
+      v-if="asks('idle', 'before end')"
+      v-model.number="form.days"
+      type="number"
+      min="1"
+      max="3650"
+      :label="w.fields.days"
+      class="field short"
+    />
+    <v-text-field v-if="asks('day')" v-model="form.day" type="date" :label="w.fields.day" class="field short" />
+  </div>
+</template>

@@ -1,0 +1,198 @@
+import type { RuleNames, RuleRow, ruleOutcomes, ruleStates, whyNotReasons } from '@gate-roster/contract';
+import type { RuleAct, RuleWhen } from '@gate-roster/core';
+import { showAgo, showDay, showNumber } from '../ui/format.ts';
+import { list, some } from './grammar.ts';
+
+const elsewhere = 'a group outside yours';
+const nameIn = (names: readonly { id: number; name: string }[], id: number, otherwise: string): string =>
+  names.find((each) => each.id === id)?.name ?? otherwise;
+
+const whens: Record<RuleWhen['when'], string> = {
+  enters: 'somebody enters a group',
+  leaves: 'somebody leaves a group',
+  gets: 'somebody gets a course',
+  begins: 'somebody begins a course',
+  finishes: 'somebody finishes a course or unit',
+  scores: 'somebody reaches a score',
+  tagged: 'somebody is tagged',
+  idle: 'nothing is heard of somebody',
+  day: 'a day comes',
+  'before end': 'a membership is about to end',
+};
+
+const acts: Record<RuleAct['act'], string> = {
+  'put in': 'put them in a group',
+  move: 'move them',
+  'take out': 'take them out of a group',
+  tag: 'tag them',
+  open: 'open a course to them',
+  block: 'block a course for them',
+  'more time': 'give them more time',
+  write: 'write to them',
+  'tell leaders': 'tell the leaders',
+};
+
+function whenSays(when: RuleWhen, { groups, courses, units, tags }: RuleNames): string {
+  switch (when.when) {
+    case 'enters':
+      return `somebody enters ${nameIn(groups, when.groupId, elsewhere)}`;
+    case 'leaves':
+      return `somebody leaves ${nameIn(groups, when.groupId, elsewhere)}`;
+    case 'gets':
+      return `somebody gets ${list(when.courses.map((id) => nameIn(courses, id, 'a course')))}`;
+    case 'begins':
+      return `somebody begins ${nameIn(courses, when.courseId, 'a course')}`;
+    case 'finishes':
+      return when.unitId === null
+        ? `somebody finishes ${nameIn(courses, when.courseId, 'a course')}`
+        : `somebody finishes ${nameIn(units, when.unitId, 'a unit')}, of ${nameIn(courses, when.courseId, 'a course')}`;
+    case 'scores':
+      return `somebody reaches ${showNumber(when.least)} % in ${nameIn(courses, when.courseId, 'a course')}`;
+    case 'tagged':
+      return `somebody is tagged ${nameIn(tags, when.tagId, 'with a tag')}`;
+    case 'idle':
+      return `nothing is heard of somebody for ${some(when.days, 'day', 'days')}`;
+    case 'day':
+      return `${showDay(when.day)} comes`;
+    case 'before end':
+      return `a membership ends in ${some(when.days, 'day', 'days')}`;
+  }
+}
+
+function actSays(act: RuleAct, { groups, courses }: RuleNames): string {
+  const group = (id: number): string => nameIn(groups, id, elsewhere);
+  switch (act.act) {
+    case 'put in':
+      return `put them in ${group(act.groupId)}`;
+    case 'move':
+      return `move them from ${group(act.fromId)} to ${group(act.intoId)}`;
+    case 'take out':
+      return `take them out of ${group(act.groupId)}`;
+    case 'tag':
+      return `tag them ${act.name}`;
+    case 'open':
+      return `open ${nameIn(courses, act.courseId, 'a course')} to them`;
+    case 'block':
+      return `block ${nameIn(courses, act.courseId, 'a course')} for them`;
+    case 'more time':
+      return `give them ${some(act.days, 'more day', 'more days')} in ${nameIn(courses, act.courseId, 'a course')}`;
+    case 'write':
+      return `write to them: “${act.title}”`;
+    case 'tell leaders':
+      return 'tell the leaders';
+  }
+}
+
+export const rules = {
+  title: 'Automatic rules',
+  what: 'A rule acts by itself, in the name of whoever made it. Each time it acts is in the log and can be undone.',
+  here: 'Rules here',
+  count: (here: number, above: number) =>
+    above > 0 ? `${some(here, 'rule', 'rules')}, ${showNumber(above)} more in groups above.` : `${some(here, 'rule', 'rules')}.`,
+  none: 'No rules here yet. A rule can move people on when they finish a course, tag them, or tell you when nothing is heard of them.',
+  make: 'New rule',
+  when: 'When',
+  and: 'and they fit',
+  everybody: 'Everybody of this group and its subgroups, if you add nothing.',
+  then: 'then',
+  also: 'And also…',
+  dropAct: (act: string) => `Do not ${act}`,
+  whens,
+  acts,
+  whenSays,
+  actSays,
+  sentence: (when: RuleWhen, then: readonly RuleAct[], names: RuleNames) => {
+    const said = `${whenSays(when, names)}: ${list(then.map((act) => actSays(act, names)))}`;
+    return said.charAt(0).toUpperCase() + said.slice(1);
+  },
+  fields: {
+    name: 'Name (optional)',
+    kind: 'What happens',
+    act: 'What the rule does',
+    group: 'Group',
+    from: 'From group',
+    into: 'To group',
+    course: 'Course',
+    courses: 'Any of these courses',
+    unit: 'Unit',
+    wholeCourse: 'The whole course',
+    tag: 'Tag',
+    least: 'Score, at least (%)',
+    days: 'Days',
+    day: 'Day',
+    title: 'Title',
+    text: 'Text',
+    told: 'What to tell them',
+  },
+  today: 'Whom it fits today',
+  fits: (count: number) => `${some(count, 'person fits', 'people fit')} today.`,
+  fitsNobody: 'It fits nobody today.',
+  more: (count: number) => `and ${showNumber(count)} more`,
+  past: 'In the last 90 days',
+  happened: (times: number, people: number, days: number) =>
+    times === 0
+      ? 'This did not happen here.'
+      : `It happened to ${some(people, 'person', 'people')}, ${some(times, 'time', 'times')}, on ${some(days, 'day', 'days')}. Counted whether or not they fit the filter today.`,
+  noPast: 'The past of this is not kept, so it cannot be counted.',
+  week: 'Week from',
+  times: 'Times',
+  asTable: 'As a table',
+  weeksSpoken: (text: string) => `Times per week: ${text}`,
+  state: 'Is it on?',
+  states: {
+    'those it fits too': 'On, and it acts now on those it fits today',
+    'later ones': 'On, for later ones only',
+    off: 'Off',
+  } satisfies Record<(typeof ruleStates)[number], string>,
+  apply: {
+    'those it fits too': (count: number) => (count === 0 ? 'Switch on' : `Act on ${showNumber(count)}, and switch on`),
+    'later ones': () => 'Switch on for later ones',
+    off: () => 'Keep it, switched off',
+  },
+  kept: 'Rule kept.',
+  isOff: 'off',
+  isOffNow: 'Off',
+  isOn: (since: string) => `On since ${showDay(since.slice(0, 10))}`,
+  acted: ({ acted, lastAt }: Pick<RuleRow, 'acted' | 'lastAt'>) =>
+    acted === 0 || lastAt === null ? 'has not acted yet' : `acted ${some(acted, 'time', 'times')}, last ${showAgo(lastAt)}`,
+  at: (group: string) => `in ${group}`,
+  paused: {
+    powers: 'Paused: whoever made it may no longer do this here. Check it and switch it on again in your own name.',
+    gone: 'Paused: a group or course that it names is gone. Choose another and switch it on again.',
+  },
+  pausedShort: 'paused',
+  by: (name: string | null) => (name === null ? 'Made by somebody above you. You can delete it, not change it.' : `Made by ${name}.`),
+  change: 'Change',
+  end: 'Delete…',
+  endTitle: (name: string) => `Delete the rule “${name}”`,
+  endHint: 'It does not act any more. What it has done stays.',
+  ended: 'Rule deleted.',
+  lastActs: 'What it did last',
+  noActs: 'Nothing yet.',
+  older: 'Show earlier ones',
+  outcomes: {
+    acted: 'acted',
+    before: 'happened before it was switched on',
+    'nothing to do': 'there was nothing to do',
+    chain: 'left alone: too many rules one after the other',
+    undo: 'left alone: it came about by an undo',
+  } satisfies Record<(typeof ruleOutcomes)[number], string>,
+  whyTitle: 'Why did it act on somebody, or not?',
+  whom: 'Person',
+  why: {
+    off: 'The rule is off.',
+    paused: 'The rule is paused.',
+    'not in branch': 'They are not counted in the group of the rule.',
+    'not happened': 'What the rule waits for has not happened to them.',
+    'before switched on': 'It happened before the rule was switched on.',
+    acted: 'It acted.',
+    undone: 'It acted or would have, and somebody undid it: it does not act again for the same occasion.',
+    'nothing to do': 'It would have acted, and there was nothing to do.',
+    chain: 'Too many rules acted one after the other, so this one left them alone.',
+    filter: 'It happened, and they do not fit the filter.',
+    'too often today': 'Rules have acted on them very often today. They are left alone until tomorrow.',
+    soon: 'It acts within a few seconds.',
+  } satisfies Record<(typeof whyNotReasons)[number], string>,
+  loopHint: 'The loop:',
+  joinsGroup: 'Who gets it joins a group…',
+};
