@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, named, scopeQuery, yesNo } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, named, scopeQuery, yesNo } from './shapes.ts';
 
 /** What a day can do by itself. */
 export const comingKinds = [
@@ -72,5 +72,39 @@ export const comingUpRoutes = defineRoutes({
       after: z.coerce.number().int().min(0).default(0),
     }),
     response: z.object({ people: z.array(named.extend({ some: z.boolean() })), next: z.number().int().nullable() }),
+  },
+  myCalendar: {
+    method: 'GET',
+    path: '/api/v1/my/calendar',
+    room: 'access',
+    who: 'leader',
+    summary: 'Whether the reader has a calendar address, since when, and when a calendar last asked for it',
+    response: z.object({ madeAt: moment.nullable(), readAt: moment.nullable() }),
+  },
+  replaceCalendar: {
+    method: 'POST',
+    path: '/api/v1/my/calendar',
+    room: 'access',
+    who: 'leader',
+    summary: 'A secret calendar address of what is coming up; the one before stops working',
+    body: z.strictObject({}),
+    response: z.object({ key: z.string() }),
+  },
+  stopCalendar: {
+    method: 'DELETE',
+    path: '/api/v1/my/calendar',
+    room: 'access',
+    who: 'leader',
+    summary: 'Stop the calendar address',
+    response: 'nothing',
+  },
+  calendar: {
+    method: 'GET',
+    path: '/api/v1/calendars/:key',
+    room: 'access',
+    who: 'anyone',
+    summary: 'What is coming up, as a calendar; the address is the key',
+    params: z.object({ key: z.string().min(20).max(60) }),
+    response: 'calendar',
   },
 });

@@ -13,8 +13,8 @@ export interface Route {
   params?: z.ZodObject;
   query?: z.ZodObject;
   body?: z.ZodType;
-  /** What comes back: JSON of this shape, nothing, a CSV or other file, or a stream of events. */
-  response: z.ZodType | 'nothing' | 'csv' | 'file' | 'events';
+  /** What comes back: JSON of this shape, nothing, a CSV file, a calendar or another file, or a stream of events. */
+  response: z.ZodType | 'nothing' | 'csv' | 'calendar' | 'file' | 'events';
 }
 
 type Parsed<T> = T extends z.ZodType ? z.output<T> : undefined;
@@ -34,7 +34,7 @@ export type Given<R extends Route> = (R['params'] extends z.ZodType ? { params: 
 
 export type Answer<R extends Route> = R['response'] extends z.ZodType
   ? z.output<R['response']>
-  : R['response'] extends 'csv'
+  : R['response'] extends 'csv' | 'calendar'
     ? string
     : R['response'] extends 'file'
       ? SentFile

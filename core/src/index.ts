@@ -51,5 +51,6 @@ export * from './seats/seat-ways.ts';
 export * from './seats/settle-seats.ts';
 export * from './seats/look-seats.ts';
 export * from './filters/filter.ts';
+export * from './access/coming-says.ts';
 export * from './rules/rule.ts';
 export * from './rules/loops.ts';

@@ -11,7 +11,6 @@ import {
   inBranch,
   is,
   looks,
-  nowhere,
   rename,
   type Who,
 } from './testing/looks-of-everybody.ts';

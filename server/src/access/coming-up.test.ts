@@ -1,4 +1,4 @@
-import { addDays, courseRules, type Day, reopensOn, resolve } from '@gate-roster/core';
+import { addDays, comingSays, courseRules, type Day, reopensOn, resolve } from '@gate-roster/core';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { grantsByCourse, learners } from './load-rules.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -155,4 +155,37 @@ test('rounds are announced for the day on which they open, and memberships that 
        and not exists (select 1 from membership o where o.person_id = m.person_id and o.until_at is null and o.group_id <> ${crew})`,
   );
   expect(ending.reduce((sum, { some }) => sum + some, 0)).toBe(alone?.people);
+});
+
+test('a calendar gives the same days as the screen, to whoever has its address, as far as its owner sees, until it is replaced', async () => {
+  const { key } = await ottoline.call('replaceCalendar', { body: {} });
+  const stranger = await site.as(null);
+  const text = await stranger.call('calendar', { params: { key } });
+  const { lines } = await ottoline.call('comingUp', { params: { groupId: gullhaven }, query: { days: 120 } });
+  // RFC 5545: lines end in CR LF and have at most 75 octets.
+  expect(text.split('\r\n').every((line) => !line.includes('\n') && Buffer.byteLength(line) <= 75)).toBe(true);
+  const events = text.replace(/\r\n /gu, '').split('BEGIN:VEVENT').slice(1);
+  const fieldOf = (event: string, name: string): string => new RegExp(`^${name}[^:]*:(.*)$`, 'mu').exec(event)?.[1]?.trim() ?? '';
+  const said = events.map((event) => `${fieldOf(event, 'DTSTART')} ${fieldOf(event, 'SUMMARY')}`).sort();
+  expect(said).toEqual(
+    lines
+      .map(
+        ({ day, course, group, name, ...line }) =>
+          `${day.replaceAll('-', '')} ${comingSays({ ...line, course: course?.name ?? '', group: group?.name ?? '', name: line.kind === 'leader ends' ? 'A leader' : (name ?? '') })}`,
+      )
+      .map((line) => line.replace(/([,;\\])/gu, '\\$1'))
+      .sort(),
+  );
+  expect(said.length).toBeGreaterThan(5);
+  expect(new Set(events.map((event) => fieldOf(event, 'UID'))).size).toBe(events.length);
+  expect((await ottoline.call('myCalendar', {})).readAt).not.toBeNull();
+
+  await ottoline.call('replaceCalendar', { body: {} });
+  expect((await stranger.send('calendar', { params: { key } })).status).toBe(404);
+  const next = await ottoline.call('replaceCalendar', { body: {} });
+  await execute(
+    site.databaseUrl,
+    `update leadership set last_day = '${addDays(today, -1)}' where group_id = ${gullhaven} and until_at is null`,
+  );
+  expect((await stranger.send('calendar', { params: { key: next.key } })).status).toBe(404);
 });

@@ -1,14 +1,16 @@
+import { iso } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { courseOnDay, personCoursesOn, whyAt } from './as-of.ts';
 import { askForCourse, myCourseRequests, takeBackCourseRequest } from './ask-for-course.ts';
+import { calendarFile, calendarOf, replaceCalendar, stopCalendar } from './calendar.ts';
 import { comingPeople, comingUp } from './coming-up.ts';
 import { courseRequestsInScope } from './course-requests.ts';
 import { accessGrid } from './grid.ts';
 import { couldGetInFile, whoCouldGetIn } from './who-could-get-in.ts';
 
-export const accessHandlers = ({ db, requestKey }: Deps): Handlers => ({
+export const accessHandlers = ({ db, requestKey, settings, now }: Deps): Handlers => ({
   async accessGrid({ actor, params, query }) {
     await pathTo(db, actor, params.groupId);
     return accessGrid(db, actor, params.groupId, query.day);
@@ -22,6 +24,24 @@ export const accessHandlers = ({ db, requestKey }: Deps): Handlers => ({
   async comingPeople({ actor, params: { groupId }, query }) {
     await pathTo(db, actor, groupId, 'seeProgress');
     return comingPeople(db, actor, { groupId, withSubgroups: query.subgroups === 'yes' }, query);
+  },
+
+  async myCalendar({ actor }) {
+    const { madeAt, readAt } = await calendarOf(db, actor.personId);
+    return { madeAt: madeAt && iso(madeAt), readAt: readAt && iso(readAt) };
+  },
+
+  async replaceCalendar({ actor }) {
+    return { key: await replaceCalendar(db, actor.personId) };
+  },
+
+  async stopCalendar({ actor }) {
+    await stopCalendar(db, actor.personId);
+    return undefined;
+  },
+
+  async calendar({ params: { key } }) {
+    return calendarFile(db, key, settings.publicUrl, now());
   },
 
   async accessWhy({ actor, params: { groupId, courseId }, query }) {

@@ -110,6 +110,10 @@ function send(route: Route, response: Response, answer: unknown): void {
     if (!response.hasHeader('Content-Disposition')) response.setHeader('Content-Disposition', 'attachment');
     response.setHeader('X-Content-Type-Options', 'nosniff');
     response.send(answer);
+  } else if (route.response === 'calendar') {
+    response.setHeader('Content-Type', 'text/calendar; charset=utf-8');
+    response.setHeader('X-Content-Type-Options', 'nosniff');
+    response.send(answer);
   } else if (route.response === 'file') {
     const { fileName, mimeType, isPicture, content } = answer as SentFile;
     response.setHeader('Content-Type', isPicture ? mimeType : 'application/octet-stream');

@@ -31,6 +31,8 @@ function answerOf(route: Route): object {
   const { response } = route;
   if (response === 'nothing') return { 204: { description: 'Done' } };
   if (response === 'csv') return { 200: { description: 'A CSV file', content: { 'text/csv': { schema: { type: 'string' } } } } };
+  if (response === 'calendar')
+    return { 200: { description: 'A calendar, RFC 5545', content: { 'text/calendar': { schema: { type: 'string' } } } } };
   if (response === 'file')
     return { 200: { description: 'A file', content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } } };
   if (response === 'events')

@@ -36,6 +36,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'rule_act',
     'rule_hold',
     'sign_in_trouble',
+    'calendar_feed',
     'seat',
     'seat_line',
   ]) {

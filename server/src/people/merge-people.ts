@@ -54,6 +54,7 @@ export async function mergeAccounts(
   await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
   await endRows(tx, writer, 'exception', goneId);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
+  await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
   await joinSeats(tx, personId, goneId);

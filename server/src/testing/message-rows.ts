@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven, plainRule } from './outside-changes.ts';
 
-/** Routes of messages and of automatic rules as everybody. */
+/** Routes of messages, calendars and automatic rules as everybody. */
 export const messageRows = {
   messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
@@ -16,6 +16,10 @@ export const messageRows = {
   hideAnswer: [
     { given: ({ message }) => ({ params: { messageId: message, answerId: 999_999 }, body: { hidden: true } }), expected: nowhere },
   ],
+  myCalendar: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  replaceCalendar: [{ given: () => ({ body: {} }), expected: is(200, 200, 200, 200, 404, 401) }],
+  calendar: [{ given: () => ({ params: { key: 'k'.repeat(32) } }), expected: is(404, 404, 404, 404, 404, 404) }],
+  stopCalendar: [{ given: () => ({}), expected: is(204, 204, 204, 204, 404, 401) }],
   rules: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   ruleActs: [
     { given: () => ({ params: { ruleId: 1 } }), expected: inBranch },

@@ -10,6 +10,7 @@ import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { showDay, showWeekday } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
+import CalendarPanel from './CalendarPanel.vue';
 
 /** What the next days will do by themselves in the scope; each number opens to its people. */
 const w = words.coming;
@@ -39,6 +40,15 @@ const byDay = computed(() => {
   return found;
 });
 const chosen = ref<ComingLine | null>(null);
+const isCalendar = ref(false);
+function choose(line: ComingLine): void {
+  isCalendar.value = false;
+  chosen.value = line;
+}
+function showCalendar(): void {
+  chosen.value = null;
+  isCalendar.value = true;
+}
 watch([scope.groupId, query], () => {
   chosen.value = null;
 });
@@ -106,6 +116,7 @@ const spanChoices = spans.map((value) => ({ value, title: w.nextDays(Number(valu
       <div class="head">
         <h1>{{ w.title }}</h1>
         <p class="soft what">{{ w.what(Number(days)) }}</p>
+        <v-btn variant="text" size="small" @click="showCalendar">{{ w.calendar.open }}</v-btn>
       </div>
       <div class="filters">
         <v-select v-model="kind" class="pick" :items="kinds" :label="w.kind" />
@@ -128,7 +139,7 @@ const spanChoices = spans.map((value) => ({ value, title: w.nextDays(Number(valu
                   type="button"
                   class="plain-link"
                   :aria-label="`${w.who} ${w.says(line)}`"
-                  @click="chosen = line"
+                  @click="choose(line)"
                 >
                   {{ w.who }}
                 </button>
@@ -141,7 +152,8 @@ const spanChoices = spans.map((value) => ({ value, title: w.nextDays(Number(valu
         <p v-if="data.more > 0" class="soft more">{{ w.more(data.more) }}</p>
       </div>
     </main>
-    <aside v-if="chosen" class="panel" aria-live="polite">
+    <CalendarPanel v-if="isCalendar" @close="isCalendar = false" />
+    <aside v-else-if="chosen" class="panel" aria-live="polite">
       <h2>{{ w.says(chosen) }}</h2>
       <p class="soft">{{ showDay(chosen.day) }}. {{ w.detail(chosen) }}</p>
       <ul class="plain-list names">

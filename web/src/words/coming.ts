@@ -1,4 +1,5 @@
 import type { ComingKind, ComingLine } from '@gate-roster/contract';
+import { comingSays } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
 import { some } from './grammar.ts';
 
@@ -29,34 +30,8 @@ export const coming = {
   more: (count: number) => `${some(count, 'line', 'lines')} more. Choose fewer days, one kind, or a smaller group.`,
   today: 'today',
   upTo: (day: string) => `, and until ${showDay(day)}`,
-  says(line: ComingLine): string {
-    const people = some(line.people, 'person', 'people');
-    const course = line.course?.name ?? '';
-    switch (line.kind) {
-      case 'opens':
-        return `${course} opens for ${people}`;
-      case 'closes':
-        return `${people} ${line.people === 1 ? 'loses' : 'lose'} ${course} at the end of the day`;
-      case 'due':
-        return `${people} ${line.people === 1 ? 'is' : 'are'} due in ${course}`;
-      case 'opens again':
-        return `${course} opens again for ${people}`;
-      case 'memberships end':
-        return `${some(line.people, 'membership', 'memberships')} of ${line.group?.name ?? ''} end`;
-      case 'accounts end':
-        return `${some(line.people, 'account ends', 'accounts end')}`;
-      case 'group begins':
-        return `${line.group?.name ?? ''} begins: ${people}`;
-      case 'group ends':
-        return `${line.group?.name ?? ''} ends: ${people}`;
-      case 'leader ends':
-        return `${line.name ?? ''} stops leading ${line.group?.name ?? ''}`;
-      case 'code ends':
-        return `Join code ${line.name ?? ''} ends`;
-      case 'licence ends':
-        return `The licence ${line.name ?? ''} ends`;
-    }
-  },
+  says: ({ kind, people, course, group, name }: ComingLine): string =>
+    comingSays({ kind, people, course: course?.name ?? '', group: group?.name ?? '', name: name ?? '' }, showNumber),
   detail(line: ComingLine): string {
     switch (line.kind) {
       case 'opens':
@@ -78,6 +53,20 @@ export const coming = {
       default:
         return '';
     }
+  },
+  calendar: {
+    open: 'In your calendar…',
+    title: 'What is coming up, in your calendar',
+    what: 'A calendar that can subscribe to an address shows these days, with numbers and without names of people. Whoever has the address can read it, so keep it to yourself.',
+    none: 'You have no address yet.',
+    since: (made: string, read: string | null) =>
+      `Your address was made ${made}; ${read === null ? 'no calendar has asked for it yet' : `a calendar last asked for it ${read}`}.`,
+    make: 'Make an address',
+    replace: 'Replace the address',
+    stop: 'Stop it',
+    address: 'Address for your calendar',
+    once: 'It is shown only now. The address before it no longer works.',
+    copy: 'Copy',
   },
   who: 'Who?',
   acts: {

@@ -12,7 +12,7 @@ const whens: Record<RuleWhen['when'], string> = {
   leaves: 'somebody leaves a group',
   gets: 'somebody gets a course',
   begins: 'somebody begins a course',
-  finishes: 'somebody finishes a course or unit',
+  finishes: 'somebody finishes a course',
   scores: 'somebody reaches a score',
   tagged: 'somebody is tagged',
   idle: 'nothing is heard of somebody',

@@ -55,6 +55,16 @@ export const oneTimeLink = pgTable(
   ],
 );
 
+/** A secret address under which a calendar asks for what is coming up. Only its hash is kept. */
+export const calendarFeed = pgTable('calendar_feed', {
+  personId: bigint({ mode: 'number' })
+    .primaryKey()
+    .references(() => person.id),
+  hash: text().notNull().unique(),
+  madeAt: moment().notNull().defaultNow(),
+  readAt: moment(),
+});
+
 /** A link in a letter by which somebody confirms that an account is theirs, says that it is not, or joins it with their own. */
 export const addressLink = pgTable(
   'address_link',
