@@ -8,48 +8,39 @@ import { useFolding } from '../ui/folding.ts';
 import { words } from '../words.ts';
 import AccessMark from './AccessMark.vue';
 import { useGridCursor } from './grid-cursor.ts';
+import GridNarrowing from './GridNarrowing.vue';
+import { type GridRow, shownGrid } from './shown-grid.ts';
 import type { AccessDraft, CellDraft } from './use-access-draft.ts';
 
 /** Groups down, courses across; a click, a range or a key drafts, nothing more. */
 const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
 const emit = defineEmits<{ show: [cell: { groupId: number; courseId: number } | null] }>();
-type Row = AccessGrid['rows'][number];
+type Row = GridRow;
 const scope = useScope();
 const groups = useFolding<number>();
-const rows = computed<Row[]>(() => {
-  const hidden = new Set<number>();
-  return grid.rows.filter((row) => {
-    // A group above shows only where something comes from it, and the branch only with its subgroups on.
-    if (row.isAbove) return row.cells.some(({ grants }) => grants.length > 0);
-    if (row.id === scope.groupId.value) return true;
-    if (row.parentId !== null && (groups.isFolded(row.parentId) || hidden.has(row.parentId))) hidden.add(row.id);
-    return !hidden.has(row.id) && scope.withSubgroups.value;
-  });
-});
-const topDepth = computed(() => rows.value[0]?.depth ?? 0);
-const hasChildren = (row: Row): boolean => grid.rows.some(({ parentId }) => parentId === row.id);
-
-interface Column {
-  course: AccessGrid['courses'][number];
-  /** Where its cell stands in a row. */
-  index: number;
-}
 const foldedSets = useFolding<string>();
 const isNarrow = useMediaQuery('(max-width: 860px)');
 /** On a narrow window: one course's groups. */
 const narrowCourse = ref(grid.courses[0]?.id ?? 0);
-const sets = computed(() => {
-  const found: { name: string; isFolded: boolean; columns: Column[] }[] = [];
-  for (const [index, course] of grid.courses.entries()) {
-    if (isNarrow.value && course.id !== narrowCourse.value) continue;
-    const name = course.set ?? words.access.noSet;
-    const set =
-      found.find((each) => each.name === name) ??
-      found[found.push({ name, isFolded: !isNarrow.value && foldedSets.isFolded(name), columns: [] }) - 1];
-    set?.columns.push({ course, index });
-  }
-  return found;
-});
+const find = ref('');
+const onlyDecided = ref(false);
+const shown = computed(() =>
+  shownGrid(grid, {
+    scopeId: scope.groupId.value,
+    withSubgroups: scope.withSubgroups.value,
+    find: isNarrow.value ? '' : find.value,
+    onlyDecided: onlyDecided.value,
+    isGroupFolded: groups.isFolded,
+    isSetFolded: foldedSets.isFolded,
+    onlyCourse: isNarrow.value ? narrowCourse.value : null,
+    noSet: words.access.noSet,
+  }),
+);
+const rows = computed(() => shown.value.rows);
+const sets = computed(() => shown.value.sets);
+const topDepth = computed(() => rows.value[0]?.depth ?? 0);
+const hasChildren = (row: Row): boolean => grid.rows.some(({ parentId }) => parentId === row.id);
+
 const columns = computed(() => sets.value.flatMap(({ isFolded, columns: own }) => (isFolded ? [] : own)));
 const columnOf = (index: number): number => columns.value.findIndex((each) => each.index === index);
 
@@ -132,15 +123,14 @@ const status = computed(() => {
 
 <template>
   <div class="table-side">
-    <v-select
-      v-if="isNarrow"
-      v-model="narrowCourse"
-      class="mb-2 narrow-course"
-      :label="words.courses.course"
-      :items="grid.courses"
-      item-value="id"
-      item-title="name"
+    <GridNarrowing
+      v-model:course="narrowCourse"
+      v-model:find="find"
+      v-model:only-decided="onlyDecided"
+      :courses="grid.courses"
+      :is-narrow="isNarrow"
     />
+    <p v-if="columns.length === 0" class="soft">{{ words.access.noColumns }}</p>
     <div class="scroller">
       <table role="grid" :class="{ ranged: cursor.places.value.length > 1 }" :aria-label="words.access.title" @keydown="onKey">
         <thead>
@@ -240,10 +230,6 @@ const status = computed(() => {
   overflow: auto;
   min-height: 0;
   flex: 0 1 auto;
-}
-.narrow-course {
-  margin-top: 10px;
-  flex: none;
 }
 table {
   border-collapse: separate;

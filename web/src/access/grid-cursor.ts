@@ -1,4 +1,4 @@
-import { computed, type ComputedRef, type Ref, ref } from 'vue';
+import { computed, type ComputedRef, type Ref, ref, watch } from 'vue';
 
 export interface Place {
   row: number;
@@ -21,6 +21,12 @@ const steps: Record<string, [number, number]> = { ArrowDown: [1, 0], ArrowUp: [-
 export function useGridCursor(rows: () => number, columns: () => number): GridCursor {
   const at = ref<Place>({ row: 0, column: 0 });
   const anchor = ref<Place | null>(null);
+  // What is looked for, or folded, may leave fewer of them.
+  watch([rows, columns], ([rowCount, columnCount]) => {
+    if (at.value.row < rowCount && at.value.column < columnCount) return;
+    anchor.value = null;
+    at.value = { row: Math.max(0, Math.min(at.value.row, rowCount - 1)), column: Math.max(0, Math.min(at.value.column, columnCount - 1)) };
+  });
   const range = computed(() => {
     const from = anchor.value ?? at.value;
     const [top, bottom] = [from.row, at.value.row].sort((a, b) => a - b);
