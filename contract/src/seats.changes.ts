@@ -1,6 +1,6 @@
 import { onLeavings } from '@gate-roster/core';
 import { z } from 'zod';
-import { day, id, shortText } from './shapes.ts';
+import { day, id, personIds, shortText } from './shapes.ts';
 
 export const mostSeats = z.number().int().min(0).max(1_000_000);
 const licenceTerms = {
@@ -9,6 +9,7 @@ const licenceTerms = {
   firstDay: day.nullable(),
   lastDay: day.nullable(),
   onLeaving: z.enum(onLeavings),
+  byHand: z.boolean(),
 };
 
 export const licenceValues = z.strictObject({
@@ -33,4 +34,14 @@ export const seatsChanges = [
       .min(1)
       .max(500),
   }),
+  z.strictObject({
+    kind: z.literal('take-back-seats'),
+    licenceId: id,
+    /** Seats that are charged in the branch of this group. */
+    groupId: id,
+    /** null: everybody who has had one for so many days and begun nothing that it pays for. */
+    personIds: personIds.nullable(),
+    idleDays: z.number().int().min(1).max(3650).nullable(),
+  }),
+  z.strictObject({ kind: z.literal('give-seats'), licenceId: id, groupId: id, personIds }),
 ] as const;

@@ -37,6 +37,7 @@ export const licenceSheet = z.object({
   firstDay: day.nullable(),
   lastDay: day.nullable(),
   onLeaving: z.enum(onLeavings),
+  byHand: z.boolean(),
   inForce: z.boolean(),
   /** All seats; null for a reader who does not see its home. */
   seats: z.number().int().nullable(),
@@ -68,11 +69,12 @@ export const seatRoutes = defineRoutes({
       after: z.coerce.number().int().min(0).optional(),
     }),
     response: z.object({
-      /** `about`: the group whose number it counts in, or the course that is waited for. */
-      people: z.array(z.object({ key: id, id, name: z.string(), about: z.string(), since: moment })),
+      /** `about`: the group whose number it counts in, or the course that is waited for; `isHeld`: they wait until a seat is given to them. */
+      people: z.array(z.object({ key: id, id, name: z.string(), about: z.string(), since: moment, isHeld: z.boolean() })),
       next: z.number().int().nullable(),
       /** People, each once. */
       total: z.number().int(),
+      may: z.object({ handOut: z.boolean() }),
     }),
   },
 });

@@ -1,8 +1,9 @@
 import { expect, type Locator, type Page, test } from '@playwright/test';
-import { complaints, numberIn, signIn } from './people.ts';
+import { complaints, numberIn, signedIn, signIn } from './people.ts';
 
 const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
 const islandHarbours = 43;
+const brannochFerries = 39;
 
 test('a course that is bought by the seat: a file and a joiner are told of the line, more seats let both in', async ({ page, browser }) => {
   const trouble = complaints(page);
@@ -73,5 +74,33 @@ test('a course that is bought by the seat: a file and a joiner are told of the l
     await expect(page.getByRole('row').filter({ hasText: 'Quay staff' })).toContainText('over');
   });
   await context.close();
+  expect(trouble).toEqual([]);
+});
+
+test('a seat is taken back from somebody chosen, who then waits until it is given again', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'mirela');
+  await page.goto(`/seats/${brannochFerries}`);
+  await page.locator('.v-select').filter({ hasText: 'Licence' }).click();
+  await page.getByRole('option', { name: 'Ferry crews: casualty care' }).click();
+  const top = page.getByRole('row').nth(1);
+  await top.getByRole('button').first().click();
+  const first = page.getByRole('checkbox', { name: /^Choose /u }).first();
+  const name = ((await first.getAttribute('aria-label')) ?? '').replace('Choose ', '');
+  await first.check();
+  await page.getByRole('button', { name: 'Take back 1 seat…' }).click();
+  await expect(page.locator('aside.panel')).toContainText('seat comes back');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByText('Seats taken back.')).toBeVisible();
+
+  await top.getByRole('button').last().click();
+  const waiting = page.locator('ol.line li').filter({ hasText: name });
+  await expect(waiting).toContainText('waits until a seat is given');
+  await waiting.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Give 1 seat…' }).click();
+  await expect(page.locator('aside.panel')).toContainText('in line would get a seat.');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByText('Seats given.')).toBeVisible();
+  await expect(waiting).toHaveCount(0);
   expect(trouble).toEqual([]);
 });

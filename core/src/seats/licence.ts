@@ -16,7 +16,13 @@ export interface Licence extends Span {
   covers: ReadonlySet<CourseId>;
   homeId: GroupId;
   onLeaving: OnLeaving;
+  /** It gives nothing by itself: those entitled wait until a seat is given to them. */
+  byHand?: boolean;
 }
+
+/** What was decided about one person and one licence: given by hand, or taken back, so that they wait until it is given. */
+export const seatWords = ['given', 'taken back'] as const;
+export type SeatWord = (typeof seatWords)[number];
 
 /** The most seats of a licence that a branch may use. */
 export interface SeatLimit {
@@ -54,6 +60,8 @@ export interface SeatPerson {
   needs: readonly SeatNeed[];
   /** Where they stand in line, by course. */
   places: ReadonlyMap<CourseId, number>;
+  /** What was decided about them by hand. */
+  words: ReadonlyMap<LicenceId, SeatWord>;
   /** Row of the file that brings them; 0: no file does. */
   fileRow: number;
 }

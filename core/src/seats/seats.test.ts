@@ -35,6 +35,7 @@ const person = (key: number, groupId: number, more: Partial<SeatPerson> = {}): S
   seats: [],
   begun: new Set(),
   places: new Map(),
+  words: new Map(),
   fileRow: 0,
   needs: [{ courseId: 7, ways: [{ licenceId: 1, groupId }] }],
   ...more,
@@ -183,28 +184,56 @@ describe('settling', () => {
     expect([outcome.unqueue, keys(outcome.end)]).toEqual([[{ key: 1, courseId: 7 }], [1]]);
   });
 
+  it('a licence by hand admits only those to whom a seat was given, and one that was taken back is not given anew', () => {
+    const line = (key: number, more: Partial<SeatPerson> = {}): SeatPerson => person(key, 3, { places: new Map([[7, key]]), ...more });
+    const given = { words: new Map([[1, 'given' as const]]) };
+    const byHand = settleSeats(roomOf([licence({ seats: 5, byHand: true })]), [line(1), line(2, given), line(3)]);
+    expect(keys(byHand.begin)).toEqual([2]);
+    expect(byHand.queue).toEqual([]);
+    const holder = person(9, 3, { seats: [{ id: 50, licenceId: 1, groupId: 3 }], words: new Map([[1, 'taken back']]) });
+    const room = roomOf([licence({ seats: 1 })], [], [{ licenceId: 1, groupId: 3, seats: 1 }]);
+    const back = settleSeats(room, [holder, line(4)]);
+    expect([keys(back.end), keys(back.begin), keys(back.queue)]).toEqual([[9], [4], [9]]);
+    // Who has a seat of a licence that becomes one by hand keeps it.
+    const kept = { ...holder, words: new Map() };
+    expect(settleSeats(roomOf([licence({ byHand: true })], [], [{ licenceId: 1, groupId: 3, seats: 1 }]), [kept]).end).toEqual([]);
+  });
+
   it('never admits past a number or limit at any level, leaves nobody waiting who has room, and says so in the look', () => {
     fc.assert(
       fc.property(
-        fc.array(fc.record({ group: fc.constantFrom(2, 3, 4, 5), place: fc.option(fc.nat(99)), isHolder: fc.boolean() }), {
-          maxLength: 20,
-        }),
+        fc.array(
+          fc.record({
+            group: fc.constantFrom(2, 3, 4, 5),
+            place: fc.option(fc.nat(99)),
+            isHolder: fc.boolean(),
+            word: fc.constantFrom(null, null, 'given' as const, 'taken back' as const),
+          }),
+          {
+            maxLength: 20,
+          },
+        ),
         fc.array(fc.record({ groupId: fc.constantFrom(1, 2, 3, 4, 5), most: fc.nat(6) }), { maxLength: 4 }),
         fc.nat(12),
-        (drawn, limits, seats) => {
-          const people = drawn.map(({ group, place, isHolder }, index) =>
+        fc.boolean(),
+        (drawn, limits, seats, byHand) => {
+          const people = drawn.map(({ group, place, isHolder, word }, index) =>
             person(index + 1, group, {
               places: new Map(place === null || isHolder ? [] : [[7, place]]),
               seats: isHolder ? [{ id: index + 1, licenceId: 1, groupId: group }] : [],
+              words: new Map(word === null ? [] : [[1, word]]),
             }),
           );
           const most = limits
             .map((limit) => ({ licenceId: 1, ...limit }))
             .filter((limit, index, all) => all.findIndex(({ groupId }) => groupId === limit.groupId) === index);
           const used = drawn.flatMap(({ group, isHolder }) => (isHolder ? [{ licenceId: 1, groupId: group, seats: 1 }] : []));
-          const room = roomOf([licence({ seats })], most, used);
+          const room = roomOf([licence({ seats, byHand })], most, used);
           const outcome = settleSeats(room, people);
-          const holders = [...people.filter((each) => each.seats.length > 0), ...outcome.begin.map(({ key }) => people[key - 1])];
+          const holders = [
+            ...people.filter((each) => each.seats.length > 0 && each.words.get(1) !== 'taken back'),
+            ...outcome.begin.map(({ key }) => people[key - 1]),
+          ];
           for (const step of [1, 2, 3, 4, 5]) {
             const counted = holders.filter((each) => tree.path(each?.groups[0] ?? 0).includes(step)).length;
             expect(room.used(1, step)).toBe(counted);
@@ -216,8 +245,11 @@ describe('settling', () => {
             if (came) expect(counted).toBeLessThanOrEqual(top);
           }
           const waiting = people.filter((each) => !holders.includes(each));
-          for (const each of waiting) expect(room.hasRoom({ licenceId: 1, groupId: each.groups[0] ?? 0 })).toBe(false);
-          const look = lookAtSeats(roomOf([licence({ seats })], most, used), people, null);
+          const isHeld = ({ words }: SeatPerson): boolean => (byHand ? words.get(1) !== 'given' : words.get(1) === 'taken back');
+          expect(outcome.begin.every(({ key }) => !isHeld(people[key - 1] ?? person(0, 1)))).toBe(true);
+          for (const each of waiting.filter((one) => !isHeld(one)))
+            expect(room.hasRoom({ licenceId: 1, groupId: each.groups[0] ?? 0 })).toBe(false);
+          const look = lookAtSeats(roomOf([licence({ seats, byHand })], most, used), people, null);
           expect([...look.given, ...look.fromLine].sort((a, b) => a - b)).toEqual(keys(outcome.begin).sort((a, b) => a - b));
           expect(look.needed - look.given.length).toBe(waiting.filter(({ places }) => places.size === 0).length);
           if (look.line.length > 0 && waiting.every(({ groups }) => groups[0] === waiting[0]?.groups[0])) expect(look.free).not.toBeNull();

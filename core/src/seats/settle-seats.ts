@@ -17,6 +17,8 @@ export interface SeatOutcome {
  * (`product.md`, Seats). First what comes back; then the line by place; then who is new, in the order of the file.
  * No admission takes a number past its limit at any level; `room` is charged as it goes.
  *
+ * A licence *by hand* admits only those to whom a seat was given, and a seat that was taken back is not given anew by itself: they wait.
+ *
  * @param comesBack Seats that come back whatever their licence says, since what brought them is undone.
  * @param first Who comes before the line, since they only get back what they had.
  * @example One seat left, a line of one whose path has room, and somebody new: the one in line gets it, the new one lines up.
@@ -45,7 +47,7 @@ export function settleSeats(
     const has = held.get(person.key);
     const isWaiting = person.places.has(need.courseId);
     let isMet = need.ways.some(({ licenceId }) => has?.has(licenceId));
-    const way = isMet ? undefined : need.ways.find((each) => room.hasRoom(each));
+    const way = isMet ? undefined : need.ways.find((each) => mayGet(room, person, each) && room.hasRoom(each));
     if (way) {
       room.charge(way);
       has?.add(way.licenceId);
@@ -66,6 +68,11 @@ function holdOn(room: SeatRoom, person: SeatPerson, comesBack: ReadonlySet<SeatI
   const held = new Set<LicenceId>();
   for (const seat of person.seats) {
     const licence = room.licence(seat.licenceId);
+    if (person.words.get(seat.licenceId) === 'taken back') {
+      room.release(seat);
+      outcome.end.push({ seatId: seat.id, key: person.key });
+      continue;
+    }
     if (licence && person.groups.includes(seat.groupId) && room.reaches(seat.licenceId, seat.groupId)) {
       held.add(seat.licenceId);
       continue;
@@ -82,6 +89,12 @@ function holdOn(room: SeatRoom, person: SeatPerson, comesBack: ReadonlySet<SeatI
     } else outcome.end.push({ seatId: seat.id, key: person.key });
   }
   return held;
+}
+
+/** Does a licence give somebody a seat by itself, or was one given by hand? Who has one keeps it, whatever the licence says later. */
+function mayGet(room: SeatRoom, { words }: SeatPerson, { licenceId }: SeatWay): boolean {
+  const word = words.get(licenceId);
+  return room.licence(licenceId)?.byHand ? word === 'given' : word !== 'taken back';
 }
 
 /** Another membership that the seat can be charged to: one that opens a covered course, with room on its path. */

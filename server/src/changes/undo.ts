@@ -11,6 +11,7 @@ import { partProgress } from '../people/merge-people.ts';
 import { keyOf, mayStill, notTheirs } from './may-undo.ts';
 import { notedActs } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
+import { wordsBefore } from '../seats/hand-out-seats.ts';
 import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChange } from '../seats/settle.ts';
@@ -143,14 +144,19 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const { db, tree, seen, today } = context;
   const grants = restorable.filter(({ kind }) => kind === 'grant');
   const others = restorable.some(({ kind }) =>
-    ['group', 'membership', 'person state', 'person', 'enrolment', 'course', 'unit', 'activity', 'course set item'].includes(kind),
+    ['group', 'membership', 'person state', 'person', 'enrolment', 'course', 'unit', 'activity', 'course set item', 'seat word'].includes(
+      kind,
+    ),
   );
   const end = grants.flatMap(({ after_row }) => after_row ?? []);
   const begin = await endedGrants(
     db,
     grants.flatMap(({ before_row }) => before_row ?? []),
   );
-  const seats = { rows: { licence: turningRows(restorable, 'licence'), limit: turningRows(restorable, 'seat limit') } };
+  const seats = {
+    rows: { licence: turningRows(restorable, 'licence'), limit: turningRows(restorable, 'seat limit') },
+    words: await wordsBefore(db, turningRows(restorable, 'seat word')),
+  };
   const courses = await courseShift(db, restorable);
   if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
@@ -172,7 +178,10 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
   const takenBack = new Set(restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : [])));
   const work = restorable.filter(({ kind }) => kind === 'enrolment');
   const changed = restorable.flatMap(({ kind, group_id }) => (kind === 'group' && group_id !== null ? [group_id] : []));
-  const persons = [...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack, ...ofPeople])];
+  const handed = restorable.flatMap(({ kind, person_id }) => (kind === 'seat word' ? (person_id ?? []) : []));
+  const persons = [
+    ...new Set([...members.flatMap(({ person_id }) => person_id ?? []), ...states.keys(), ...takenBack, ...ofPeople, ...handed]),
+  ];
   return accessOfShift(context, {
     ...courses,
     tree: after,
@@ -289,6 +298,7 @@ const order = [
   'course set item',
   'licence',
   'seat limit',
+  'seat word',
 ] as const satisfies readonly RowKind[];
 
 async function write(
@@ -314,14 +324,16 @@ async function write(
   const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));
   const turned = await turnedCourses(tx, restorable);
   return {
-    people: [...new Set([...peopleOf('membership', 'person state', 'enrolment', 'grant', 'exception'), ...unused, ...turned.people])],
+    people: [
+      ...new Set([...peopleOf('membership', 'person state', 'enrolment', 'grant', 'exception', 'seat word'), ...unused, ...turned.people]),
+    ],
     excepted: await exceptedPairs(tx, bothRows(of('exception'))),
     courses: [...new Set(courses)],
     everywhere: turned.everywhere,
     redefined: turned.redefined,
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
-    seats: [...of('licence'), ...of('seat limit')].length > 0,
+    seats: [...of('licence'), ...of('seat limit'), ...of('seat word')].length > 0,
     messages: of('message').length > 0,
     rules: of('rule').length > 0,
     sessions: peopleOf('leadership', 'person state'),

@@ -189,6 +189,7 @@ async function beginSeats(
           firstDay,
           lastDay,
           onLeaving: 'comes back if not begun',
+          byHand: false,
         }),
       );
   return made;

@@ -39,6 +39,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'calendar_feed',
     'seat',
     'seat_line',
+    'seat_word',
   ]) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
   }

@@ -63,7 +63,15 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
       await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
-      for (const table of ['credential', 'one_time_link', 'address_link', 'launch', 'personal_list_person', 'sign_in_trouble', 'calendar_feed'])
+      for (const table of [
+        'credential',
+        'one_time_link',
+        'address_link',
+        'launch',
+        'personal_list_person',
+        'sign_in_trouble',
+        'calendar_feed',
+      ])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
       await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);

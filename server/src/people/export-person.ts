@@ -37,6 +37,8 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     seats: await all(
       sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),
+    seatWords: await all(sql`
+      select (select name from licence_version where licence_id = w.licence_id order by row_id desc limit 1) as licence, w.word, w.from_at, w.until_at from seat_word w where w.person_id = ${personId} order by w.from_at`),
     exceptions: await all(sql`
       select c.name as course, x.kind, x.day, x.reason, x.proof, x.from_at, x.until_at from course_exception x join course_now c on c.id = x.course_id
       where x.person_id = ${personId} and (x.maker_branch_id is null or ${onlyGroups(sql`x.maker_branch_id`, own)}) order by x.from_at`),

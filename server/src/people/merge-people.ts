@@ -53,6 +53,7 @@ export async function mergeAccounts(
   await joinRows(tx, writer, 'join request', sql.raw('group_id'), personId, goneId);
   await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
   await endRows(tx, writer, 'exception', goneId);
+  await joinRows(tx, writer, 'seat word', sql.raw('licence_id'), personId, goneId);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await joinRuleActs(tx, personId, goneId);
@@ -73,6 +74,7 @@ const tables = {
   'join request': 'join_request',
   'course request': 'course_request',
   exception: 'course_exception',
+  'seat word': 'seat_word',
 } as const;
 
 async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof tables, personId: number): Promise<void> {

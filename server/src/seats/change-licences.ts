@@ -17,6 +17,7 @@ interface StandingLicence {
   first_day: string | null;
   last_day: string | null;
   on_leaving: LicenceValues['onLeaving'];
+  by_hand: boolean;
 }
 
 /** Makes a licence: the right to so many people's use of a course or course set, in its home's branch. */
@@ -64,6 +65,7 @@ export async function beginLicence(tx: Transaction, writer: ChangeWriter, values
       course_id: 'course' in values.about ? values.about.course : null,
       course_set_id: 'courseSet' in values.about ? values.about.courseSet : null,
       on_leaving: values.onLeaving,
+      by_hand: values.byHand,
     },
   ]);
   return id;
@@ -80,6 +82,7 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
     first_day: values.firstDay === undefined ? standing.first_day : values.firstDay,
     last_day: values.lastDay === undefined ? standing.last_day : values.lastDay,
     on_leaving: values.onLeaving ?? standing.on_leaving,
+    by_hand: values.byHand ?? standing.by_hand,
   };
   const fields = (Object.keys(next) as (keyof typeof next)[]).filter((field) => next[field] !== standing[field]);
   const effects = noEffects();
@@ -89,7 +92,9 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
   else
     effects.seats = await seatsWith(context, {
       licences: (all) =>
-        all.map((licence) => (licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving } : licence)),
+        all.map((licence) =>
+          licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving, byHand: next.by_hand } : licence,
+        ),
     });
   return {
     effects,
@@ -173,10 +178,10 @@ export const mayLimit = (actor: PlanContext['actor'], path: readonly number[]): 
 const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'lastDay'>): boolean =>
   firstDay !== null && lastDay !== null && lastDay < firstDay;
 
-const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
+export const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
   maybeRow<StandingLicence>(
     db,
-    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving from licence_now where licence_id = ${licenceId}`,
+    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand from licence_now where licence_id = ${licenceId}`,
   );
 
 /** What other licences or limits would do to whoever has a seat or stands in line. */
@@ -193,6 +198,7 @@ export async function seatsWith({ db, tree, today, seen }: PlanContext, otherwis
   const held = await heldSeats(
     db,
     people.map(({ id }) => id),
+    otherwise,
   );
   const all = await learners(
     db,

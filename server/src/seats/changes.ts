@@ -1,3 +1,4 @@
+import { planGiveSeats, planTakeBackSeats } from './hand-out-seats.ts';
 import { planMakeLicence, planEditLicence, planLimitSeats } from './change-licences.ts';
 import type { ChangeModules } from '../changes/plan.ts';
 
@@ -6,4 +7,6 @@ export const seatsChanges = {
   'make-licence': { power: null, plan: planMakeLicence },
   'edit-licence': { power: null, plan: planEditLicence },
   'limit-seats': { power: 'handOutSeats', plan: planLimitSeats },
+  'take-back-seats': { power: 'handOutSeats', plan: planTakeBackSeats },
+  'give-seats': { power: 'handOutSeats', plan: planGiveSeats },
 } satisfies Partial<ChangeModules>;

@@ -28,6 +28,13 @@ const paidBy = (licenceId: number | null): SQL =>
     : sql`exists (select 1 from licence_course x where x.course_id = l.course_id and x.licence_id = ${licenceId})`;
 const ofLicence = (licenceId: number | null): SQL => (licenceId === null ? sql`true` : sql`t.licence_id = ${licenceId}`);
 
+/** A place in line `l` waits for a seat of this licence to be given by hand. */
+const isHeldBack = (licenceId: number | null): SQL =>
+  licenceId === null
+    ? sql`false`
+    : sql`exists (select 1 from licence_now v left join seat_word w on w.licence_id = v.licence_id and w.person_id = l.person_id and w.until_at is null
+        where v.licence_id = ${licenceId} and (coalesce(w.word = 'taken back', false) or (v.by_hand and w.word is distinct from 'given')))`;
+
 /** Seats that are charged in a group or branch, and its people in line; null where no licence pays. */
 export async function seatFigures(
   db: Queryable,
@@ -62,19 +69,19 @@ export async function peopleWithSeats(
   db: Queryable,
   groupId: number,
   { list, licence = null, after = 0 }: { list: 'in use' | 'in line'; licence?: number | null | undefined; after?: number | undefined },
-): Promise<Answer<Routes['seatPeople']>> {
+): Promise<Omit<Answer<Routes['seatPeople']>, 'may'>> {
   const groups = groupsOf(groupId, true);
   const source =
     list === 'in use' ? sql`${seatsInUseIn(groups)} and ${ofLicence(licence)}` : sql`${placesIn(groups)} and ${paidBy(licence)}`;
   const columns =
     list === 'in use'
-      ? sql`t.id as key, t.person_id, t.group_id, null::bigint as course_id, t.got_at as since, row_number() over (order by n.family_name collate people_order, n.given_name collate people_order, t.id) as nth`
-      : sql`l.id as key, l.person_id, null::bigint as group_id, l.course_id, l.since, row_number() over (order by l.place) as nth`;
+      ? sql`t.id as key, t.person_id, t.group_id, null::bigint as course_id, t.got_at as since, false as held, row_number() over (order by n.family_name collate people_order, n.given_name collate people_order, t.id) as nth`
+      : sql`l.id as key, l.person_id, null::bigint as group_id, l.course_id, l.since, ${isHeldBack(licence)} as held, row_number() over (order by l.place) as nth`;
   const person = list === 'in use' ? sql`t.person_id` : sql`l.person_id`;
-  const found = await rows<{ key: number; id: number; name: string; about: string; since: string; nth: number }>(
+  const found = await rows<{ key: number; id: number; name: string; about: string; since: string; isHeld: boolean; nth: number }>(
     db,
     sql`
-    select x.key, n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, coalesce(g.name, c.name, '') as about, x.since, x.nth
+    select x.key, n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, coalesce(g.name, c.name, '') as about, x.since, x.held as "isHeld", x.nth
     from (select ${columns} from (select * from ${source}) ${list === 'in use' ? sql`t` : sql`l`} join personal_now n on n.person_id = ${person}) x
     join personal_now n on n.person_id = x.person_id left join group_now g on g.id = x.group_id left join course_now c on c.id = x.course_id
     where x.nth > ${after} order by x.nth limit ${peopleAtOnce + 1}`,

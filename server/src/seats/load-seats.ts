@@ -6,6 +6,7 @@ import {
   hasPayers,
   type GroupId,
   type Licence,
+  type LicenceId,
   type OnLeaving,
   type Seat,
   type SeatLimit,
@@ -13,6 +14,7 @@ import {
   type SeatNeed,
   type SeatPerson,
   SeatRoom,
+  type SeatWord,
   type SeatWay,
   type Tree,
   type Learner,
@@ -35,6 +37,8 @@ export interface Otherwise {
   limits?: (all: readonly SeatLimit[]) => readonly SeatLimit[];
   /** Rows that would end, and ended ones that would begin again. */
   rows?: Record<'licence' | 'limit', Turning>;
+  /** What would be decided by hand about people; null: nothing any more. */
+  words?: readonly { personId: number; licenceId: number; word: SeatWord | null }[];
 }
 
 /** null: there is no licence, nothing of one left, and nothing that has to be paid for. */
@@ -53,11 +57,12 @@ export async function loadSeatBook(
     first_day: Day | null;
     last_day: Day | null;
     on_leaving: OnLeaving;
+    by_hand: boolean;
     covers: CourseId[];
   }>(
     db,
     sql`
-    select l.licence_id as id, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
+    select l.licence_id as id, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving, l.by_hand,
       array(select l.course_id where l.course_id is not null union select c.course_id from course_in_set c where c.course_set_id = l.course_set_id) as covers
     from licence_version l where ${standing(otherwise?.rows?.licence)} order by 1`,
   );
@@ -68,6 +73,7 @@ export async function loadSeatBook(
     covers: new Set(row.covers),
     homeId: row.home_id,
     onLeaving: row.on_leaving,
+    byHand: row.by_hand,
     firstDay: row.first_day,
     lastDay: row.last_day,
   }));
@@ -118,14 +124,21 @@ export interface HeldSeats {
   seats: Seat[];
   places: Map<CourseId, number>;
   begun: Set<CourseId>;
+  words: Map<LicenceId, SeatWord>;
 }
 
+export const nothingHeld = (): HeldSeats => ({ seats: [], places: new Map(), begun: new Set(), words: new Map() });
+
 /** Seats and places in line of people, and what they have begun. */
-export async function heldSeats(db: Queryable, personIds: Iterable<number>): Promise<(personId: number) => HeldSeats> {
+export async function heldSeats(
+  db: Queryable,
+  personIds: Iterable<number>,
+  { words = [] }: Pick<Otherwise, 'words'> = {},
+): Promise<(personId: number) => HeldSeats> {
   const list = ids(personIds);
   const held = new Map<number, HeldSeats>();
   const of = (id: number): HeldSeats => {
-    const known = held.get(id) ?? { seats: [], places: new Map(), begun: new Set() };
+    const known = held.get(id) ?? nothingHeld();
     held.set(id, known);
     return known;
   };
@@ -139,6 +152,14 @@ export async function heldSeats(db: Queryable, personIds: Iterable<number>): Pro
     sql`select person_id, course_id, place from seat_line where until_at is null and person_id = any(${list})`,
   ))
     of(person_id).places.set(course_id, place);
+  for (const { person_id, licence_id, word } of await rows<{ person_id: number; licence_id: number; word: SeatWord }>(
+    db,
+    sql`select person_id, licence_id, word from seat_word where until_at is null and person_id = any(${list})`,
+  ))
+    of(person_id).words.set(licence_id, word);
+  for (const { personId, licenceId, word } of words)
+    if (word === null) of(personId).words.delete(licenceId);
+    else of(personId).words.set(licenceId, word);
   // What somebody has begun matters only where a seat may come back.
   const holders = [...held].flatMap(([id, { seats }]) => (seats.length > 0 ? [id] : []));
   for (const { person_id, course_id } of await rows<{ person_id: number; course_id: number }>(
@@ -154,7 +175,7 @@ export function seatPerson(
   book: SeatBook,
   learner: PersonLearner,
   today: Day,
-  { seats, places, begun }: HeldSeats,
+  { seats, places, begun, words }: HeldSeats,
   fileRow = 0,
 ): SeatPerson {
   const standing = learner.memberships.filter(({ lastDay }) => lastDay === null || lastDay >= today);
@@ -164,6 +185,7 @@ export function seatPerson(
     seats,
     begun,
     places,
+    words,
     fileRow,
     needs: book.needsOf(learner),
   };

@@ -18,7 +18,8 @@ export const seatHandlers = ({ db }: Deps): Handlers => ({
   },
 
   async seatPeople({ actor, params: { groupId }, query }) {
-    await pathTo(db, actor, groupId);
-    return peopleWithSeats(db, groupId, query);
+    const path = await pathTo(db, actor, groupId);
+    const handOut = may(actor, 'handOutSeats', { path: path.map(({ id }) => id) });
+    return { ...(await peopleWithSeats(db, groupId, query)), may: { handOut } };
   },
 });

@@ -14,7 +14,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
-import { type HeldSeats, heldSeats, loadSeatBook, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
+import { type HeldSeats, heldSeats, loadSeatBook, nothingHeld, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
 /** What an undo takes back with the change. */
 export interface Undone {
@@ -49,11 +49,11 @@ export async function seatsOfLook(
   if (!book) return noSeats();
   const known = moving.flatMap(({ who, after }) => ('persons' in who && after ? who.persons.map((id) => ({ id, after })) : []));
   const ofSets = await peopleOfSets({ db, today }, book, moving);
-  const held = await heldSeats(db, [
-    ...known.map(({ id }) => id),
-    ...ofSets.map(({ personId }) => personId),
-    ...(merged ? [merged.goneId] : []),
-  ]);
+  const held = await heldSeats(
+    db,
+    [...known.map(({ id }) => id), ...ofSets.map(({ personId }) => personId), ...(merged ? [merged.goneId] : [])],
+    otherwise,
+  );
   for (const { personId, courseId, has } of undone?.begun ?? [])
     if (has) held(personId).begun.add(courseId);
     else held(personId).begun.delete(courseId);
@@ -66,12 +66,12 @@ export async function seatsOfLook(
   ].map((person) => ({ ...person, groups: [...person.groups, ...outside([...person.seats])] }));
   // Where a seat may come back, or there is other room, it may go to somebody in line.
   const mayFree = otherwise !== undefined || (treeNow !== undefined && tree !== treeNow) || people.some(({ seats }) => seats.length > 0);
-  const unseen = mayFree ? await addOthers({ db, today }, book, tree, people, seen) : new Set<number>();
+  const unseen = mayFree ? await addOthers({ db, today }, book, tree, people, seen, otherwise) : new Set<number>();
   let key = 0;
   for (const { who, after } of moving) {
     if (!('newcomers' in who) || !after) continue;
     for (const fileRow of rowsOfNew[who.newcomers] ?? [])
-      people.push(seatPerson(book, { ...after, personId: --key }, today, { seats: [], places: new Map(), begun: new Set() }, fileRow));
+      people.push(seatPerson(book, { ...after, personId: --key }, today, nothingHeld(), fileRow));
   }
   const all = lookAtSeats(book.room, people, seen, undone);
   const effects = {
@@ -93,6 +93,7 @@ async function addOthers(
   tree: Tree,
   people: SeatPerson[],
   seen: PlanContext['seen'],
+  otherwise?: Otherwise,
 ): Promise<Set<number>> {
   const known = people.map(({ key }) => key);
   const homes = await rows<{ id: number; home_id: number }>(db, sql`select licence_id as id, group_id as home_id from licence_now`);
@@ -105,7 +106,7 @@ async function addOthers(
     union select person_id from seat where until_at is null and licence_id = any(${ids(gone)}) and person_id <> all(${ids(known)})`,
   );
   const list = found.map(({ id }) => id);
-  const held = await heldSeats(db, list);
+  const held = await heldSeats(db, list, otherwise);
   const unseen = new Set<number>();
   for (const learner of await learners(db, list)) {
     const memberships = learner.memberships.filter(({ groupId }) => tree.has(groupId));
@@ -121,6 +122,7 @@ function joinHeld(kept: HeldSeats, gone: HeldSeats): number {
   const joining = gone.seats.filter(({ licenceId }) => !has.has(licenceId));
   for (const seat of joining) kept.seats.push(seat);
   for (const courseId of gone.begun) kept.begun.add(courseId);
+  for (const [licenceId, word] of gone.words) if (!kept.words.has(licenceId)) kept.words.set(licenceId, word);
   for (const [courseId, place] of gone.places) if (!kept.places.has(courseId)) kept.places.set(courseId, place);
   return gone.seats.length - joining.length;
 }

@@ -235,3 +235,72 @@ test('each number of seats in use and of people in line opens to just so many pe
   const { seats } = await mirela.call('group', { params: { groupId: partners }, query: { subgroups: 'yes' } });
   expect(seats?.inLine).toBe((await mirela.call('seatPeople', { params: { groupId: partners }, query: { list: 'in line' } })).total);
 });
+
+test('seats are taken back from those who have begun nothing, go on to the line, and are not given anew by themselves', async () => {
+  const waiting = await line();
+  expect(waiting.length).toBeGreaterThan(1);
+  const holders = await holdersOf(solan);
+  const idle = holders
+    .filter(({ begun }) => !begun)
+    .slice(0, 2)
+    .map(({ id }) => id);
+  expect(idle).toHaveLength(2);
+  const change: Change = { kind: 'take-back-seats', licenceId: boats, groupId: partners, personIds: idle, idleDays: null };
+  const seen = await look(change);
+  expect(seen.seats).toMatchObject({ ended: 2, fromLine: 2, inLine: 2 });
+  const before = await inUse();
+  const { changeId } = await mirela.apply(change);
+  expect(await inUse()).toBe(before);
+  const afterwards = (await mirela.call('seatPeople', { params: { groupId: partners }, query: { list: 'in line', licence: boats } }))
+    .people;
+  expect(afterwards.slice(-2).map(({ id, isHeld }) => [id, isHeld])).toEqual(idle.sort((a, b) => a - b).map((id) => [id, true]));
+  // There is room for everybody now, and still they wait.
+  await mirela.apply(seatsTo(200));
+  expect(await line()).toHaveLength(2);
+  const [first = 0, second = 0] = idle;
+  await mirela.apply({ kind: 'give-seats', licenceId: boats, groupId: partners, personIds: [first] });
+  expect((await holdersOf(solan)).map(({ id }) => id)).toContain(first);
+  // Undone: who only had their seat before gets it back; the one to whom it was given meanwhile has changed since.
+  await mirela.apply({ kind: 'undo', changeId });
+  expect((await holdersOf(solan)).map(({ id }) => id)).toContain(second);
+  expect(await line()).toEqual([]);
+});
+
+test('those who have not begun for some days are found by the server, only in the branch that is named', async () => {
+  const all = await query<{ id: number; group: number }>(
+    `select s.person_id::int as id, s.group_id::int as "group" from seat s where s.licence_id = ${boats} and s.until_at is null and s.got_at < now() - interval '30 days'
+      and not exists (select 1 from enrolment e join licence_course k on k.course_id = e.course_id and k.licence_id = ${boats} where e.person_id = s.person_id and e.status <> 'not begun')`,
+  );
+  const branch = new Set(
+    (await query<{ id: number }>(`select group_id::int as id from group_branch where ancestor_id = ${ferries}`)).map(({ id }) => id),
+  );
+  const wanted = all.filter(({ group }) => branch.has(group));
+  const change: Change = { kind: 'take-back-seats', licenceId: boats, groupId: ferries, personIds: null, idleDays: 30 };
+  const { seats, conflicts } = await look(change);
+  expect(seats.ended).toBe(wanted.length);
+  expect(conflicts.some(({ code }) => code === 'nothing to do')).toBe(wanted.length === 0);
+  expect((await look({ ...change, groupId: partners })).seats.ended).toBe(all.length);
+});
+
+test('a licence by hand gives nothing by itself: those entitled wait until a seat is given, and one more than there are is not', async () => {
+  const free = 3;
+  await mirela.apply({ kind: 'edit-licence', licenceId: boats, values: { byHand: true, seats: (await inUse()) + free } });
+  const before = await inUse();
+  const { people } = await mirela.call('seatPeople', { params: { groupId: partners }, query: { list: 'in line', licence: boats } });
+  expect(people.length).toBeGreaterThan(free);
+  expect(people.every(({ isHeld }) => isHeld)).toBe(true);
+  const give: Change = {
+    kind: 'give-seats',
+    licenceId: boats,
+    groupId: partners,
+    personIds: people.slice(0, free + 1).map(({ id }) => id),
+  };
+  expect((await look(give)).seats.fromLine).toBe(free);
+  const { changeId } = await mirela.apply(give);
+  expect(await inUse()).toBe(before + free);
+  // Whoever was given one that was not there gets the next.
+  await mirela.apply(seatsTo(before + free + 5));
+  expect(await inUse()).toBe(before + free + 1);
+  await mirela.apply({ kind: 'undo', changeId });
+  expect(await inUse()).toBe(before + free + 1);
+});

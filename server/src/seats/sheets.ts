@@ -22,6 +22,7 @@ interface LicenceRow {
   first_day: string | null;
   last_day: string | null;
   on_leaving: OnLeaving;
+  by_hand: boolean;
 }
 
 /** Licences that pay in a branch, as this reader may know them: what lies above their own groups is left out. */
@@ -35,7 +36,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
     await rows<LicenceRow>(
       db,
       sql`
-      select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving,
+      select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving, l.by_hand,
         coalesce(c.id, s.id) as about_id, coalesce(c.name, s.name) as about, s.id is not null as is_set,
         array(select course_id from licence_course x where x.licence_id = l.licence_id) as courses
       from licence_now l left join course_now c on c.id = l.course_id left join course_set_now s on s.id = l.course_set_id order by l.last_day nulls last, l.licence_id`,
@@ -78,6 +79,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
       firstDay: row.first_day,
       lastDay: row.last_day,
       onLeaving: row.on_leaving,
+      byHand: row.by_hand,
       inForce: licence !== undefined && contains(licence, actor.today),
       seats: mayKnow(row.home_id) ? row.seats : null,
       mayEdit: actor.role === 'administrator',

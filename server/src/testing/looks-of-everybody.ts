@@ -196,6 +196,7 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
           firstDay: null,
           lastDay: null,
           onLeaving: 'comes back',
+          byHand: false,
         },
       }),
     expected: is(200, 404, 404, 404, 404, 401),
@@ -204,5 +205,14 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
   {
     given: () => change({ kind: 'limit-seats', licenceId: 1, limits: [{ groupId: gullhaven, most: 1 }] }),
     expected: is(404, 404, 404, 404, 404, 401),
+  },
+  // The licence pays for partner crews alone.
+  ...[gullhaven, 38].map((groupId) => ({
+    given: () => change({ kind: 'take-back-seats', licenceId: 1, groupId, personIds: null, idleDays: 1 }),
+    expected: is(groupId === 38 ? 200 : 404, 404, 404, 404, 404, 401),
+  })),
+  {
+    given: ({ member }) => change({ kind: 'give-seats', licenceId: 1, groupId: 38, personIds: [member ?? 0] }),
+    expected: is(200, 404, 404, 404, 404, 401),
   },
 ];

@@ -128,10 +128,21 @@ export const outside: Record<ChangeKind, Outside> = {
   'delete-course-set': () => ({ kind: 'delete-course-set', courseSetId: 1 }),
   'make-licence': () => ({
     kind: 'make-licence',
-    values: { name: 'L', seats: 1, about: { course: 1 }, homeId: crew, firstDay: null, lastDay: null, onLeaving: 'comes back' },
+    values: {
+      name: 'L',
+      seats: 1,
+      about: { course: 1 },
+      homeId: crew,
+      firstDay: null,
+      lastDay: null,
+      onLeaving: 'comes back',
+      byHand: false,
+    },
   }),
   'edit-licence': ({ licence }) => ({ kind: 'edit-licence', licenceId: licence, values: { seats: 999 } }),
   'limit-seats': ({ licence }) => ({ kind: 'limit-seats', licenceId: licence, limits: [{ groupId: elsewhere, most: 1 }] }),
+  'take-back-seats': ({ licence }) => ({ kind: 'take-back-seats', licenceId: licence, groupId: elsewhere, personIds: null, idleDays: 1 }),
+  'give-seats': ({ licence, person }) => ({ kind: 'give-seats', licenceId: licence, groupId: elsewhere, personIds: [person] }),
   undo: ({ change }) => ({ kind: 'undo', changeId: change }),
 };
 

@@ -267,10 +267,23 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
         firstDay: null,
         lastDay: null,
         onLeaving: (['comes back', 'comes back if not begun', 'stays used'] as const)[n % 3] ?? 'comes back',
+        byHand: n % 4 === 0,
       },
     }),
   ],
-  'edit-licence': [(pick, w, n) => ({ kind: 'edit-licence', licenceId: pick(w.licences), values: { seats: n % 150 } })],
+  'edit-licence': [
+    (pick, w, n) => ({ kind: 'edit-licence', licenceId: pick(w.licences), values: { seats: n % 150, byHand: n % 5 === 0 } }),
+  ],
+  'take-back-seats': [
+    (pick, w, n) => ({
+      kind: 'take-back-seats',
+      licenceId: pick(w.licences),
+      groupId: pick(w.parents),
+      personIds: null,
+      idleDays: 1 + (n % 60),
+    }),
+  ],
+  'give-seats': [(pick, w) => ({ kind: 'give-seats', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: w.inLine })],
   'limit-seats': [
     (pick, w, n) => ({ kind: 'limit-seats', licenceId: pick(w.licences), limits: [{ groupId: pick(w.groups), most: n % 30 }] }),
   ],

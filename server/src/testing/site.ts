@@ -108,7 +108,9 @@ export function makeClient(url: string): Client {
     const answer = await send(name, given);
     if (!answer.ok) throw new Error(`${name}: ${answer.status} ${await answer.text()}`);
     const { response } = routes[name] as Route;
-    return (response === 'nothing' ? undefined : response === 'csv' || response === 'calendar' ? await answer.text() : await answer.json()) as never;
+    return (
+      response === 'nothing' ? undefined : response === 'csv' || response === 'calendar' ? await answer.text() : await answer.json()
+    ) as never;
   };
   return {
     send,

@@ -37,6 +37,7 @@ export async function worldOf(site: Site) {
     /** Statements in force at groups, also on course sets. */
     grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
+    inLine: await all(`select distinct person_id as id from seat_line where until_at is null order by 1`),
     rules: await all(`select rule_id as id from rule_version where until_at is null order by 1`),
     messages: await all(`select message_id as id from message_version where until_at is null order by 1`),
     courseRequests: await all(`select row_id as id from course_request where until_at is null and state = 'asking' order by 1`),

@@ -72,7 +72,7 @@ const seats = computed(() => {
     {
       list: 'seatsNeeded' as Seats,
       count: needed,
-      said: words.changes.seatsNeeded(needed) + (day ? words.changes.fromDay(showDay(day)) : ''),
+      said: `${words.changes.seatsNeeded(needed)}${day ? words.changes.fromDay(showDay(day)) : ''}.`,
       more: words.changes.seatsFree(free, inLine > 0),
       tone: '',
     },

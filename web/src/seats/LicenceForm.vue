@@ -21,6 +21,7 @@ const values = ref({
   seats: licence?.seats ?? 20,
   firstDay: licence?.firstDay ?? null,
   lastDay: licence?.lastDay ?? null,
+  byHand: licence?.byHand ?? false,
   onLeaving: licence?.onLeaving ?? ('comes back if not begun' as const),
 });
 const about = ref<string | null>(null);
@@ -66,6 +67,7 @@ const dayOf = (typed: string): string | null => typed || null;
     />
     <v-text-field type="date" :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
+    <v-checkbox v-model="values.byHand" :label="w.byHandField" />
     <p v-if="!licence" class="soft">{{ w.thenOpen }}</p>
   </LookPanel>
 </template>

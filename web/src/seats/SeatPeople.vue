@@ -1,13 +1,15 @@
 <script setup lang="ts">
-import type { Answer, Routes } from '@gate-roster/contract';
+import type { Answer, Change, Routes } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
-import { computed } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
+import LookPanel from '../changes/LookPanel.vue';
+import { useChange } from '../changes/use-change.ts';
 import { showDay, showMoment, showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 
-/** The people behind a number of seats: who uses one, or who is in line, in the order in which they are served. */
+/** The people behind a number of seats: who uses one, or who is in line, in the order in which they are served; and giving and taking back. */
 const { group, licence, list } = defineProps<{
   group: { id: number; name: string };
   licence: { id: number; name: string };
@@ -27,6 +29,31 @@ const { data, error, isPending, refetch, hasNextPage, fetchNextPage } = useInfin
   getNextPageParam: (last: Page) => last.next,
 });
 const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?? []);
+const mayHandOut = computed(() => data.value?.pages[0]?.may.handOut ?? false);
+const isInUse = computed(() => list === 'in use');
+/** One who waits for the next free seat needs none given. */
+const canBeChosen = ({ isHeld }: { isHeld: boolean }): boolean => mayHandOut.value && (isInUse.value || isHeld);
+const chosen = ref<number[]>([]);
+const idleDays = ref<number | null>(null);
+const asked = ref<'chosen' | 'idle' | null>(null);
+watch([() => group.id, () => licence.id, () => list], () => {
+  chosen.value = [];
+  asked.value = null;
+});
+const change = computed<Change | null>(() => {
+  const about = { licenceId: licence.id, groupId: group.id };
+  if (asked.value === 'idle' && (idleDays.value ?? 0) >= 1)
+    return { kind: 'take-back-seats', ...about, personIds: null, idleDays: Number(idleDays.value) };
+  if (asked.value !== 'chosen' || chosen.value.length === 0) return null;
+  const personIds = [...new Set(chosen.value)];
+  return isInUse.value ? { kind: 'take-back-seats', ...about, personIds, idleDays: null } : { kind: 'give-seats', ...about, personIds };
+});
+const inHand = useChange(change, () => (isInUse.value ? w.takenBack : w.given), { settleMilliseconds: 250 });
+async function apply(): Promise<void> {
+  if (!(await inHand.apply())) return;
+  chosen.value = [];
+  asked.value = null;
+}
 </script>
 
 <template>
@@ -34,12 +61,29 @@ const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?
   <section v-else :aria-label="w.peopleTitle[list]">
     <h2>{{ showNumber(data.pages[0]?.total ?? 0) }} {{ w.peopleTitle[list] }}</h2>
     <p class="soft">{{ group.name }}. {{ w.peopleWhat[list] }}</p>
+    <LookPanel v-if="change" :in-hand="inHand" :change="change" @apply="apply" @discard="asked = null">
+      <h3>{{ isInUse ? w.takeBackTitle : w.giveTitle }}</h3>
+      <p v-if="isInUse" class="soft">{{ w.takeBackHint }}</p>
+    </LookPanel>
+    <div v-else-if="mayHandOut" class="acts">
+      <v-btn v-if="chosen.length > 0" variant="flat" @click="asked = 'chosen'">{{
+        isInUse ? w.takeBack(chosen.length) : w.give(chosen.length)
+      }}</v-btn>
+      <template v-else-if="isInUse">
+        <v-text-field v-model.number="idleDays" type="number" min="1" max="3650" class="days" :label="w.idleDays" />
+        <v-btn :disabled="!idleDays" @click="asked = 'idle'">{{ w.takeBackIdle }}</v-btn>
+      </template>
+    </div>
     <component :is="list === 'in line' ? 'ol' : 'ul'" class="line" :class="{ 'plain-list': list === 'in use' }">
       <li v-for="each in people" :key="each.key">
+        <label v-if="canBeChosen(each)" class="tick"
+          ><input v-model="chosen" type="checkbox" :value="each.id" :aria-label="w.choose(each.name)"
+        /></label>
         <router-link class="plain-link" :to="{ name: 'groups', params: { groupId: group.id }, query: { person: String(each.id) } }">{{
           each.name
         }}</router-link>
         <span class="soft" :title="showMoment(each.since)"> {{ w.since(each.about, showDay(each.since.slice(0, 10))) }}</span>
+        <span v-if="each.isHeld" class="late">{{ ` ${w.isHeld}` }}</span>
       </li>
     </component>
     <button v-if="hasNextPage" type="button" class="plain-link" @click="fetchNextPage()">{{ words.common.more }}</button>
@@ -57,5 +101,21 @@ ol.line {
 }
 .line li {
   padding: 3px 0;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.days {
+  max-width: 150px;
+}
+.tick {
+  display: inline-flex;
+  padding: 4px 8px 4px 0;
+}
+.tick input {
+  width: 16px;
+  height: 16px;
 }
 </style>

@@ -61,7 +61,7 @@ const limitsBelow = computed(() => below.value.reduce((sum, { most }) => sum + (
             <h1>{{ licence.name }}</h1>
             <p class="soft">
               {{ w.about(licence.about.name, licence.seats, licence.lastDay && showDay(licence.lastDay), licence.inForce) }}
-              {{ w.onLeaving[licence.onLeaving] }}
+              {{ w.onLeaving[licence.onLeaving] }} {{ licence.byHand ? w.byHand : '' }}
             </p>
           </div>
           <h1 v-else>{{ words.areas.seats }}</h1>

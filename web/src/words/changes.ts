@@ -266,6 +266,10 @@ export const changes = {
               : `, on; it acted on ${some(count('people'), 'person', 'people')}`;
         return `${did} the automatic rule “${entry.names?.after ?? ''}” in ${where}${on}.`;
       }
+      case 'take-back-seats':
+        return `Took back ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
+      case 'give-seats':
+        return `Gave ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
       case 'end-rule':
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'withdraw-message':

@@ -41,6 +41,8 @@ export const kinds: Record<string, string> = {
   'make-licence': 'Licence made',
   'edit-licence': 'Licence changed',
   'limit-seats': 'Seats limited',
+  'take-back-seats': 'Seats taken back',
+  'give-seats': 'Seats given',
   'make-courses': 'Courses made',
   'edit-course': 'Courses changed',
   'make-course-set': 'Course sets made',

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { changeLog } from './changes.ts';
 import { course, courseSet } from './courses.ts';
@@ -22,6 +22,8 @@ export const licenceVersion = pgTable(
     courseId: ref(() => course.id),
     courseSetId: ref(() => courseSet.id),
     onLeaving: text({ enum: ['comes back', 'comes back if not begun', 'stays used'] }).notNull(),
+    /** Those entitled wait until a seat is given to them. */
+    byHand: boolean().notNull().default(false),
     ...history,
   },
   (t) => [
@@ -64,6 +66,26 @@ export const seat = pgTable(
     uniqueIndex('seat_standing').on(t.licenceId, t.personId).where(stands(t)),
     index('seat_group').on(t.groupId).where(stands(t)),
     index('seat_of_change').on(t.changeId),
+  ],
+);
+
+/** What was decided about one person’s seat of a licence by hand. */
+export const seatWord = pgTable(
+  'seat_word',
+  {
+    rowId: id(),
+    personId: ref(() => person.id).notNull(),
+    licenceId: ref(() => licence.id).notNull(),
+    word: text({ enum: ['given', 'taken back'] }).notNull(),
+    madeBy: ref(() => person.id).notNull(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('seat_word_standing').on(t.personId, t.licenceId).where(stands(t)),
+    index('seat_word_licence').on(t.licenceId),
+    index('seat_word_made_by').on(t.madeBy),
+    check('seat_word_word', sql`${t.word} in ('given', 'taken back')`),
+    check('seat_word_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );
 
