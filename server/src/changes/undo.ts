@@ -17,6 +17,7 @@ import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChange } from '../seats/settle.ts';
 import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
+import { membershipsOf, statesBefore } from './undo-people.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
 /**
@@ -227,17 +228,6 @@ const turningRows = (subjects: readonly Subject[], wanted: RowKind): { end: numb
 const bothRows = (subjects: readonly Subject[]): number[] =>
   subjects.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
 
-/** Memberships that come back, with their days. */
-async function membershipsOf(
-  { db }: PlanContext,
-  rowIds: readonly number[],
-): Promise<(PersonLearner['memberships'][number] & { personId: number })[]> {
-  return rows(
-    db,
-    sql`select person_id as "personId", group_id as "groupId", first_day as "firstDay", last_day as "lastDay" from membership where row_id = any(${ids(rowIds)})`,
-  );
-}
-
 /** Work that a merge moved goes back to whom it was: who then has begun which course, and who has not. */
 async function begunWithout({ db }: PlanContext, work: readonly Subject[]): Promise<Undone['begun']> {
   const before = new Map(
@@ -256,19 +246,6 @@ async function begunWithout({ db }: PlanContext, work: readonly Subject[]): Prom
   return begun.flatMap((each) =>
     [each.person_id, owner(each)].map((personId) => ({ personId, courseId: each.course_id, has: has(personId, each.course_id) })),
   );
-}
-
-async function statesBefore(
-  { db }: PlanContext,
-  subjects: readonly Subject[],
-): Promise<Map<number, Pick<PersonLearner, 'active' | 'firstDay' | 'lastDay' | 'ended'>>> {
-  const found = await rows<{ id: number; active: boolean; ended: boolean; firstDay: string | null; lastDay: string | null }>(
-    db,
-    sql`
-    select person_id as id, state = 'active' as active, state = 'ended' as ended, first_day as "firstDay", last_day as "lastDay" from person_state
-    where row_id = any(${ids(subjects.flatMap(({ kind, before_row }) => (kind === 'person state' ? (before_row ?? []) : [])))})`,
-  );
-  return new Map(found.map(({ id, ...state }) => [id, state]));
 }
 
 /** Everything ends before anything begins again; groups come back before what hangs on them. */

@@ -4,7 +4,18 @@ import path from 'node:path';
 import { keysOfTopic, refetch } from './live.ts';
 
 /** Nobody else changes these while they are looked at, or they are asked each time they are opened. */
-const notLive = ['address-link', 'cards-ahead', 'find', 'help', 'invitation', 'my-account', 'my-calendar', 'one-time', 'site', 'site-settings'];
+const notLive = [
+  'address-link',
+  'cards-ahead',
+  'find',
+  'help',
+  'invitation',
+  'my-account',
+  'my-calendar',
+  'one-time',
+  'site',
+  'site-settings',
+];
 
 test('every query is asked again by a live topic, or is one that nobody else changes', () => {
   const source = path.join(import.meta.dirname, '..');
