@@ -31,6 +31,21 @@ export const progressReport = z.object({
 });
 export type ProgressReport = z.output<typeof progressReport>;
 
+/** Quartiles of scores, over so many enrolments; null: nobody has one. */
+const scores = z.object({ low: z.number(), median: z.number(), high: z.number(), of: z.number().int() }).nullable();
+const besideRow = z.object({
+  id,
+  name: z.string(),
+  /** Counted learners who fit the filter, of how many. */
+  learners: z.number().int(),
+  ofAll: z.number().int(),
+  total: tally,
+  scores,
+  cells: z.array(tally.nullable()),
+});
+export const sideBySide = z.object({ courses: z.array(named), rows: z.array(besideRow), scope: besideRow });
+export type SideBySide = z.output<typeof sideBySide>;
+
 /** A learner and one course: what a cell of the list shows. */
 export const learnerCell = z.object({
   courseId: id,
@@ -170,6 +185,38 @@ export const progressRoutes = defineRoutes({
     params: groupParams,
     query: reportQuery,
     response: 'csv',
+  },
+  progressSideBySide: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/side-by-side',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Two to six groups next to one another, and the scope below them',
+    params: groupParams,
+    query: reportQuery.extend({
+      /** Numbers with commas between them. */
+      groups: z
+        .string()
+        .max(200)
+        .regex(/^[1-9]\d*(,[1-9]\d*){0,5}$/u)
+        .transform((text) => text.split(',').map(Number)),
+    }),
+    response: sideBySide,
+  },
+  progressWorkbook: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress.xlsx',
+    room: 'progress',
+    who: 'leader',
+    summary: 'A view of progress as a workbook, with what was asked on a sheet of its own',
+    params: groupParams,
+    query: reportQuery.extend({
+      view: z.enum(['groups', 'learners', 'course', 'beside']),
+      groups: z.string().max(200).optional(),
+      courseId: idInPath.optional(),
+      sort: z.enum(['name', '-name', '-active']).default('name'),
+    }),
+    response: 'file',
   },
   progressPeople: {
     method: 'GET',

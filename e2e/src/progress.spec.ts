@@ -87,3 +87,29 @@ test('who is overdue and not in reserve: filtered, by learner, kept in the addre
   });
   expect(trouble).toEqual([]);
 });
+
+test('groups side by side: chosen in place, kept in the address, and taken away as a workbook', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'ottoline');
+  await page.goto(`/progress/${gullhaven}?view=beside`);
+  const table = page.getByRole('region', { name: 'Side by side' });
+  await expect(table.getByRole('row', { name: /^Cadets/u })).toBeVisible();
+  await page.getByRole('button', { name: 'Leave out Cadets' }).click();
+  await expect(table.getByRole('row', { name: /^Cadets/u })).toHaveCount(0);
+  await page.getByRole('combobox', { name: 'Add a group' }).fill('A watch');
+  await page
+    .getByRole('option', { name: /A watch/u })
+    .first()
+    .click();
+  await expect(table.getByRole('row', { name: /^A watch/u })).toBeVisible();
+  const course = table.getByRole('button').first();
+  await course.click();
+  await page.reload();
+  await expect(table.getByRole('row', { name: /^A watch/u })).toBeVisible();
+  await expect(table.getByRole('row').last()).toContainText('each once');
+  await page.getByRole('button', { name: 'Take away…' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'As a workbook (XLSX)' }).click();
+  expect((await download).suggestedFilename()).toMatch(/^beside-3-.*\.xlsx$/u);
+  expect(trouble).toEqual([]);
+});

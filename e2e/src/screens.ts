@@ -26,6 +26,12 @@ export const screens: {
     ready: (page) => expect(page.getByRole('link', { name: 'VHF radio' })).toBeVisible(),
   },
   {
+    name: 'side by side',
+    as: 'ottoline',
+    at: '/progress/3?view=beside',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Where they are furthest apart' })).toBeVisible(),
+  },
+  {
     name: 'automatic rules',
     as: 'ottoline',
     at: '/access/3/rules',

@@ -88,6 +88,13 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   progressInside: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   progressInsideFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressLearnersFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
+  progressSideBySide: [
+    { given: () => ({ params: { groupId: gullhaven }, query: { groups: '7,8' } }), expected: inBranch },
+    { given: () => ({ params: { groupId: gullhaven }, query: { groups: '7,12' } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  progressWorkbook: [
+    { given: () => ({ params: { groupId: gullhaven }, query: { view: 'groups' } }), expected: is(200, 200, 404, 404, 404, 401, 200) },
+  ],
   progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { courseId: 1 } }), expected: inBranch }],
   myCourses: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],

@@ -3,7 +3,7 @@ import { addDays, type CoursePart, courseParts, type Filter, hasStopped, personP
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
-import { csv } from '../http/csv.ts';
+import type { Cell, Table } from '../http/table.ts';
 import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
@@ -97,18 +97,18 @@ const sumsOf = (
         select unit_id, count(*) as people, percentile_cont(array[0.25, 0.5, 0.75]) within group (order by days) as quarters from steps group by 1) d), '[]') as days`,
   );
 
-/** The same rows as a CSV file: a line for each learner, a column for each activity. */
-export async function insideFile(
+/** The same rows as a file: a line for each learner, a column for each activity. */
+export async function insideTable(
   db: Database,
   reader: FilterReader,
   groupId: number,
   asked: Parameters<typeof insideCourse>[3],
-): Promise<string> {
+): Promise<Table> {
   const first = await insideCourse(db, reader, groupId, asked, { limit: 1 });
-  if (!first) return csv(fileHead, []);
+  if (!first) return { name: 'Course', head: fileHead, lines: [] };
   const activities = first.units.flatMap((unit) => unit.activities.map((activity) => ({ ...activity, unitId: unit.id, unit: unit.name })));
   const filter: Filter = [...asked.filter, { part: 'course', courses: [first.course.id], sets: [] }];
-  const lines: (string | number | null)[][] = [];
+  const lines: Cell[][] = [];
   for (let after: string | undefined; ;) {
     const { people, next } = await peopleRows(db, reader, groupId, { ...asked, filter }, { after, limit: 2000 });
     for (const each of await peopleInside(db, reader, first.course.id, first.units, people))
@@ -126,7 +126,7 @@ export async function insideFile(
     if (next === null) break;
     after = next;
   }
-  return csv([...fileHead, ...activities.map(({ unit, name }) => `${unit}: ${name}`)], lines);
+  return { name: first.course.name, head: [...fileHead, ...activities.map(({ unit, name }) => `${unit}: ${name}`)], lines };
 }
 const fileHead = ['Family name', 'Given name', 'Status', 'Stopped at'];
 

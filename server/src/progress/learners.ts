@@ -3,7 +3,7 @@ import { courseParts } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
-import { csv } from '../http/csv.ts';
+import type { Cell, Table } from '../http/table.ts';
 import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted } from '../people/scope.ts';
@@ -33,10 +33,10 @@ export async function learnersPage(
 
 const atOnce = 2000;
 
-/** The same as a CSV file: a line for each learner, and for each course what its cell says. */
-export async function learnersFile(db: Database, reader: FilterReader, groupId: number, filter: ListFilter): Promise<string> {
+/** The same as a file: a line for each learner, and for each course what its cell says. */
+export async function learnersTable(db: Database, reader: FilterReader, groupId: number, filter: ListFilter): Promise<Table> {
   const courses = await shownCourses(db, reader, groupId, filter);
-  const lines: (string | number | null)[][] = [];
+  const lines: Cell[][] = [];
   for (let after: string | undefined; ;) {
     const { people, next } = await peopleRows(db, reader, groupId, filter, { after, limit: atOnce });
     for (const each of await withCells(db, reader, people, courses))
@@ -61,8 +61,9 @@ export async function learnersFile(db: Database, reader: FilterReader, groupId: 
     if (next === null) break;
     after = next;
   }
-  return csv(
-    [
+  return {
+    name: 'Learners',
+    head: [
       'Family name',
       'Given name',
       'Groups',
@@ -71,7 +72,7 @@ export async function learnersFile(db: Database, reader: FilterReader, groupId: 
       ...courses.flatMap(({ name }) => [name, `${name}: score`, `${name}: due`, `${name}: done on`]),
     ],
     lines,
-  );
+  };
 }
 
 async function withCells(

@@ -27,11 +27,7 @@ export async function progressReport(
     from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`,
   );
   const groups = shown.map(({ id }) => id);
-  const everybody = await learnersPerGroup(db, groups, withSubgroups);
-  const { byCourse, totals, learners, weeks } =
-    filter.length === 0
-      ? await keptFigures(db, reader, groupId, groups, withSubgroups, everybody)
-      : await filteredFigures(db, reader, groupId, groups, withSubgroups, filter);
+  const { byCourse, totals, learners, weeks, everybody } = await reportFigures(db, reader, groupId, groups, withSubgroups, filter);
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
   const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
   const courses = await rows<{ id: number; name: string }>(
@@ -63,6 +59,23 @@ export interface Figures {
   totals: Map<number, Tally>;
   learners: Map<number, number>;
   weeks: ProgressReport['weeks'];
+}
+
+/** The figures of groups in a scope, with how many learners each has in all. */
+export async function reportFigures(
+  db: Database,
+  reader: FilterReader,
+  groupId: number,
+  groups: readonly number[],
+  withSubgroups: boolean,
+  filter: Filter,
+): Promise<Figures & { everybody: Map<number, number> }> {
+  const everybody = await learnersPerGroup(db, groups, withSubgroups);
+  const figures =
+    filter.length === 0
+      ? await keptFigures(db, reader, groupId, groups, withSubgroups, everybody)
+      : await filteredFigures(db, reader, groupId, groups, withSubgroups, filter);
+  return { ...figures, everybody };
 }
 
 /** Without a filter: what the kept standings add up to. */

@@ -1,18 +1,20 @@
-import { completion, type Filter, meanScore, notBegun, type Tally } from '@gate-roster/core';
+import type { Filter } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, rows } from '../database/connect.ts';
 import { filterReader, whoFits } from '../filters/conditions.ts';
 import { pathTo } from '../groups/queries.ts';
-import { csv } from '../http/csv.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { found } from '../http/problem.ts';
+import { found, ProblemError } from '../http/problem.ts';
+import { csvOf, type Table, workbookOf } from '../http/table.ts';
 import { readCursor, writeCursor } from '../people/list.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
-import { insideCourse, insideFile } from './inside-course.ts';
-import { learnersFile, learnersPage } from './learners.ts';
+import { insideCourse, insideTable } from './inside-course.ts';
+import { groupTable } from './group-table.ts';
+import { learnersPage, learnersTable } from './learners.ts';
 import { progressReport } from './report.ts';
+import { besideTable, sideBySide } from './side-by-side.ts';
 
 /** Progress speaks of counted learners, by name. */
 const learnersOnly = { counted: 'yes', countedOnly: true, fits: 'yes', sort: 'name' } as const;
@@ -44,55 +46,64 @@ export function progressHandlers({ db }: Deps): Handlers {
       await pathTo(db, actor, groupId, 'export');
       await pathTo(db, actor, groupId, 'seeProgress');
       response.setHeader('Content-Disposition', `attachment; filename="course-${groupId}-${actor.today}.csv"`);
-      return insideFile(db, await filterReader(db, actor), groupId, { ...query, ...learnersOnly });
+      const table = await insideTable(db, await filterReader(db, actor), groupId, { ...query, ...learnersOnly });
+      return csvOf(table);
     },
 
     async progressLearnersFile({ actor, params: { groupId }, query, response }) {
       await pathTo(db, actor, groupId, 'export');
       await pathTo(db, actor, groupId, 'seeProgress');
       response.setHeader('Content-Disposition', `attachment; filename="learners-${groupId}-${actor.today}.csv"`);
-      return learnersFile(db, await filterReader(db, actor), groupId, { ...query, counted: 'yes', countedOnly: true, fits: 'yes' });
+      return csvOf(
+        await learnersTable(db, await filterReader(db, actor), groupId, { ...query, counted: 'yes', countedOnly: true, fits: 'yes' }),
+      );
     },
 
     async progressFile({ actor, params: { groupId }, query, response }) {
       await pathTo(db, actor, groupId, 'export');
       await pathTo(db, actor, groupId, 'seeProgress');
       response.setHeader('Content-Disposition', `attachment; filename="progress-${groupId}-${actor.today}.csv"`);
-      const report = await progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter);
-      const figures = (tally: Tally): (number | null)[] => [
-        tally.all,
-        tally.exempt,
-        tally.done,
-        tally.underWay,
-        notBegun(tally),
-        tally.overdue,
-        percent(completion(tally)),
-        round(meanScore(tally)),
-      ];
-      const lines = report.rows.flatMap((row) => [
-        [row.name, row.depth, row.learners, 'All courses', ...figures(row.total)],
-        ...report.courses.flatMap((course, index) => {
-          const cell = row.cells[index];
-          return cell ? [[row.name, row.depth, row.learners, course.name, ...figures(cell)]] : [];
-        }),
-      ]);
-      return csv(
-        [
-          'Group',
-          'Levels below the scope',
-          'Learners',
-          'Course',
-          'Enrolments',
-          'Exempt',
-          'Done',
-          'Under way',
-          'Not begun',
-          'Overdue',
-          'Completion %',
-          'Mean score',
+      return csvOf(groupTable(await progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter)));
+    },
+
+    async progressWorkbook({ actor, params: { groupId }, query: { view, courseId, sort, subgroups, filter, groups } }) {
+      const path = await pathTo(db, actor, groupId, 'export');
+      await pathTo(db, actor, groupId, 'seeProgress');
+      const reader = await filterReader(db, actor);
+      const asked = { subgroups, filter, ...learnersOnly };
+      const tables = {
+        groups: async () => groupTable(await progressReport(db, actor, groupId, subgroups === 'yes', filter)),
+        learners: () => learnersTable(db, reader, groupId, { ...asked, sort }),
+        beside: async () => {
+          const wanted = readGroups(groups);
+          for (const id of wanted) await pathTo(db, actor, id, 'seeProgress');
+          return besideTable(await sideBySide(db, reader, groupId, wanted, subgroups === 'yes', filter));
+        },
+        course: () => insideTable(db, reader, groupId, { ...asked, ...(courseId === undefined ? {} : { courseId }) }),
+      };
+      const about: Table = {
+        name: 'About',
+        head: ['What', 'Value'],
+        lines: [
+          ['Group', path.at(-1)?.name ?? ''],
+          ['With subgroups', subgroups],
+          ['As of', actor.today],
+          ['Filter', filter.length === 0 ? 'none' : JSON.stringify(filter)],
+          ['Taken away by', `${actor.givenName} ${actor.familyName}`],
         ],
-        lines,
-      );
+      };
+      return {
+        fileName: `${view}-${groupId}-${actor.today}.xlsx`,
+        mimeType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+        isPicture: false,
+        content: await workbookOf([await tables[view](), about]),
+      };
+    },
+
+    async progressSideBySide({ actor, params: { groupId }, query: { groups, subgroups, filter } }) {
+      // Each group is one in which they see progress, as if it were asked for by itself.
+      for (const id of [groupId, ...groups]) await pathTo(db, actor, id, 'seeProgress');
+      return sideBySide(db, await filterReader(db, actor), groupId, groups, subgroups === 'yes', filter);
     },
 
     async progressPeople({ actor, params: { groupId }, query }) {
@@ -146,5 +157,9 @@ export function progressHandlers({ db }: Deps): Handlers {
   };
 }
 
-const percent = (rate: number | null): number | null => (rate === null ? null : Math.round(rate * 100));
-const round = (value: number | null): number | null => (value === null ? null : Math.round(value * 10) / 10);
+/** Groups as an address names them. @throws ProblemError `bad-request` when they are none. */
+function readGroups(text: string | undefined): number[] {
+  const found = (text ?? '').split(',').map(Number);
+  if (!found.every((id) => Number.isSafeInteger(id) && id > 0)) throw new ProblemError('bad-request');
+  return found.slice(0, 6);
+}

@@ -6,22 +6,26 @@ import { filterCode, useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
-import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
+import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
 import { words } from '../words.ts';
 import ByGroup from './ByGroup.vue';
 import InsideCourse from './InsideCourse.vue';
 import LearnersTable from './LearnersTable.vue';
 import ReportOf from './ReportOf.vue';
+import SideBySide from './SideBySide.vue';
 
 /** Views of how far people are; scope and filter stay when one goes from one to the other. */
 const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const viewNames = ['groups', 'learners', 'course'] as const;
+const viewNames = ['groups', 'learners', 'course', 'beside'] as const;
 const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
 const courseId = useUrlState('course', null, idCode);
+/** Groups that are compared; none: those below the scope. */
+const besideIds = useUrlState('beside', [], idsCode);
+const compared = ref<number[]>([]);
 const views = viewNames.map((name) => ({ name, title: words.progress.views[name] }));
 /** What is shown, as a file. */
 const file = computed(() => {
@@ -33,6 +37,17 @@ const file = computed(() => {
     query: { ...query.value, ...(courseId.value === null ? {} : { courseId: courseId.value }) },
   });
 });
+const workbook = computed(() =>
+  addressOf('progressWorkbook', {
+    params: { groupId: scope.groupId.value },
+    query: {
+      ...query.value,
+      view: view.value,
+      ...(view.value === 'beside' ? { groups: compared.value.join() } : {}),
+      ...(view.value === 'course' && courseId.value !== null ? { courseId: courseId.value } : {}),
+    },
+  }),
+);
 /** Of how many learners what is shown speaks; null: not known yet. */
 const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | null>(null);
 </script>
@@ -49,13 +64,28 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
   <main class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>
-      <a v-if="session.hasPower('export')" class="export" :href="file" download>{{ words.common.exportCsv }}</a>
+      <v-menu v-if="session.hasPower('export')">
+        <template #activator="{ props: activator }">
+          <v-btn v-bind="activator" class="export">{{ words.progress.takeAway }}</v-btn>
+        </template>
+        <v-list>
+          <v-list-item v-if="view !== 'beside'" :href="file" download :title="words.progress.asCsv" />
+          <v-list-item :href="workbook" download :title="words.progress.asWorkbook" />
+        </v-list>
+      </v-menu>
     </div>
     <FilterChips v-model="filter" class="filters" :group-id="scope.groupId.value">
       <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
     </FilterChips>
     <LearnersTable v-if="view === 'learners'" :query="query" @speaks-of="speaksOf = $event" />
     <InsideCourse v-else-if="view === 'course'" :query="query" @speaks-of="speaksOf = $event" />
+    <SideBySide
+      v-else-if="view === 'beside'"
+      v-model="besideIds"
+      :query="query"
+      @groups="compared = $event"
+      @speaks-of="speaksOf = $event"
+    />
     <ByGroup v-else :query="query" @speaks-of="speaksOf = $event" />
   </main>
 </template>
@@ -81,12 +111,6 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
 }
 .export {
   margin-left: auto;
-  color: var(--tide);
-  font-weight: 600;
-  border: 1px solid var(--tide);
-  border-radius: 6px;
-  padding: 6px 13px;
-  text-decoration: none;
 }
 .filters {
   margin: 8px 0 12px;

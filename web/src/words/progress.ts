@@ -13,9 +13,31 @@ const latenessWords: Record<Lateness, string> = {
 };
 
 export const progress = {
+  beside: {
+    title: 'Side by side',
+    add: 'Add a group',
+    drop: (name: string) => `Leave out ${name}`,
+    courses: 'Courses',
+    coursesShown: (count: number) => some(count, 'course', 'courses'),
+    none: 'Choose two to six groups.',
+    scores: 'Scores: middle half and median',
+    overdue: 'Overdue',
+    learners: (learners: number, ofAll: number, isSmall: boolean) =>
+      `${learners === ofAll ? some(learners, 'learner', 'learners') : `${showNumber(learners)} of ${some(ofAll, 'learner', 'learners')}`}${isSmall ? ', few: read with care' : ''}`,
+    eachOnce: (learners: number) => `${some(learners, 'learner', 'learners')}, each once`,
+    quartiles: ({ low, median, high, of }: { low: number; median: number; high: number; of: number }) =>
+      `Half of ${some(of, 'score', 'scores')} are between ${Math.round(low)} and ${Math.round(high)}, the median is ${Math.round(median)}.`,
+    apartTitle: 'Where they are furthest apart',
+    apart: (course: string, points: number, least: string, most: string, isSmall: boolean) =>
+      `${course}: ${some(points, 'point', 'points')} between ${least} and ${most}.${isSmall ? ' Few have it: read with care.' : ''}`,
+    notApart: 'They have no course in common.',
+  },
+  takeAway: 'Take away…',
+  asCsv: 'As CSV',
+  asWorkbook: 'As a workbook (XLSX)',
   title: 'Progress',
   viewsLabel: 'Views of progress',
-  views: { groups: 'By group', learners: 'By learner', course: 'Inside a course' },
+  views: { groups: 'By group', learners: 'By learner', course: 'Inside a course', beside: 'Side by side' },
   inside: {
     title: (course: string) => `Learners by activity in ${course}`,
     figures: ({ all, done, underWay, exempt }: InsideCourse['figures']) =>

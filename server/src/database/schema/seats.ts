@@ -82,6 +82,7 @@ export const seatWord = pgTable(
   },
   (t) => [
     uniqueIndex('seat_word_standing').on(t.personId, t.licenceId).where(stands(t)),
+    index('seat_word_person').on(t.personId),
     index('seat_word_licence').on(t.licenceId),
     index('seat_word_made_by').on(t.madeBy),
     check('seat_word_word', sql`${t.word} in ('given', 'taken back')`),

@@ -1,0 +1,1 @@
+CREATE INDEX "seat_word_person" ON "seat_word" USING btree ("person_id");

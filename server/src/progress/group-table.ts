@@ -1,0 +1,34 @@
+import type { ProgressReport } from '@gate-roster/contract';
+import { completion, meanScore, notBegun, type Tally } from '@gate-roster/core';
+import type { Cell, Table } from '../http/table.ts';
+
+/** The report by group as a file: a line for each group and course, and one for all its courses. */
+export function groupTable(report: ProgressReport): Table {
+  return {
+    name: 'By group',
+    head: ['Group', 'Levels below the scope', 'Learners', 'Course', ...figureHead],
+    lines: report.rows.flatMap((row) => [
+      [row.name, row.depth, row.learners, 'All courses', ...figures(row.total)],
+      ...report.courses.flatMap((course, index) => {
+        const cell = row.cells[index];
+        return cell ? [[row.name, row.depth, row.learners, course.name, ...figures(cell)]] : [];
+      }),
+    ]),
+  };
+}
+
+export const figureHead = ['Enrolments', 'Exempt', 'Done', 'Under way', 'Not begun', 'Overdue', 'Completion %', 'Mean score'];
+
+export const figures = (tally: Tally): Cell[] => [
+  tally.all,
+  tally.exempt,
+  tally.done,
+  tally.underWay,
+  notBegun(tally),
+  tally.overdue,
+  percent(completion(tally)),
+  round(meanScore(tally)),
+];
+
+const percent = (rate: number | null): number | null => (rate === null ? null : Math.round(rate * 100));
+const round = (value: number | null): number | null => (value === null ? null : Math.round(value * 10) / 10);

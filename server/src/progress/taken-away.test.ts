@@ -1,0 +1,115 @@
+import { completion, type Filter, type Tally } from '@gate-roster/core';
+import Papa from 'papaparse';
+import readXlsxFile from 'read-excel-file/node';
+import { type Client, execute, type Site, startSite } from '../testing/site.ts';
+
+/* Side by side, and what is taken away as a file: the same figures as on the screen. */
+const [gullhaven, inshore, shore, cadets] = [3, 4, 7, 8];
+let site: Site;
+let mirela: Client;
+beforeAll(async () => {
+  site = await startSite();
+  mirela = await site.as('mirela');
+});
+afterAll(() => site.stop());
+
+/** Sums of scores are added up in another order. */
+const rounded = (tally: Tally): Tally => ({ ...tally, scoreSum: Math.round(tally.scoreSum * 1000) / 1000 });
+const filters: Filter[] = [[], [{ part: 'status', of: ['done', 'under way'] }], [{ part: 'active', how: 'within', days: 30 }]];
+
+test('groups side by side have the figures of their own reports, and quartiles of the scores behind them', async () => {
+  for (const filter of filters)
+    for (const subgroups of ['yes', 'no'] as const) {
+      const query = { subgroups, filter: filter.length === 0 ? '' : JSON.stringify(filter) };
+      const { rows, scope, courses } = await mirela.call('progressSideBySide', {
+        params: { groupId: gullhaven },
+        query: { ...query, groups: [inshore, shore, cadets].join() },
+      });
+      expect(rows.map(({ id }) => id)).toEqual([inshore, shore, cadets]);
+      for (const row of [...rows, scope]) {
+        const report = await mirela.call('progress', { params: { groupId: row.id }, query });
+        const [own] = report.rows;
+        expect([row.learners, row.ofAll, rounded(row.total)]).toEqual([report.learners, report.ofAll, rounded(report.total)]);
+        expect(courses.flatMap((course, index) => (row.cells[index] ? [[course.id, rounded(row.cells[index])]] : []))).toEqual(
+          report.courses.flatMap((course, index) => (own?.cells[index] ? [[course.id, rounded(own.cells[index])]] : [])),
+        );
+        const scored: number[] = [];
+        for (const course of courses) {
+          for (let after: string | undefined; ;) {
+            const page = await mirela.call('progressPeople', {
+              params: { groupId: row.id },
+              query: { ...query, courseId: course.id, limit: 200, ...(after ? { after } : {}) },
+            });
+            for (const { score, exempt } of page.enrolments) if (score !== null && !exempt) scored.push(score);
+            if (page.next === null) break;
+            after = page.next;
+          }
+        }
+        expect(row.scores?.of ?? 0).toBe(scored.length);
+        scored.sort((a, b) => a - b);
+        const at = (share: number): number => {
+          const place = (scored.length - 1) * share;
+          const [low = 0, high = 0] = [scored[Math.floor(place)], scored[Math.ceil(place)]];
+          return low + (high - low) * (place - Math.floor(place));
+        };
+        if (row.scores)
+          for (const [name, share] of [
+            ['low', 0.25],
+            ['median', 0.5],
+            ['high', 0.75],
+          ] as const)
+            expect(row.scores[name]).toBeCloseTo(at(share), 6);
+      }
+    }
+});
+
+const download = async (query: Record<string, string>): Promise<Buffer> => {
+  const answer = await mirela.send('progressWorkbook', { params: { groupId: gullhaven }, query });
+  expect(answer.status).toBe(200);
+  return Buffer.from(await answer.arrayBuffer());
+};
+const shown = (cell: unknown): string =>
+  cell instanceof Date ? cell.toISOString().slice(0, 10) : cell === null || cell === undefined ? '' : String(cell as string | number);
+
+test('a workbook says cell by cell what the CSV says, with numbers as numbers and days as days; formulas stay text', async () => {
+  await execute(
+    site.databaseUrl,
+    `update personal set family_name = '=HYPERLINK(1)' where until_at is null and person_id = (select min(person_id) from membership where group_id = ${cadets} and until_at is null)`,
+  );
+  const filter = JSON.stringify(filters[1]);
+  for (const [view, file] of [
+    ['groups', 'progressFile'],
+    ['learners', 'progressLearnersFile'],
+    ['course', 'progressInsideFile'],
+  ] as const) {
+    const csv = await mirela.call(file, { params: { groupId: gullhaven }, query: { filter } });
+    const lines = Papa.parse<string[]>(csv.replace('\uFEFF', '').trim()).data;
+    const sheets = await readXlsxFile(await download({ view, filter }));
+    expect(sheets.map(({ sheet }) => sheet)).toContain('About');
+    const [table] = sheets;
+    const found = table?.data.map((row) => row.map(shown)) ?? [];
+    expect(found.length).toBe(lines.length);
+    expect(found.length).toBeGreaterThan(20);
+    for (const [index, line] of lines.entries())
+      expect(line.map((cell) => cell.replace(/^'(?==)/u, '')).map((cell, place) => [place, cell])).toEqual(
+        line.map((_, place) => [place, found[index]?.[place] ?? '']),
+      );
+    if (view === 'learners') {
+      expect(found.some(([name]) => name === '=HYPERLINK(1)')).toBe(true);
+      expect(table?.data.some((row) => row[3] instanceof Date)).toBe(true);
+    }
+    if (view === 'groups') expect(typeof table?.data[1]?.[2]).toBe('number');
+  }
+});
+
+test('the workbook of groups side by side has each of them, and says what was asked', async () => {
+  const sheets = await readXlsxFile(await download({ view: 'beside', groups: `${inshore},${cadets}` }));
+  const [table, about] = sheets;
+  const { rows } = await mirela.call('progressSideBySide', { params: { groupId: gullhaven }, query: { groups: `${inshore},${cadets}` } });
+  for (const row of rows) {
+    const line = table?.data.find(([name, , course]) => name === row.name && course === 'All courses');
+    expect(line?.[1]).toBe(row.learners);
+    expect(line?.[9]).toBe(Math.round((completion(row.total) ?? 0) * 100));
+  }
+  expect(about?.data.find(([what]) => what === 'Group')?.[1]).toBe('Gullhaven');
+});
