@@ -25,4 +25,5 @@ export * from './changes.ts';
 export * from './entry.ts';
 export * from './help.ts';
 export * from './progress.ts';
+export * from './source.ts';
 export * from './system.ts';

@@ -9,9 +9,10 @@ import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
 import { messageRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
-import { learnerRoutes, progressRoutes, sourceRoutes } from './progress.ts';
+import { learnerRoutes, progressRoutes } from './progress.ts';
 import { ruleRoutes } from './rules.ts';
 import { seatRoutes } from './seats.ts';
+import { sourceRoutes } from './source.ts';
 import { systemRoutes } from './system.ts';
 
 /** Everything that goes over the wire. Server, web, OpenAPI and tests all read this table. */

@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { defineRoutes } from './route.ts';
+import { id, named } from './shapes.ts';
+
+/* What outside course platforms report, and ask for. */
+
+const iri = z.string().max(500);
+/** The shape of an xAPI statement, as far as it is read. */
+export const xapiStatement = z.looseObject({
+  id: z.uuid(),
+  actor: z.looseObject({ account: z.strictObject({ homePage: iri, name: z.uuid() }) }),
+  verb: z.looseObject({ id: iri }),
+  object: z.looseObject({ id: iri }),
+  result: z
+    .looseObject({ completion: z.boolean().optional(), score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional() })
+    .optional(),
+  timestamp: z.iso.datetime({ offset: true }),
+});
+
+export const sourceRoutes = defineRoutes({
+  report: {
+    method: 'POST',
+    path: '/api/v1/source/statements',
+    room: 'progress',
+    who: 'source',
+    summary: 'An outside course platform reports work, xAPI-shaped, signed with its own key',
+    body: z.array(xapiStatement).min(1).max(100),
+    response: z.object({ taken: z.number().int() }),
+  },
+  outline: {
+    method: 'GET',
+    path: '/api/v1/source/launches/:launchId',
+    room: 'courses',
+    who: 'source',
+    summary: 'What a launch opens: the course, its units and activities, and what is finished',
+    params: z.object({ launchId: z.uuid() }),
+    response: z.object({
+      course: named,
+      learner: z.string(),
+      units: z.array(
+        z.object({
+          id,
+          name: z.string(),
+          activities: z.array(z.object({ id, name: z.string(), scored: z.boolean(), finished: z.boolean(), score: z.number().nullable() })),
+        }),
+      ),
+    }),
+  },
+});
