@@ -12,6 +12,12 @@ export const ruleWhen = z.discriminatedUnion('when', [
   z.strictObject({ when: z.literal('scores'), courseId: id, least: z.number().min(0).max(100) }),
   z.strictObject({ when: z.literal('tagged'), tagId: id }),
   z.strictObject({ when: z.literal('idle'), days: z.number().int().min(1).max(3650) }),
+  z.strictObject({
+    when: z.literal('due'),
+    courses: z.array(id).max(50),
+    days: z.number().int().min(0).max(3650),
+    side: z.enum(['before', 'after']),
+  }),
   z.strictObject({ when: z.literal('day'), day }),
   z.strictObject({ when: z.literal('before end'), days: z.number().int().min(0).max(3650) }),
 ]);

@@ -20,6 +20,8 @@ export type RuleWhen =
   /** Nothing was heard of them for so many days. */
   | { when: 'idle'; days: number }
   | { when: 'day'; day: Day }
+  /** So many days before or after the day on which they are due in any of these courses (none named: in any), and have not done it. */
+  | { when: 'due'; courses: CourseId[]; days: number; side: 'before' | 'after' }
   /** So many days before the last day of their membership. */
   | { when: 'before end'; days: number };
 
@@ -55,6 +57,7 @@ export function setOffBy({ when }: RuleWhen): readonly RuleOccasion[] {
     case 'tagged':
       return ['people', 'day'];
     case 'idle':
+    case 'due':
     case 'day':
     case 'before end':
       return ['day'];

@@ -21,8 +21,9 @@ export type ProgressSight = {
   via: readonly GroupId[];
 } | null;
 
-export async function progressSight(db: Queryable, actor: SignedIn): Promise<ProgressSight> {
-  const tops = branchesWith(actor, 'seeProgress');
+/** @param act What else than progress is looked at the same way: `see` for what is open to whom. */
+export async function progressSight(db: Queryable, actor: SignedIn, act: 'seeProgress' | 'see' = 'seeProgress'): Promise<ProgressSight> {
+  const tops = branchesWith(actor, act);
   if (tops === null) return null;
   const own = [...(await groupsInBranches(db, tops))];
   const above = await rows<{ id: GroupId }>(

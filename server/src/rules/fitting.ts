@@ -3,7 +3,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { filterReader, whoFits } from '../filters/conditions.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
-import { haveCourse, occasions } from './occasions.ts';
+import { haveCourse, occasions, watchOf } from './occasions.ts';
 import type { StandingRule } from './standing-rules.ts';
 
 export interface Fitting {
@@ -31,7 +31,7 @@ export async function fitting(
     db,
     sql`
     select distinct on (o.at, o.person_id) o.person_id, o.occasion, o.at::text as at
-    from (${occasions(rule.when, rule.id, inBranch, maker)}) o join person p on p.id = o.person_id
+    from (${occasions(rule.when, rule.id, inBranch, await watchOf(db, maker, rule.group_id))}) o join person p on p.id = o.person_id
     where o.stands and ${only} and ${await fitsFilter(db, maker, rule, more)} order by o.at desc nulls last, o.person_id ${limit === undefined ? sql`` : sql`limit ${limit}`}`,
   );
 }
@@ -40,11 +40,11 @@ export async function fitting(
 export async function syncHolds(
   tx: Queryable,
   rule: Asked,
-  today: string,
+  maker: SignedIn,
   { more = sql`true`, since }: { more?: SQL; since: string },
 ): Promise<void> {
   if (rule.when.when !== 'gets' || rule.id === null) return;
-  const have = haveCourse(rule.when.courses, sql`${isCounted(rule.group_id, true)} and ${more}`, today);
+  const have = haveCourse(rule.when.courses, sql`${isCounted(rule.group_id, true)} and ${more}`, await watchOf(tx, maker, rule.group_id));
   await tx.execute(sql`
     insert into rule_hold (rule_id, person_id, since) select ${rule.id}, o.person_id, ${since}::timestamptz from (${have}) o on conflict do nothing`);
   await tx.execute(sql`

@@ -9,7 +9,7 @@ import { notFound } from '../http/problem.ts';
 import { groupsOf, isCounted, onlyGroups, seenPerson, visiblePerson } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 import { fitsFilter, fitting, onlyPeople, peopleOf } from './fitting.ts';
-import { hasPast, occasions } from './occasions.ts';
+import { hasPast, occasions, watchOf } from './occasions.ts';
 import { hasHadEnough } from './run-rules.ts';
 import { coursesIn, groupsIn, wordReaches } from './set-rule.ts';
 import { type StandingRule, standingRules } from './standing-rules.ts';
@@ -141,7 +141,7 @@ export async function rehearse(
         db,
         sql`
         select floor(extract(epoch from o.at - (${since})) / 604800)::int as week, array_agg(distinct o.person_id) as people, count(distinct (o.at at time zone ${actor.timeZone})::date)::int as days, count(*)::int as times
-        from (${occasions(values.when, null, isCounted(groupId, true), actor)}) o where o.at >= ${since} and o.at <= now() group by 1`,
+        from (${occasions(values.when, null, isCounted(groupId, true), await watchOf(db, actor, groupId))}) o where o.at >= ${since} and o.at <= now() group by 1`,
       )
     : null;
   return {
@@ -166,14 +166,15 @@ export async function whyNot(
   const rule = await readableRule(db, actor, ruleId);
   await visiblePerson(db, actor, personId);
   const answer = (reason: Answer<Routes['whyNot']>['reason'], at: string | null = null) => ({ reason, at: at === null ? null : iso(at) });
-  const him = onlyPeople([personId]);
+  const them = onlyPeople([personId]);
   const maker = await maybeActor(db, rule.made_by, now);
   if (!rule.is_on) return answer('off');
   if (rule.paused_for !== null || !maker) return answer('paused');
-  if (!(await maybeRow(db, sql`select 1 from person p where ${him} and ${isCounted(rule.group_id, true)}`))) return answer('not in branch');
+  if (!(await maybeRow(db, sql`select 1 from person p where ${them} and ${isCounted(rule.group_id, true)}`)))
+    return answer('not in branch');
   const happened = await maybeRow<{ occasion: string; at: string | null; is_late: boolean }>(
     db,
-    sql`select o.occasion, o.at::text as at, coalesce(o.at <= ${rule.on_since}::timestamptz, false) as is_late from (${occasions(rule.when, rule.id, him, maker)}) o where o.stands order by o.at desc nulls last limit 1`,
+    sql`select o.occasion, o.at::text as at, coalesce(o.at <= ${rule.on_since}::timestamptz, false) as is_late from (${occasions(rule.when, rule.id, them, await watchOf(db, maker, rule.group_id))}) o where o.stands order by o.at desc nulls last limit 1`,
   );
   if (!happened) return answer('not happened');
   const done = await maybeRow<{ outcome: RuleOutcome; at: string; undone: boolean }>(
@@ -187,7 +188,7 @@ export async function whyNot(
   if (happened.is_late) return answer('before switched on', happened.at);
   const fits = await oneRow<{ fits: boolean }>(
     db,
-    sql`select exists (select 1 from person p where ${him} and ${await fitsFilter(db, maker, rule, him)}) as fits`,
+    sql`select exists (select 1 from person p where ${them} and ${await fitsFilter(db, maker, rule, them)}) as fits`,
   );
   if (!fits.fits) return answer('filter', happened.at);
   return answer((await hasHadEnough(db, personId, maker)) ? 'too often today' : 'soon', happened.at);

@@ -1,9 +1,11 @@
 import type { RuleValues } from '@gate-roster/contract';
+import { addDays } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { takeReports } from '../progress/take-report.ts';
-import { crew, gullhaven } from '../testing/outside-changes.ts';
+import { crew, draft, elsewhere, gullhaven } from '../testing/outside-changes.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
-import { longestChain, runRules } from './run-rules.ts';
+import { actsOfRule, groupsOfPerson, plainMembers, rulesSettled } from '../testing/rule-tools.ts';
+import { longestChain } from './run-rules.ts';
 
 const inshore = 4;
 const cadets = 8;
@@ -18,25 +20,10 @@ beforeAll(async () => {
 afterAll(() => site.stop());
 
 const query = <T extends object>(text: string): Promise<T[]> => execute<T>(site.databaseUrl, text);
-const settled = async (): Promise<void> => {
-  const { db, log, now, settings } = site.deps;
-  await runRules({ db, log, now, publicUrl: settings.publicUrl });
-};
-const groupsOf = async (personId: number): Promise<number[]> =>
-  (
-    await query<{ id: number }>(`select group_id::int as id from membership where person_id = ${personId} and until_at is null order by 1`)
-  ).map(({ id }) => id);
-const actsOf = async (ruleId: number): Promise<{ person: number; outcome: string; change: number | null }[]> =>
-  query(`select person_id::int as person, outcome, change_id::int as change from rule_act where rule_id = ${ruleId} order by id`);
-/** Nobody here leads, and each is in exactly one group below Gullhaven. */
-const someOf = async (groupId: number, count: number): Promise<number[]> =>
-  (
-    await query<{ id: number }>(
-      `select m.person_id::int as id from membership m join person p on p.id = m.person_id where m.until_at is null and m.group_id = ${groupId} and p.counted
-        and (select count(*) from membership o where o.person_id = m.person_id and o.until_at is null) = 1 and not exists (select 1 from leadership l where l.person_id = m.person_id)
-        and not exists (select 1 from credential c where c.person_id = p.id) order by md5(m.person_id::text) limit ${count}`,
-    )
-  ).map(({ id }) => id);
+const settled = (): Promise<void> => rulesSettled(site);
+const groupsOf = (personId: number): Promise<number[]> => groupsOfPerson(site, personId);
+const actsOf = (ruleId: number) => actsOfRule(site, ruleId);
+const someOf = (groupId: number, count: number): Promise<number[]> => plainMembers(site, groupId, count);
 let number = 0;
 const values = (given: Partial<RuleValues>): RuleValues => ({
   name: `Rule ${++number}`,
@@ -237,6 +224,75 @@ test('a leader’s rule acts with what they may do now, and pauses when they may
   expect((await ottoline.send('look', { body: { change: edit } })).status).toBe(404);
   await ottoline.apply({ kind: 'end-rule', ruleId: theirs.ruleId });
   await mirela.apply({ kind: 'end-rule', ruleId: own.ruleId });
+});
+
+test('a rule of a leader sees no further than they do: not what is open, done or ends elsewhere', async () => {
+  const [person = 0] = await someOf(crew, 1);
+  const [hidden] = await query<{ id: number }>(
+    `select c.id::int from course_now c where not exists (select 1 from entitlement x join person p on x.set_id = p.set_id where p.id = ${person} and x.course_id = c.id) order by c.id desc limit 1`,
+  );
+  const courseId = hidden?.id ?? 0;
+  const { today } = await mirela.call('me', {});
+  const lastDay = addDays(today, 5);
+  await mirela.apply({ kind: 'add-members', groupId: elsewhere, personIds: [person], firstDay: null, lastDay });
+  await mirela.apply({ kind: 'grant-access', end: [], begin: [{ ...draft, groupId: elsewhere, courseId }] });
+  await query(
+    `insert into enrolment (person_id, course_id, status, begun_at, done_at, done_day, score, via_groups) values (${person}, ${courseId}, 'done', now(), now(), '${today}', 90, '{${elsewhere}}')`,
+  );
+  const whens: RuleValues['when'][] = [
+    { when: 'gets', courses: [courseId] },
+    { when: 'begins', courseId },
+    { when: 'finishes', courseId, unitId: null },
+    { when: 'scores', courseId, least: 50 },
+    { when: 'before end', days: 7 },
+  ];
+  const fits = async (by: Client, groupId: number, when: RuleValues['when']): Promise<boolean> => {
+    const found = await by.call('rehearseRule', { params: { groupId }, body: { values: values({ when }) } });
+    return found.people.some(({ id }) => id === person);
+  };
+  for (const when of whens) {
+    expect([when.when, await fits(ottoline, gullhaven, when)]).toEqual([when.when, false]);
+    // Of a membership the rule of another branch speaks.
+    expect([when.when, await fits(mirela, when.when === 'before end' ? elsewhere : gullhaven, when)]).toEqual([when.when, true]);
+  }
+  await leave(person, elsewhere);
+});
+
+test('days before something is due a rule acts once, on who has not done it', async () => {
+  const [late = 0, done = 0] = await someOf(inshore, 2);
+  const { today } = await mirela.call('me', {});
+  const [course] = await query<{ id: number }>(`select id::int from course_now where name = 'Night navigation'`);
+  const courseId = course?.id ?? 0;
+  const due = { at: { day: addDays(today, 5) }, leastDays: null, firm: false };
+  await mirela.apply({
+    kind: 'except-people',
+    groupId: gullhaven,
+    personIds: [late, done],
+    courseId,
+    exception: { what: 'open', firstDay: null, lastDay: null, units: null, due },
+  });
+  await mirela.apply({
+    kind: 'except-people',
+    groupId: gullhaven,
+    personIds: [done],
+    courseId,
+    exception: { what: 'done elsewhere', day: today, reason: null, proof: null },
+  });
+  const when = { when: 'due' as const, courses: [courseId], days: 5, side: 'before' as const };
+  const { ruleId } = await set({ when, then: [{ act: 'write', title: 'Nearly due', body: 'Five days.' }] });
+  // It was on before the day came.
+  await query(`update rule_version set on_since = now() - interval '3 days' where rule_id = ${ruleId}`);
+  for (let turns = 0; turns < 3; turns++) {
+    await query(`insert into rule_event (what) values ('day')`);
+    await settled();
+  }
+  expect(await actsOf(ruleId)).toMatchObject([{ person: late, outcome: 'acted' }]);
+  expect(
+    await query(
+      `select 1 from message_reader r join message_version v on v.message_id = r.message_id and v.title = 'Nearly due' where r.person_id = ${late}`,
+    ),
+  ).toHaveLength(1);
+  await mirela.apply({ kind: 'end-rule', ruleId });
 });
 
 test('a chain of rules ends after so many acts on one person', async () => {

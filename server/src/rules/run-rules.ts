@@ -1,11 +1,11 @@
-import { type Day, dayOfMoment, type RuleOccasion, setOffBy } from '@gate-roster/core';
+import { dayOfMoment, type RuleOccasion, setOffBy } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { applyByRule } from '../changes/apply.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, ids, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { ProblemError } from '../http/problem.ts';
 import { answerBell } from '../jobs/bell.ts';
@@ -59,18 +59,15 @@ async function runSome(deps: RuleDeps): Promise<boolean> {
   if (!happened) return false;
   const all = await standingRules(deps.db, sql`v.is_on and r.paused_for is null`);
   const rules = all.filter(({ when }) => setOffBy(when).some((what) => happened.what.has(what)));
-  const { today } = await clock(deps);
-  for (const rule of rules) await syncHolds(deps.db, rule, today, { more: happened.people, since: happened.until });
+  for (const rule of rules) {
+    const maker = rule.when.when === 'gets' ? await maybeActor(deps.db, rule.made_by, deps.now()) : null;
+    if (maker) await syncHolds(deps.db, rule, maker, { more: happened.people, since: happened.until });
+  }
   for (const rule of rules) {
     while (await runRule(deps, rule, happened));
   }
   await deps.db.execute(sql`delete from rule_event where id = any(${ids(happened.ids)})`);
   return true;
-}
-
-async function clock({ db, now }: RuleDeps): Promise<{ today: Day }> {
-  const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
-  return { today: dayOfMoment(now(), time_zone) };
 }
 
 /** The oldest events that are alike in how they came about. */

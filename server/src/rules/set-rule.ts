@@ -70,7 +70,7 @@ export const planSetRule: Planner<'set-rule'> = async (context, change) => {
       if (standing) await writer.replace('rule', [{ rowId: standing.row_id, values: row }]);
       else await writer.begin('rule', [row]);
       await tx.execute(sql`update rule set paused_for = null where id = ${ruleId}`);
-      if (isOn) await syncHolds(tx, { ...rule, id: ruleId }, today, { since: now });
+      if (isOn) await syncHolds(tx, { ...rule, id: ruleId }, actor, { since: now });
       // Those who have the course from now on have it since now: their occasions are known by that moment.
       const acted = values.when.when === 'gets' ? fits.map((each) => ({ ...each, occasion: now })) : fits;
       await noteActs(tx, ruleId, acted, 'acted', writer.changeId);
@@ -156,7 +156,7 @@ const powerOf: Partial<Record<RuleAct['act'], Power>> = {
 /** Acts for which the maker would have no power at the rule's group. */
 function powersLacked(context: PlanContext, { groupId, values: { when, then } }: SetRule): Conflict[] {
   const needed = new Set(then.flatMap(({ act }) => powerOf[act] ?? []));
-  if (['begins', 'finishes', 'scores'].includes(when.when)) needed.add('seeProgress');
+  if (['begins', 'finishes', 'scores', 'due'].includes(when.when)) needed.add('seeProgress');
   const lacked = [...needed].filter((power) => !mayAt(context, power, groupId));
   return lacked.length === 0 ? [] : [{ code: 'rule lacks power', blocks: true, count: lacked.length }];
 }

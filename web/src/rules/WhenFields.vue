@@ -17,6 +17,7 @@ const w = words.rules;
 const kinds = whenNames.map((value) => ({ value, title: w.whens[value] }));
 const courseItems = computed(() => courses.map(({ id, name }) => ({ value: id, title: name })));
 const tagItems = computed(() => tags.map(({ id, name }) => ({ value: id, title: name })));
+const sides = (['before', 'after'] as const).map((value) => ({ value, title: w.sides[value] }));
 const asks = (...names: WhenForm['when'][]): boolean => names.includes(form.value.when);
 /** Another course has other units. */
 function choose(courseId: number | null): void {
@@ -39,13 +40,13 @@ const units = computed(() => [
     <v-select v-model="form.when" :items="kinds" :label="w.fields.kind" class="field" />
     <GroupPicker v-if="asks('enters', 'leaves')" v-model="form.groupId" :label="w.fields.group" :autofocus="false" class="field" />
     <v-autocomplete
-      v-if="asks('gets')"
+      v-if="asks('gets', 'due')"
       v-model="form.courses"
       multiple
       chips
       closable-chips
       :items="courseItems"
-      :label="w.fields.courses"
+      :label="form.when === 'due' ? w.fields.anyCourse : w.fields.courses"
       class="field wide"
     />
     <v-autocomplete
@@ -68,14 +69,15 @@ const units = computed(() => [
     />
     <v-autocomplete v-if="asks('tagged')" v-model="form.tagId" :items="tagItems" :label="w.fields.tag" class="field" />
     <v-text-field
-      v-if="asks('idle', 'before end')"
+      v-if="asks('idle', 'before end', 'due')"
       v-model.number="form.days"
       type="number"
-      min="1"
+      min="0"
       max="3650"
       :label="w.fields.days"
       class="field short"
     />
+    <v-select v-if="asks('due')" v-model="form.side" :items="sides" :label="w.fields.side" class="field short" />
     <v-text-field v-if="asks('day')" v-model="form.day" type="date" :label="w.fields.day" class="field short" />
   </div>
 </template>

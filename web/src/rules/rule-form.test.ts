@@ -10,6 +10,8 @@ const whens: RuleWhen[] = [
   { when: 'finishes', courseId: 1, unitId: null },
   { when: 'scores', courseId: 1, least: 80 },
   { when: 'tagged', tagId: 9 },
+  { when: 'due', courses: [1], days: 7, side: 'before' },
+  { when: 'due', courses: [], days: 3, side: 'after' },
   { when: 'idle', days: 30 },
   { when: 'day', day: '2027-01-01' },
   { when: 'before end', days: 14 },

@@ -13,6 +13,7 @@ export const whenNames: readonly WhenName[] = [
   'finishes',
   'scores',
   'tagged',
+  'due',
   'idle',
   'day',
   'before end',
@@ -28,6 +29,7 @@ export interface WhenForm {
   tagId: number | null;
   least: number;
   days: number;
+  side: 'before' | 'after';
   day: string;
 }
 
@@ -74,7 +76,8 @@ export const newRule = (groupId: number, courseId: number | null = null): RuleFo
     unitId: null,
     tagId: null,
     least: 60,
-    days: 30,
+    days: courseId === null ? 7 : 30,
+    side: 'before',
     day: '',
   },
   filter: [],
@@ -95,13 +98,15 @@ export function formOf(groupId: number, { name, when, filter, then }: RuleValues
   };
 }
 
-function whenOf({ when, groupId, courses, courseId, unitId, tagId, least, days, day }: WhenForm): RuleWhen | null {
+function whenOf({ when, groupId, courses, courseId, unitId, tagId, least, days, side, day }: WhenForm): RuleWhen | null {
   switch (when) {
     case 'enters':
     case 'leaves':
       return groupId === null ? null : { when, groupId };
     case 'gets':
       return courses.length === 0 ? null : { when, courses: [...courses] };
+    case 'due':
+      return { when, courses: [...courses], days, side };
     case 'begins':
       return courseId === null ? null : { when, courseId };
     case 'finishes':

@@ -15,6 +15,7 @@ const whens: Record<RuleWhen['when'], string> = {
   finishes: 'somebody finishes a course',
   scores: 'somebody reaches a score',
   tagged: 'somebody is tagged',
+  due: 'a due day is near, or has passed',
   idle: 'nothing is heard of somebody',
   day: 'a day comes',
   'before end': 'a membership is about to end',
@@ -50,6 +51,11 @@ function whenSays(when: RuleWhen, { groups, courses, units, tags }: RuleNames): 
       return `somebody reaches ${showNumber(when.least)} % in ${nameIn(courses, when.courseId, 'a course')}`;
     case 'tagged':
       return `somebody is tagged ${nameIn(tags, when.tagId, 'with a tag')}`;
+    case 'due': {
+      const what = when.courses.length === 0 ? 'any course' : list(when.courses.map((id) => nameIn(courses, id, 'a course')));
+      const where = when.days === 0 ? 'it is the day on which' : `${some(when.days, 'day', 'days')} ${when.side}`;
+      return when.days === 0 ? `${where} somebody is due in ${what}` : `it is ${where} the day on which somebody is due in ${what}`;
+    }
     case 'idle':
       return `nothing is heard of somebody for ${some(when.days, 'day', 'days')}`;
     case 'day':
@@ -114,6 +120,8 @@ export const rules = {
     into: 'To group',
     course: 'Course',
     courses: 'Any of these courses',
+    anyCourse: 'Courses (none: any)',
+    side: 'Before or after',
     unit: 'Unit',
     wholeCourse: 'The whole course',
     tag: 'Tag',
@@ -124,6 +132,7 @@ export const rules = {
     text: 'Text',
     told: 'What to tell them',
   },
+  sides: { before: 'before the due day', after: 'after the due day' },
   today: 'Whom it fits today',
   fits: (count: number) => `${some(count, 'person fits', 'people fit')} today.`,
   fitsNobody: 'It fits nobody today.',
