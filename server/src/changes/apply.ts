@@ -133,7 +133,7 @@ async function applyIn(
 /**
  * Makes a change in the name of the maker of a rule, whoever set it off; the transaction holds the roster lock alone.
  * @returns Its number; null when something stands in its way.
- * @throws ProblemError `not-found` when the maker may not make it.
+ * @throws ProblemError `not-found` when the maker may not make it; `busy` when it may be made later.
  */
 export async function applyByRule(
   tx: Transaction,
@@ -142,6 +142,7 @@ export async function applyByRule(
   { publicUrl, ...rule }: { publicUrl: string; id: number; depth: number },
 ): Promise<number | null> {
   const plan = await planChange(tx, maker, change, publicUrl, { isRule: true });
+  if (plan.effects.conflicts.some(({ code }) => code === 'too many messages')) throw new ProblemError('busy', { retryAfter: 3600 });
   if (isBlocked(plan.effects)) return null;
   const seen = await lookOf(tx, maker, plan.effects);
   return (await write(tx, maker, change, plan, seen, { requestId: randomUUID(), mode: 'alone', rule })).changeId;

@@ -1,4 +1,4 @@
-import { dayOfMoment, type RuleOccasion, setOffBy } from '@gate-roster/core';
+import { dayOfMoment, may, type RuleOccasion, setOffBy } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { grantsByCourse } from '../access/load-rules.ts';
@@ -115,7 +115,7 @@ async function runRule(deps: RuleDeps, asked: StandingRule, happened: Happened):
       const [rule] = await standingRules(tx, sql`v.rule_id = ${asked.id} and v.is_on and r.paused_for is null`);
       if (!rule) return false;
       const actor = await maybeActor(tx, rule.made_by, now());
-      if (!actor) throw new ProblemError('not-found');
+      if (!actor || !(await mayAct(tx, actor, rule))) throw new ProblemError('not-found');
       const fits = await newlyFitting(tx, actor, rule, happened, peopleAtOnce);
       if (fits.length === 0) return false;
       if (happened.isQuiet) await noteActs(tx, rule.id, fits, 'undo');
@@ -131,6 +131,15 @@ async function runRule(deps: RuleDeps, asked: StandingRule, happened: Happened):
     log.warn({ err: error, rule: asked.id }, 'a rule could not act; it is asked again when something else happens');
     return false;
   }
+}
+
+/** What a rule does is asked for again with each act; this is for what no change asks. */
+async function mayAct(tx: Transaction, maker: SignedIn, rule: StandingRule): Promise<boolean> {
+  const tree = await wholeTree(tx);
+  if (!tree.has(rule.group_id)) return false;
+  const target = { path: tree.path(rule.group_id) };
+  const tells = rule.then.some(({ act: what }) => what === 'tell leaders');
+  return may(maker, 'managePeople', target) && (!tells || may(maker, 'writeMessages', target));
 }
 
 /** The act `a` is of today. */
