@@ -93,7 +93,9 @@ test('at most one letter a day, however many groups and messages; urgent ones go
   await query(`update person set digest_day = '${today}' where id = ${id}`);
   await write(ottoline, gullhaven);
   await write(ottoline, inshore, { title: 'Second' });
-  await tell(1);
+  // The site itself may have them in hand; what it has, others pass over.
+  do await tell(1);
+  while ((await letters(email)).length < 1);
   await write(ottoline, inshore, { title: 'Third' });
   await tell(1);
   expect((await letters(email)).map(({ subject }) => subject)).toEqual(['2 messages from Brannoch Isles Rescue']);
