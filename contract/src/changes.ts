@@ -10,6 +10,7 @@ import { peopleChanges } from './people.changes.ts';
 import { rulesChanges } from './rules.changes.ts';
 import { seatsChanges } from './seats.changes.ts';
 import { defineRoutes } from './route.ts';
+import { workChanges } from './work.changes.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
 
 /** Every act that alters the roster, access or seats. All are looked at, applied, logged and undone in the same way, no matter who makes them. */
@@ -23,6 +24,7 @@ export const change = z.discriminatedUnion('kind', [
   ...seatsChanges,
   ...messagesChanges,
   ...rulesChanges,
+  ...workChanges,
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 export type Change = z.output<typeof change>;

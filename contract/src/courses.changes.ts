@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { id, shortText } from './shapes.ts';
+import { finishing, isFinishing } from './work.changes.ts';
 
 /** What a course says of itself, but for its units. */
 export const courseValues = z.strictObject({
@@ -26,7 +27,11 @@ export const wishedUnits = z
       id: id.nullable(),
       name: shortText,
       activities: z
-        .array(z.strictObject({ id: id.nullable(), name: shortText, scored: z.boolean() }))
+        .array(
+          z
+            .strictObject({ id: id.nullable(), name: shortText, scored: z.boolean(), ...finishing })
+            .refine(isFinishing, 'What is marked says what is to be handed in'),
+        )
         .min(1)
         .max(200),
     }),

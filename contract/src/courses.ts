@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { statement } from './access.ts';
 import { courseValues } from './courses.changes.ts';
+import { finishing } from './work.changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, named, scopeQuery } from './shapes.ts';
 
@@ -58,7 +59,9 @@ const courseSheet = courseValues.extend({
   id,
   /** The source that reports work on it. */
   source: z.string().nullable(),
-  units: z.array(named.extend({ activities: z.array(named.extend({ scored: z.boolean() })) })),
+  units: z.array(named.extend({ activities: z.array(named.extend({ scored: z.boolean(), ...finishing })) })),
+  /** Skills that its work can show. */
+  skills: z.array(named.extend({ courseId: id.nullable() })),
   sets: z.array(named),
   statements: z.array(statementAt),
   /** Statements at groups of the reader's that are outside the scope. */

@@ -27,3 +27,5 @@ export * from './help.ts';
 export * from './progress.ts';
 export * from './source.ts';
 export * from './system.ts';
+export * from './work.ts';
+export * from './work.changes.ts';

@@ -24,6 +24,7 @@ export const problems = {
   'too-large': { status: 413, title: 'The request is too large' },
   'wrong-password': { status: 422, title: 'The current password is wrong' },
   'not-open': { status: 422, title: 'The course is not open' },
+  'being-marked': { status: 409, title: 'Somebody is marking it, or it is marked' },
   'in-line': { status: 422, title: 'The course waits for a free seat' },
   'no-licence': { status: 422, title: 'No licence pays for this course here' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },

@@ -266,6 +266,9 @@ export const myCourse = z.object({
   units: z.number().int(),
   unitsDone: z.number().int(),
   setBy: named.nullable(),
+  /** Activities to hand in or tick off that are open to them, and how many of these are not finished and wait for them. */
+  ownActivities: z.number().int(),
+  toHandIn: z.number().int(),
   /** Done before, in an earlier round. */
   doneBefore: day.nullable(),
   /** What is done is valid until then, and opens again on that day. */

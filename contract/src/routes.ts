@@ -14,6 +14,7 @@ import { ruleRoutes } from './rules.ts';
 import { seatRoutes } from './seats.ts';
 import { sourceRoutes } from './source.ts';
 import { systemRoutes } from './system.ts';
+import { myWorkRoutes, workRoutes } from './work.ts';
 
 /** Everything that goes over the wire. Server, web, OpenAPI and tests all read this table. */
 export const routes = {
@@ -33,6 +34,8 @@ export const routes = {
   ...ruleRoutes,
   ...progressRoutes,
   ...learnerRoutes,
+  ...workRoutes,
+  ...myWorkRoutes,
   ...sourceRoutes,
 };
 export type Routes = typeof routes;

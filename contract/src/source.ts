@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 import { id, named } from './shapes.ts';
+import { finishing } from './work.changes.ts';
 
 /* What outside course platforms report, and ask for. */
 
@@ -27,6 +28,24 @@ export const sourceRoutes = defineRoutes({
     body: z.array(xapiStatement).min(1).max(100),
     response: z.object({ taken: z.number().int() }),
   },
+  sourceWork: {
+    method: 'POST',
+    path: '/api/v1/source/work',
+    room: 'work',
+    who: 'source',
+    summary: 'An outside course platform hands in what a learner wrote there, once per id',
+    body: z.strictObject({
+      id: z.uuid(),
+      launchId: z.uuid(),
+      activityId: id,
+      words: z.string().trim().max(20_000),
+      link: z
+        .url({ protocol: /^https?$/u, hostname: z.regexes.domain })
+        .max(2000)
+        .nullable(),
+    }),
+    response: z.object({ versionId: id }),
+  },
   outline: {
     method: 'GET',
     path: '/api/v1/source/launches/:launchId',
@@ -41,7 +60,16 @@ export const sourceRoutes = defineRoutes({
         z.object({
           id,
           name: z.string(),
-          activities: z.array(z.object({ id, name: z.string(), scored: z.boolean(), finished: z.boolean(), score: z.number().nullable() })),
+          activities: z.array(
+            z.object({
+              id,
+              name: z.string(),
+              scored: z.boolean(),
+              finishedBy: finishing.finishedBy.unwrap(),
+              finished: z.boolean(),
+              score: z.number().nullable(),
+            }),
+          ),
         }),
       ),
     }),

@@ -55,3 +55,4 @@ export * from './filters/filter.ts';
 export * from './access/coming-says.ts';
 export * from './rules/rule.ts';
 export * from './rules/loops.ts';
+export * from './work/marks.ts';

@@ -9,6 +9,7 @@ import { loadLog } from './log.ts';
 import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
 import { loadRules } from './rules.ts';
+import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
 import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
@@ -34,6 +35,7 @@ export async function loadDemoWorld(
       await copyGroups(client, groups);
       await copyPeople(client, groups, people, named, now);
       const plan = await copyCourses(client);
+      await loadHandIns(tx);
       await copyLicences(client, groups, today);
       await copyGrants(client, groups, plan, named, today);
       await loadWaysIn(tx, groups, people, named, now);
@@ -77,6 +79,7 @@ export async function loadDemoWorld(
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);
+      await loadWork(tx, new Random(seed + 1), named, now);
       await loadRules(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);

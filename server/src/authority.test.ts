@@ -1,6 +1,7 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { messageRows } from './testing/message-rows.ts';
+import { workRows } from './testing/work-rows.ts';
 import { gullhaven } from './testing/outside-changes.ts';
 import {
   accountAct,
@@ -283,6 +284,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   couldGetIn: [{ given: inSpan, expected: inBranch }],
   couldGetInFile: [{ given: inSpan, expected: is(200, 200, 404, 404, 404, 401, 200) }],
   ...messageRows,
+  ...workRows,
   myRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],
 };

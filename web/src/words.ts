@@ -15,6 +15,7 @@ import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { rules } from './words/rules.ts';
 import { seats } from './words/seats.ts';
+import { handInForm, myWork, whyNot, work } from './words/work.ts';
 import { areas, common, failures, find, keys, settings, shell } from './words/shell.ts';
 
 /**
@@ -47,6 +48,10 @@ export const words = {
   asOf,
   couldGetIn,
   progress,
+  work,
+  handInForm,
+  myWork,
+  whyNot,
   learner,
   entry,
   exceptions,

@@ -99,7 +99,11 @@ export interface Conflict {
     | 'too many messages'
     | 'too few choices'
     | 'rule lacks power'
-    | 'rule loops';
+    | 'rule loops'
+    | 'own work'
+    | 'marked meanwhile'
+    | 'taken by another'
+    | 'skill name taken';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */

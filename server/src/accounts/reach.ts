@@ -1,4 +1,4 @@
-import { branchesWith, type GroupId } from '@gate-roster/core';
+import { branchesWith, type GroupId, type Power } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
@@ -21,8 +21,8 @@ export type ProgressSight = {
   via: readonly GroupId[];
 } | null;
 
-/** @param act What else than progress is looked at the same way: `see` for what is open to whom. */
-export async function progressSight(db: Queryable, actor: SignedIn, act: 'seeProgress' | 'see' = 'seeProgress'): Promise<ProgressSight> {
+/** @param act What else than progress is looked at the same way: `see` for what is open to whom, `markWork` for what was handed in. */
+export async function progressSight(db: Queryable, actor: SignedIn, act: Power | 'see' = 'seeProgress'): Promise<ProgressSight> {
   const tops = branchesWith(actor, act);
   if (tops === null) return null;
   const own = [...(await groupsInBranches(db, tops))];

@@ -60,6 +60,8 @@ export interface Touched {
   isMove?: boolean;
   /** People whose powers or account are otherwise: their sessions are told. */
   sessions?: number[];
+  /** People whose work came to something else: their pages, and rules about it, follow. */
+  progressed?: number[];
   /** Something was written, or taken back. */
   messages?: boolean;
   /** Automatic rules are otherwise. */

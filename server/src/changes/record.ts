@@ -67,6 +67,7 @@ export async function recordChange(
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await noteForRules(tx, eventsOf(touched, subjects, [...groups]), { depth: entry.rule?.depth ?? 0, isQuiet: entry.undoOf !== null });
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
+  for (const personId of new Set(touched.progressed)) await announce(tx, { topics: ['progress'], groups: [], personId });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
   await touched.last?.();
   await count();
@@ -86,7 +87,10 @@ function eventsOf(touched: Touched, subjects: readonly Subject[], groups: readon
   const branches = [...new Set([...(touched.branches ?? []), ...(touched.placed ?? [])])];
   return [
     ...[...moved].map((personId) => ({ personId, what: 'people' as const })),
-    ...[...new Set((touched.excepted ?? []).map(({ personId }) => personId))].map((personId) => ({ personId, what: 'progress' as const })),
+    ...[...new Set([...(touched.excepted ?? []).map(({ personId }) => personId), ...(touched.progressed ?? [])])].map((personId) => ({
+      personId,
+      what: 'progress' as const,
+    })),
     ...branches.map((groupId) => ({ groupId, what: 'people' as const })),
     ...(isForAll
       ? [{ what: 'access' as const }]
@@ -244,11 +248,13 @@ function topicsOf({
   entry = false,
   messages = false,
   rules = false,
+  progressed = [],
 }: Touched): LiveTopic[] {
   const ways: LiveTopic[] = [
     ...(entry ? (['entry'] as const) : []),
     ...(messages ? (['messages'] as const) : []),
     ...(rules ? (['access'] as const) : []),
+    ...(progressed.length > 0 ? (['progress'] as const) : []),
   ];
   const courses = [...here, ...everywhere, ...redefined];
   if (people.length + placed.length + branches.length > 0) return ['people', 'access', 'progress', 'groups', ...ways];

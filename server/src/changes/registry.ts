@@ -8,6 +8,7 @@ import { messagesChanges } from '../messages/changes.ts';
 import { peopleChanges } from '../people/changes.ts';
 import { rulesChanges } from '../rules/changes.ts';
 import { seatsChanges } from '../seats/changes.ts';
+import { workChanges } from '../work/changes.ts';
 import type { ChangeModules } from './plan.ts';
 import { planUndo } from './undo.ts';
 
@@ -23,5 +24,6 @@ export const changeModules: ChangeModules = {
   ...lettersChanges,
   ...messagesChanges,
   ...rulesChanges,
+  ...workChanges,
   undo: { power: null, plan: planUndo },
 };

@@ -17,6 +17,7 @@ import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChange } from '../seats/settle.ts';
 import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
+import { marksTurned, refoldMarks } from '../work/mark-work.ts';
 import { membershipsOf, statesBefore } from './undo-people.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
@@ -130,10 +131,11 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
   const back = groups.filter(({ before_row, after_row }) => before_row !== null && after_row === null).length;
   const access = await accessOf(context, changeId, { restorable, after });
   const turned = await exceptionsTurned(context, restorable);
+  const marked = await marksTurned(context, restorable);
   return {
     ...access,
-    becomeDone: [...(access.becomeDone ?? []), ...turned.becomeDone],
-    noLongerDone: [...(access.noLongerDone ?? []), ...turned.noLongerDone],
+    becomeDone: [...(access.becomeDone ?? []), ...turned.becomeDone, ...marked.becomeDone],
+    noLongerDone: [...(access.noLongerDone ?? []), ...turned.noLongerDone, ...marked.noLongerDone],
     excepted: turned.excepted,
     leaves: byGroup(ends),
     joins: byGroup(begins),
@@ -276,6 +278,8 @@ const order = [
   'licence',
   'seat limit',
   'seat word',
+  'skill',
+  'mark',
 ] as const satisfies readonly RowKind[];
 
 async function write(
@@ -311,6 +315,7 @@ async function write(
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit'), ...of('seat word')].length > 0,
+    progressed: await refoldMarks(tx, context, of('mark')),
     messages: of('message').length > 0,
     rules: of('rule').length > 0,
     sessions: peopleOf('leadership', 'person state'),

@@ -26,6 +26,11 @@ export const subjectTables = {
   'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
   exception: { table: 'course_exception', owners: sql`person_id, null::bigint as group_id` },
+  mark: {
+    table: 'mark',
+    owners: sql`(select e.person_id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.id = version_id) as person_id, null::bigint as group_id`,
+  },
+  skill: { table: 'skill_version', owners: ofNobody },
   course: { table: 'course_version', owners: ofNobody },
   unit: { table: 'unit_version', owners: ofNobody },
   activity: { table: 'activity_version', owners: ofNobody },

@@ -178,11 +178,12 @@ export async function courseSheet(db: Database, actor: SignedIn, scope: Scope, c
       select c.id, c.name, c.code, c.subject, c.description, c.terms, c.archived, c.pass_score as "passScore", to_jsonb(c.done_by_activities) as "doneByActivities",
         c.valid_months as "validMonths", c.reopens_days as "reopensDays", (select s.name from course x join source s on s.id = x.source_id where x.id = c.id) as source,
         coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities', coalesce((
-            select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored) order by a.position) from activity_now a where a.unit_id = u.id), '[]')) order by u.position)
+            select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in) order by a.position) from activity_now a where a.unit_id = u.id), '[]')) order by u.position)
           from unit_now u where u.course_id = c.id), '[]') as units,
         coalesce((select jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.position)
           from course_in_set i join course_set_now s on s.id = i.course_set_id where i.course_id = c.id), '[]') as sets,
-        '[]'::jsonb as licences
+        '[]'::jsonb as licences,
+        coalesce((select jsonb_agg(jsonb_build_object('id', k.id, 'name', k.name, 'courseId', k.course_id) order by k.name_key) from skill_now k where k.course_id is null or k.course_id = c.id), '[]') as skills
       from course_now c where c.id = ${courseId}`,
     ),
   );

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { CourseValues, WishedUnits } from '@gate-roster/contract';
 import { isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -122,14 +123,18 @@ function withPlaceholders(wished: WishedUnits): { id: number; activities: { id: 
 }
 
 const differs = (wished: WishedUnits, units: readonly { unitId: number; name: string }[], activities: readonly ActivityRow[]): boolean =>
-  JSON.stringify(
-    wished.map(({ id, name, activities: list }) => [id, tidyName(name), list.map((each) => [each.id, tidyName(each.name), each.scored])]),
-  ) !==
-  JSON.stringify(
+  !isDeepStrictEqual(
+    wished.map(({ id, name, activities: list }) => [
+      id,
+      tidyName(name),
+      list.map((each) => [each.id, tidyName(each.name), each.scored, each.finishedBy, each.handIn]),
+    ]),
     units.map(({ unitId, name }) => [
       unitId,
       name,
-      activities.flatMap((each) => (each.unitId === unitId ? [[each.activityId, each.name, each.scored]] : [])),
+      activities.flatMap((each) =>
+        each.unitId === unitId ? [[each.activityId, each.name, each.scored, each.finishedBy, each.handIn]] : [],
+      ),
     ]),
   );
 

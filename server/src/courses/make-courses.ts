@@ -1,4 +1,5 @@
-import { nameKey, noEffects, tidyName } from '@gate-roster/core';
+import { isDeepStrictEqual } from 'node:util';
+import { type FinishedBy, type HandIn, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { rootsOf, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
@@ -41,7 +42,7 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
           course.units.map(({ name, activities }) => ({
             id: null,
             name,
-            activities: activities.map((each) => ({ id: null, name: each, scored: true })),
+            activities: activities.map((each) => ({ id: null, name: each, scored: true, finishedBy: 'player' as const, handIn: null })),
           })),
           { units: [], activities: [] },
         );
@@ -55,7 +56,13 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
 export interface WishedUnit {
   id: number | null;
   name: string;
-  activities: readonly { id: number | null; name: string; scored: boolean }[];
+  activities: readonly ({ id: number | null; name: string; scored: boolean } & Finishing)[];
+}
+
+/** Who finishes an activity, and what is to be handed in for it. */
+interface Finishing {
+  finishedBy: FinishedBy;
+  handIn: HandIn | null;
 }
 
 interface StandingRow {
@@ -72,7 +79,7 @@ export async function writeUnits(
   wished: readonly WishedUnit[],
   now: {
     units: readonly (StandingRow & { unitId: number })[];
-    activities: readonly (StandingRow & { activityId: number; unitId: number; scored: boolean })[];
+    activities: readonly (StandingRow & Finishing & { activityId: number; unitId: number; scored: boolean })[];
   },
 ): Promise<void> {
   const unitIds = await withNumbers(tx, 'unit', courseId, wished);
@@ -81,12 +88,14 @@ export async function writeUnits(
   );
   const activityIds = await withNumbers(tx, 'activity', courseId, activities);
   const units = wished.map(({ name }, index) => ({ unitId: unitIds[index] ?? 0, name: tidyName(name), position: index + 1 }));
-  const placed = activities.map(({ unitId, name, scored, position }, index) => ({
+  const placed = activities.map(({ unitId, name, scored, position, finishedBy, handIn }, index) => ({
     activityId: activityIds[index] ?? 0,
     unitId,
     name: tidyName(name),
     scored,
     position,
+    finishedBy,
+    handIn,
   }));
   const sameUnits = now.units.filter((row) =>
     units.some(({ unitId, name, position }) => unitId === row.unitId && name === row.name && position === row.position),
@@ -98,7 +107,9 @@ export async function writeUnits(
         each.unitId === row.unitId &&
         each.name === row.name &&
         each.scored === row.scored &&
-        each.position === row.position,
+        each.position === row.position &&
+        each.finishedBy === row.finishedBy &&
+        isDeepStrictEqual(each.handIn, row.handIn),
     ),
   );
   const ending = <R extends { rowId: number }>(all: readonly R[], same: readonly R[]): number[] =>
@@ -115,13 +126,15 @@ export async function writeUnits(
     'activity',
     placed
       .filter(({ activityId }) => !sameActivities.some((row) => row.activityId === activityId))
-      .map(({ activityId, unitId, name, scored, position }) => ({
+      .map(({ activityId, unitId, name, scored, position, finishedBy, handIn }) => ({
         activity_id: activityId,
         unit_id: unitId,
         course_id: courseId,
         name,
         scored,
         position,
+        finished_by: finishedBy,
+        hand_in: handIn,
       })),
   );
 }

@@ -22,6 +22,20 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
     actor.personId,
     enrolments.map(({ courseId }) => courseId),
   );
+  const own = new Map(
+    (
+      await rows<{ id: number; own: number; open: number }>(
+        db,
+        sql`
+        select a.course_id as id, count(*)::int as own, (count(*) filter (where not coalesce(r.finished, false) and not exists (
+          select 1 from work w join work_version v on v.work_id = w.id and v.state = 'waiting' where w.enrolment_id = e.id and w.activity_id = a.id)))::int as open
+        from jsonb_to_recordset(${JSON.stringify(enrolments.map(({ courseId, units }) => ({ course: courseId, units })))}::jsonb) as k(course bigint, units jsonb)
+        join activity_now a on a.course_id = k.course and a.finished_by <> 'player' and k.units @> to_jsonb(a.unit_id)
+        left join enrolment e on e.person_id = ${actor.personId} and e.course_id = a.course_id and e.is_current left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
+        group by 1`,
+      )
+    ).map(({ id, ...counts }) => [id, counts]),
+  );
   const setBy = new Map(
     (
       await rows<{ id: number; group_id: number; name: string }>(
@@ -46,6 +60,8 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       units: each.units.length > 0 ? each.units.length : each.allUnits,
       unitsDone: unitsDone(finished, each),
       setBy: setBy.get(each.courseId) ?? null,
+      ownActivities: own.get(each.courseId)?.own ?? 0,
+      toHandIn: own.get(each.courseId)?.open ?? 0,
       inLine: each.inLine,
       noLicence: each.lacksSeat && each.inLine === null,
       doneBefore: rounds.get(each.courseId)?.earlier[0]?.doneDay ?? null,

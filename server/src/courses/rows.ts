@@ -1,4 +1,4 @@
-import type { CourseFacts, CourseGrants, CourseTerms, SetItem } from '@gate-roster/core';
+import type { CourseFacts, CourseGrants, CourseTerms, FinishedBy, HandIn, SetItem } from '@gate-roster/core';
 import { coursesInSets } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, grantsOfSets } from '../access/load-rules.ts';
@@ -37,6 +37,8 @@ export interface ActivityRow {
   position: number;
   name: string;
   scored: boolean;
+  finishedBy: FinishedBy;
+  handIn: HandIn | null;
 }
 
 /** Versions `v` under a condition. */
@@ -59,7 +61,7 @@ export const activityRows = (db: Queryable, where: ReturnType<typeof sql>): Prom
   rows(
     db,
     sql`
-    select row_id as "rowId", activity_id as "activityId", unit_id as "unitId", course_id as "courseId", position, name, scored
+    select row_id as "rowId", activity_id as "activityId", unit_id as "unitId", course_id as "courseId", position, name, scored, finished_by as "finishedBy", hand_in as "handIn"
     from activity_version v where ${where} order by course_id, unit_id, position`,
   );
 

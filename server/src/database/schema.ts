@@ -12,6 +12,7 @@ export * from './schema/courses.ts';
 export * from './schema/access.ts';
 export * from './schema/seats.ts';
 export * from './schema/progress.ts';
+export * from './schema/work.ts';
 export * from './schema/accounts.ts';
 export * from './schema/changes.ts';
 export * from './schema/entry.ts';

@@ -33,6 +33,7 @@ import { openApi, openApiPage } from './openapi.ts';
 import { asProblem, notFound, ProblemError } from './problem.ts';
 import { originCheck, securityHeaders } from './security.ts';
 import { webApp } from './web-app.ts';
+import { workHandlers } from '../work/routes.ts';
 
 export interface AppSecrets {
   session: string;
@@ -180,6 +181,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...messageHandlers(deps),
   ...ruleHandlers(deps),
   ...sourceHandlers(deps),
+  ...workHandlers(deps),
 });
 
 /** Asked every few seconds by whatever watches the process. */

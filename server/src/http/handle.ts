@@ -35,6 +35,8 @@ const wideRoutes: readonly RouteName[] = [
   'startJob',
 ];
 
+const uploads: readonly RouteName[] = ['upload', 'addWorkFile'];
+
 /** Hangs handlers on their routes: who may call, parsing of what comes in, shape of what goes out. */
 export function register(router: Router, deps: Deps, handlers: Handlers): void {
   for (const [name, handler] of Object.entries(handlers) as [RouteName, Handler<RouteName>][]) {
@@ -46,7 +48,7 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
       if (actor && !isCaller(route, actor)) throw notFound();
       if (actor && actor.onlyIn !== null && !ofCards.includes(name)) throw notFound();
       if (actor?.seenBy && isKeptFromLooking(name, route)) throw new ProblemError('looking-only');
-      const limit = name === 'upload' ? 'upload' : wideRoutes.includes(name) ? 'wide' : 'ordinary';
+      const limit = uploads.includes(name) ? 'upload' : wideRoutes.includes(name) ? 'wide' : 'ordinary';
       if (route.body && route.who !== 'source') request.body = await readBody(request, response, limit);
       checkText(request.params, 'path');
       checkText(request.query, 'query');
@@ -71,6 +73,13 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
 const ofCards: readonly RouteName[] = [
   'me',
   'myCourses',
+  'myWork',
+  'saveWork',
+  'addWorkFile',
+  'removeWorkFile',
+  'takeBackWork',
+  'tickActivity',
+  'mySkills',
   'myInvitations',
   'myRequests',
   'launch',

@@ -5,6 +5,7 @@ import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/writer.ts';
 import { oneRow, rows } from '../database/connect.ts';
 import { dropFilesWith } from '../entry/roster-files.ts';
+import { eraseWork } from '../work/erase-work.ts';
 import { actableAccount } from './account.ts';
 
 /**
@@ -62,6 +63,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update course_request set asking = null, word = null where person_id = ${personId}`);
       await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
       await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
+      await eraseWork(tx, personId);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
       for (const table of [
         'credential',

@@ -34,6 +34,12 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     results: await all(sql`
       select c.name as course, a.name as activity, r.finished, r.score, r.tries, r.last_at from activity_result r join enrolment e on e.id = r.enrolment_id
       join course_now c on c.id = e.course_id join lateral (select name from activity_version v where v.activity_id = r.activity_id order by row_id desc limit 1) a on true where e.person_id = ${personId} order by r.last_at`),
+    work: await all(sql`
+      select c.name as course, a.name as activity, v.number, v.state, v.words, v.link, v.handed_in_at, m.verdict, m.score, m.comment, m.marked_at,
+        (select coalesce(jsonb_agg(f.file_name order by f.id), '[]') from work_file f where f.version_id = v.id) as files
+      from enrolment e join work w on w.enrolment_id = e.id join work_version v on v.work_id = w.id left join mark m on m.version_id = v.id and m.until_at is null
+      join course_now c on c.id = e.course_id join lateral (select name from activity_version v where v.activity_id = w.activity_id order by row_id desc limit 1) a on true
+      where e.person_id = ${personId} order by v.made_at`),
     seats: await all(
       sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),

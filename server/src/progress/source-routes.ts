@@ -10,8 +10,9 @@ import { found, ProblemError } from '../http/problem.ts';
 import { parseJson } from '../http/read-body.ts';
 import { enrolmentsOf } from './enrolments.ts';
 import { isSigned } from './signature.ts';
+import { takeWork } from '../work/take-work.ts';
 import { type Report, takeReports } from './take-report.ts';
-import { dayOfMoment } from '@gate-roster/core';
+import { dayOfMoment, type FinishedBy } from '@gate-roster/core';
 
 /** The body as it was signed, parsed only after the signature fits. */
 export function sourceBodies(router: Router): void {
@@ -27,7 +28,7 @@ interface SignedRequest extends Request {
   signedBody?: string;
 }
 
-export function sourceHandlers({ db, now }: Deps): Handlers {
+export function sourceHandlers({ db, now, settings }: Deps): Handlers {
   const sourceOf = async (request: SignedRequest): Promise<number> => {
     const [key, time, signature] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
     const source = await maybeRow<{ id: number; secret: string }>(db, sql`select id, secret from source where key = ${key}`);
@@ -39,6 +40,12 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
     async report({ request, body }) {
       const sourceId = await sourceOf(request);
       return { taken: await takeReports(db, sourceId, body.map(readStatement), now()) };
+    },
+
+    async sourceWork({ request, body: { id, launchId, activityId, words, link } }) {
+      const sourceId = await sourceOf(request);
+      const work = { id, launchId, activityId, words, link };
+      return { versionId: await takeWork(db, sourceId, work, { now: now(), publicUrl: settings.publicUrl }) };
     },
 
     async outline({ request, params }) {
@@ -58,11 +65,18 @@ export function sourceHandlers({ db, now }: Deps): Handlers {
       const units = await rows<{
         id: number;
         name: string;
-        activities: { id: number; name: string; scored: boolean; finished: boolean; score: number | null }[];
+        activities: {
+          id: number;
+          name: string;
+          scored: boolean;
+          finishedBy: FinishedBy;
+          finished: boolean;
+          score: number | null;
+        }[];
       }>(
         db,
         sql`
-        select u.id, u.name, jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finished', coalesce(r.finished, false), 'score', r.score) order by a.position) as activities
+        select u.id, u.name, jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'finished', coalesce(r.finished, false), 'score', r.score) order by a.position) as activities
         from unit_now u join activity_now a on a.unit_id = u.id
         left join enrolment e on e.person_id = ${launch.person_id} and e.course_id = u.course_id and e.is_current
         left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id

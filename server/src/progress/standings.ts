@@ -123,9 +123,9 @@ export async function setsToWorkOut(db: Queryable, scope: SQL, sight: ProgressSi
 }
 
 /** Says that somebody's work alters the standing of their set. The person is locked, so that a move to another set waits, or is waited for. */
-export async function markStanding(tx: Transaction, personId: number): Promise<void> {
+export async function markStandings(tx: Transaction, people: readonly number[]): Promise<void> {
   await tx.execute(
-    sql`with held as (select set_id from person where id = ${personId} for no key update) insert into standing_mark select set_id from held`,
+    sql`with held as (select set_id from person where id = any(${ids(people)}) order by id for no key update) insert into standing_mark select distinct set_id from held`,
   );
 }
 

@@ -1,11 +1,12 @@
-import { type ActivityFacts, type ActivityResult, dayOfMoment, standing } from '@gate-roster/core';
+import { dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { type Database, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { noteForRules } from '../rules/note-events.ts';
 import { enrolmentsWhere } from './enrolments.ts';
-import { markStanding } from './standings.ts';
+import { restand, writeRestood } from './restand.ts';
+import { markStandings } from './standings.ts';
 
 /** What is read from one xAPI-shaped statement. */
 export interface Report {
@@ -41,14 +42,12 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
     unit_id: number;
     works: boolean;
     time_zone: string;
-    pass_score: number | null;
-    done_by: number[] | null;
   }>(
     tx,
     sql`
     select l.person_id, l.course_id, u.id as unit_id, o.time_zone,
-      exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works, c.pass_score, to_jsonb(c.done_by_activities) as done_by from launch l join course x on x.id = l.course_id join course_now c on c.id = x.id cross join organisation o
-    join activity_now a on a.id = ${report.activityId} join unit_now u on u.id = a.unit_id and u.course_id = c.id
+      exists (select 1 from person_state s where s.person_id = l.person_id and s.until_at is null and s.state = 'active') as works from launch l join course x on x.id = l.course_id join course_now c on c.id = x.id cross join organisation o
+    join activity_now a on a.id = ${report.activityId} and a.finished_by = 'player' join unit_now u on u.id = a.unit_id and u.course_id = c.id
     where l.id = ${report.launchId} and x.source_id = ${sourceId} and l.ends_at > ${now.toISOString()} for share of l`,
   );
   if (!launch) throw new ProblemError('not-found');
@@ -59,31 +58,20 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   const fresh = await tx.execute(sql`insert into report (id, source_id) values (${report.id}, ${sourceId}) on conflict do nothing`);
   if (fresh.rowCount !== 1) return false;
 
-  await markStanding(tx, launch.person_id);
+  await markStandings(tx, [launch.person_id]);
   const enrolment = await lockEnrolment(tx, launch.person_id, launch.course_id, report.at);
   await tx.execute(sql`
     insert into activity_result as r (enrolment_id, activity_id, finished, score, last_at)
     values (${enrolment.id}, ${report.activityId}, ${report.finished}, ${report.score}, ${report.at.toISOString()})
     on conflict (enrolment_id, activity_id) do update set finished = r.finished or excluded.finished, score = greatest(r.score, excluded.score), tries = r.tries + 1, last_at = greatest(r.last_at, excluded.last_at)`);
 
-  const activities = await rows<ActivityFacts>(
+  const about = { enrolmentId: enrolment.id, personId: launch.person_id, courseId: launch.course_id, isWorse: false };
+  await writeRestood(
     tx,
-    sql`select a.id, a.unit_id as "unitId", a.scored from activity_now a join unit_now u on u.id = a.unit_id where u.course_id = ${launch.course_id}`,
+    await restand(tx, [about], today, { opens: [open] }),
+    new Map([[enrolment.id, report.at.toISOString()]]),
+    launch.time_zone,
   );
-  const results = await rows<ActivityResult>(
-    tx,
-    sql`select activity_id as "activityId", finished, score from activity_result where enrolment_id = ${enrolment.id}`,
-  );
-  const { status, score, finishedActivities } = standing(activities, open.units, results, {
-    activities: launch.done_by,
-    passScore: launch.pass_score,
-  });
-  const isNowDone = status === 'done' && enrolment.status !== 'done';
-  // What was done once stays done: a worse later try takes nothing away.
-  await tx.execute(sql`
-    update enrolment set status = ${enrolment.status === 'done' ? 'done' : status}, score = ${score}, finished_activities = ${finishedActivities},
-      done_at = ${isNowDone ? report.at.toISOString() : sql`done_at`}, done_day = ${isNowDone ? dayOfMoment(report.at, launch.time_zone) : sql`done_day`},
-      via_groups = ${open.viaGroups.length > 0 ? ids(open.viaGroups) : sql`via_groups`} where id = ${enrolment.id}`);
   await tx.execute(sql`update person set active_at = ${report.at.toISOString()} where id = ${launch.person_id}`);
   const groups = await rows<{ group_id: number }>(
     tx,
@@ -94,8 +82,13 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   return true;
 }
 
-/** The current enrolment, made if there is none, locked so that reports of one person queue up. */
-async function lockEnrolment(tx: Transaction, personId: number, courseId: number, at: Date): Promise<{ id: number; status: string }> {
+/** The current enrolment, made if there is none, locked so that reports of one person queue up. `at`: when it was begun; null: it is not. */
+export async function lockEnrolment(
+  tx: Transaction,
+  personId: number,
+  courseId: number,
+  at: Date | null,
+): Promise<{ id: number; status: string }> {
   await tx.execute(
     sql`insert into enrolment (person_id, course_id, status) values (${personId}, ${courseId}, 'not begun') on conflict do nothing`,
   );
@@ -103,6 +96,8 @@ async function lockEnrolment(tx: Transaction, personId: number, courseId: number
     tx,
     sql`select id, status from enrolment where person_id = ${personId} and course_id = ${courseId} and is_current for update`,
   );
-  await tx.execute(sql`update enrolment set begun_at = coalesce(begun_at, ${at.toISOString()}) where id = ${enrolment.id}`);
+  await tx.execute(
+    sql`update enrolment set begun_at = coalesce(begun_at, ${at?.toISOString() ?? null}::timestamptz) where id = ${enrolment.id}`,
+  );
   return enrolment;
 }

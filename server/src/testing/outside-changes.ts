@@ -41,7 +41,9 @@ export const plainRule = (groupId: number): RuleValues => ({
   then: [{ act: 'tag', name: 'new' }],
 });
 
-type Outside = (ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule', number>) => Change;
+type Outside = (
+  ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version', number>,
+) => Change;
 export const outside: Record<ChangeKind, Outside> = {
   'bring-in-roster': () => ({
     kind: 'bring-in-roster',
@@ -115,6 +117,11 @@ export const outside: Record<ChangeKind, Outside> = {
   'withdraw-message': ({ message }) => ({ kind: 'withdraw-message', messageId: message }),
   'set-rule': () => ({ kind: 'set-rule', ruleId: null, groupId: elsewhere, values: plainRule(elsewhere), state: 'those it fits too' }),
   'end-rule': ({ rule }) => ({ kind: 'end-rule', ruleId: rule }),
+  'mark-work': ({ version }) => ({
+    kind: 'mark-work',
+    marks: [{ versionId: version, verdict: 'sent back', score: null, points: null, skillIds: [], comment: 'Mine', corrects: null }],
+  }),
+  'set-skills': () => ({ kind: 'set-skills', courseId: 1, skills: [{ id: null, name: 'Mine' }] }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
   'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
   'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
@@ -159,6 +166,9 @@ export async function idsOutside(site: Site) {
     ),
     licence: 1,
     rule: await one(`select rule_id as id from rule_version where until_at is null and group_id not in ${within} limit 1`),
+    version: await one(
+      `select v.id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.state = 'waiting' and not exists (select 1 from membership m where m.person_id = e.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,
+    ),
     message: await one(`select message_id as id from message_version where until_at is null and group_id not in ${within} limit 1`),
   };
 }

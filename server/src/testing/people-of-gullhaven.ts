@@ -47,5 +47,23 @@ export async function peopleOfGullhaven(site: Site): Promise<Record<string, numb
     `select row_id::int as id from course_request p where until_at is null and state = 'asking' and ${member.replaceAll('p.id', 'p.person_id')} order by 1 limit 1`,
   );
   found['courseRequest'] = wish?.id ?? 0;
+  const learner = member.replaceAll('p.id', 'e.person_id');
+  const pieces = (where: string) =>
+    `select v.id::int as id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.state = 'waiting' and ${where} order by 1 limit 1`;
+  const [version] = await execute<{ id: number }>(
+    site.databaseUrl,
+    pieces(
+      `${learner} and e.via_groups && (array(select group_id from group_branch where ancestor_id = ${gullhaven}) || array(select ancestor_id from group_branch where group_id = ${gullhaven}))`,
+    ),
+  );
+  found['version'] = version?.id ?? 0;
+  const inMiddle = `(select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id and g.name = 'Middle Sound')`;
+  const [foreign] = await execute<{ id: number }>(
+    site.databaseUrl,
+    pieces(
+      `not ${learner} and exists (select 1 from membership m where m.person_id = e.person_id and m.until_at is null and m.group_id in ${inMiddle})`,
+    ),
+  );
+  found['versionElsewhere'] = foreign?.id ?? 0;
   return found;
 }

@@ -36,7 +36,11 @@ export const courseMakers: { [K in CourseKind]: Maker<K>[] } = {
     // With one more, in another order, and one activity less.
     (_, w, n) => {
       const { id, units } = courseOf(w, n);
-      const fresh = { id: null, name: `New unit ${n}`, activities: [{ id: null, name: 'Do', scored: n % 2 > 0 }] };
+      const fresh = {
+        id: null,
+        name: `New unit ${n}`,
+        activities: [{ id: null, name: 'Do', scored: n % 2 > 0, finishedBy: 'player' as const, handIn: null }],
+      };
       const changed = units.map((unit, index) =>
         index === 0 && unit.activities.length > 1 ? { ...unit, activities: unit.activities.slice(1) } : unit,
       );

@@ -6,7 +6,7 @@ import type { Query, QueryClient } from '@tanstack/vue-query';
 export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
   people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'filter-names', 'hanging', 'log'],
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
-  progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell'],
+  progress: ['progress', 'people', 'group', 'tree-progress', 'person', 'my-courses', 'cell', 'handed-in', 'work', 'my-work'],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
   messages: ['messages', 'my-messages', 'log'],
   groups: ['seats', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],

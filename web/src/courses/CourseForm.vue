@@ -5,6 +5,7 @@ import { computed } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { words } from '../words.ts';
+import ActivityFinish from '../work/ActivityFinish.vue';
 import { useCourseDraft } from './use-course-draft.ts';
 
 /** A course as it should be: what it says of itself, its units and activities. */
@@ -85,23 +86,31 @@ const doneByChoices = [
           @click="draft.removeUnit(place)"
         />
       </div>
-      <div v-for="(activity, at) in unit.activities" :key="activity.key" class="row activity">
-        <v-checkbox-btn
-          v-if="doneBy === 'some' && activity.id !== null"
-          density="compact"
-          :model-value="draft.named.value.includes(activity.id)"
-          :aria-label="`${w.countsForDone}: ${activity.name}`"
-          @update:model-value="draft.name(activity.id)"
-        />
-        <v-text-field v-model="activity.name" :label="w.activity" maxlength="200" />
-        <v-checkbox v-model="activity.scored" class="scored" :label="w.scored" :aria-label="`${w.isScored}: ${activity.name}`" />
-        <v-btn
-          :icon="mdiClose"
-          variant="text"
-          density="compact"
-          :disabled="unit.activities.length === 1"
-          :aria-label="w.takeOut(activity.name)"
-          @click="draft.removeActivity(place, at)"
+      <div v-for="(activity, at) in unit.activities" :key="activity.key" class="activity">
+        <div class="row">
+          <v-checkbox-btn
+            v-if="doneBy === 'some' && activity.id !== null"
+            density="compact"
+            :model-value="draft.named.value.includes(activity.id)"
+            :aria-label="`${w.countsForDone}: ${activity.name}`"
+            @update:model-value="draft.name(activity.id)"
+          />
+          <v-text-field v-model="activity.name" :label="w.activity" maxlength="200" />
+          <v-checkbox v-model="activity.scored" class="scored" :label="w.scored" :aria-label="`${w.isScored}: ${activity.name}`" />
+          <v-btn
+            :icon="mdiClose"
+            variant="text"
+            density="compact"
+            :disabled="unit.activities.length === 1"
+            :aria-label="w.takeOut(activity.name)"
+            @click="draft.removeActivity(place, at)"
+          />
+        </div>
+        <ActivityFinish
+          v-model:finished-by="activity.finishedBy"
+          v-model:hand-in="activity.handIn"
+          :name="activity.name"
+          :skills="course.skills"
         />
       </div>
       <button type="button" class="plain-link" @click="draft.addActivity(place)">{{ w.addActivity }}</button>
@@ -136,6 +145,8 @@ const doneByChoices = [
 }
 .activity {
   padding-left: 10px;
+  display: grid;
+  gap: 6px;
 }
 .activity .v-checkbox-btn,
 .scored {

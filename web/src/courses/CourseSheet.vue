@@ -17,6 +17,7 @@ import StatementList from './StatementList.vue';
 const CourseForm = defineAsyncComponent(() => import('./CourseForm.vue'));
 const OpenForGroups = defineAsyncComponent(() => import('./OpenForGroups.vue'));
 const CourseOnDay = defineAsyncComponent(() => import('./CourseOnDay.vue'));
+const SkillsForm = defineAsyncComponent(() => import('../work/SkillsForm.vue'));
 const WhoCouldGetIn = defineAsyncComponent(() => import('./WhoCouldGetIn.vue'));
 const { courseId } = defineProps<{ courseId: number }>();
 const w = words.catalogue;
@@ -32,7 +33,7 @@ const {
   queryKey: ['access', scope.groupId, 'course', computed(() => courseId), scope.query],
   queryFn: ({ signal }) => call('course', { params: { groupId: scope.groupId.value, courseId }, query: scope.query.value }, signal),
 });
-const panel = ref<'edit' | 'open' | 'state' | 'who' | null>(null);
+const panel = ref<'edit' | 'open' | 'state' | 'who' | 'skills' | null>(null);
 const day = useAsOf();
 const stateChange = computed<Change | null>(() =>
   panel.value === 'state' && course.value ? { kind: 'edit-course', courseId, values: { archived: !course.value.archived } } : null,
@@ -77,6 +78,7 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
               >{{ words.rules.joinsGroup }}</v-btn
             >
             <v-btn v-if="course.mayEdit" variant="text" @click="panel = 'state'">{{ course.archived ? w.takeUp : w.archive }}</v-btn>
+            <v-btn v-if="course.mayEdit" variant="text" @click="panel = 'skills'">{{ words.work.skillsTitle }}</v-btn>
             <v-btn v-if="course.mayEdit" @click="panel = 'edit'">{{ w.edit }}</v-btn>
             <v-btn v-if="course.mayOpen && !course.archived" variant="flat" @click="panel = 'open'">{{ w.openFor }}</v-btn>
           </div>
@@ -135,7 +137,11 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
                 <li v-for="activity in unit.activities" :key="activity.id">
                   {{ activity.name
                   }}<span class="soft">{{
-                    [activity.scored ? w.scored : '', isNamed(activity.id) ? w.countsForDone : '']
+                    [
+                      activity.scored ? w.scored : '',
+                      activity.finishedBy === 'player' ? '' : words.handInForm.finishedByFact[activity.finishedBy],
+                      isNamed(activity.id) ? w.countsForDone : '',
+                    ]
                       .filter(Boolean)
                       .map((fact) => `, ${fact}`)
                       .join('')
@@ -149,6 +155,7 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
     </main>
     <aside v-if="course && panel" class="panel">
       <WhoCouldGetIn v-if="panel === 'who'" :course-id="courseId" @close="panel = null" />
+      <SkillsForm v-else-if="panel === 'skills'" :course="course" @close="panel = null" />
       <CourseForm v-else-if="panel === 'edit'" :course="course" @close="panel = null" />
       <OpenForGroups
         v-else-if="panel === 'open'"

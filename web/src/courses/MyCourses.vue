@@ -85,6 +85,13 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
                   course.score === null ? null : showScore(course.score),
                 )
               }}</span>
+              <router-link
+                v-if="course.ownActivities > 0"
+                class="work"
+                :to="{ name: 'my-work', params: { courseId: course.id } }"
+                :aria-label="words.myWork.open(course.name)"
+                >{{ course.toHandIn > 0 ? words.myWork.toHandIn(course.toHandIn) : words.myWork.handedInLink }}</router-link
+              >
               <v-btn
                 v-if="canOpen(course)"
                 :variant="isFirst(index, course) ? 'flat' : 'outlined'"
@@ -134,6 +141,11 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
   display: inline-flex;
   gap: 4px;
   align-items: center;
+}
+.work {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
 }
 .stop {
   background: var(--wrong2);

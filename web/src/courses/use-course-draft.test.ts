@@ -1,6 +1,7 @@
 import { change, type CourseSheet } from '@gate-roster/contract';
 import { useCourseDraft } from './use-course-draft.ts';
 
+const played = { finishedBy: 'player' as const, handIn: null };
 const course: CourseSheet = {
   id: 5,
   name: 'Rope work',
@@ -19,12 +20,13 @@ const course: CourseSheet = {
       id: 1,
       name: 'Knots',
       activities: [
-        { id: 11, name: 'Read', scored: false },
-        { id: 12, name: 'Tie', scored: true },
+        { id: 11, name: 'Read', scored: false, ...played },
+        { id: 12, name: 'Tie', scored: true, ...played },
       ],
     },
-    { id: 2, name: 'Splices', activities: [{ id: 21, name: 'Do', scored: true }] },
+    { id: 2, name: 'Splices', activities: [{ id: 21, name: 'Do', scored: true, ...played }] },
   ],
+  skills: [],
   sets: [],
   statements: [],
   elsewhere: 0,
@@ -64,16 +66,16 @@ test('only what is different is said, in a shape that the contract takes', () =>
         id: 2,
         name: 'Splices',
         activities: [
-          { id: 21, name: 'Do', scored: true },
-          { id: null, name: 'Show', scored: true },
+          { id: 21, name: 'Do', scored: true, ...played },
+          { id: null, name: 'Show', scored: true, ...played },
         ],
       },
       {
         id: 1,
         name: 'Knots',
         activities: [
-          { id: 11, name: 'Read', scored: false },
-          { id: 12, name: 'Tie', scored: true },
+          { id: 11, name: 'Read', scored: false, ...played },
+          { id: 12, name: 'Tie', scored: true, ...played },
         ],
       },
     ],

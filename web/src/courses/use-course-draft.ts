@@ -1,4 +1,5 @@
 import type { Change, CourseSheet, CourseValues } from '@gate-roster/contract';
+import type { FinishedBy, HandIn } from '@gate-roster/core';
 import { computed, type ComputedRef, ref, type Ref } from 'vue';
 
 interface DraftActivity {
@@ -7,6 +8,8 @@ interface DraftActivity {
   id: number | null;
   name: string;
   scored: boolean;
+  finishedBy: FinishedBy;
+  handIn: HandIn | null;
 }
 
 interface DraftUnit {
@@ -54,12 +57,19 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
       key: ++keys,
       id: unit.id,
       name: unit.name,
-      activities: unit.activities.map(({ id, name, scored }) => ({ key: ++keys, id, name, scored })),
+      activities: unit.activities.map(({ id, name, scored, finishedBy, handIn }) => ({
+        key: ++keys,
+        id,
+        name,
+        scored,
+        finishedBy,
+        handIn: handIn && structuredClone(handIn),
+      })),
     })),
   );
   const doneBy = ref<'all' | 'some'>(course.doneByActivities === null ? 'all' : 'some');
   const named = ref<number[]>([...(course.doneByActivities ?? [])]);
-  const freshActivity = (): DraftActivity => ({ key: ++keys, id: null, name: '', scored: true });
+  const freshActivity = (): DraftActivity => ({ key: ++keys, id: null, name: '', scored: true, finishedBy: 'player', handIn: null });
 
   return {
     values,
@@ -90,7 +100,13 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
       const wished = units.value.map(({ id, name, activities }) => ({
         id,
         name: name.trim(),
-        activities: activities.map((each) => ({ id: each.id, name: each.name.trim(), scored: each.scored })),
+        activities: activities.map((each) => ({
+          id: each.id,
+          name: each.name.trim(),
+          scored: each.scored,
+          finishedBy: each.finishedBy,
+          handIn: each.handIn,
+        })),
       }));
       if (typed.name.trim() === '' || wished.some(({ name, activities }) => [name, ...activities.map((each) => each.name)].includes('')))
         return null;
@@ -114,7 +130,13 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
       const before = course.units.map(({ id, name, activities }) => ({
         id,
         name,
-        activities: activities.map((each) => ({ id: each.id, name: each.name, scored: each.scored })),
+        activities: activities.map((each) => ({
+          id: each.id,
+          name: each.name,
+          scored: each.scored,
+          finishedBy: each.finishedBy,
+          handIn: each.handIn,
+        })),
       }));
       const isOtherwise = JSON.stringify(wished) !== JSON.stringify(before);
       if (Object.keys(different).length === 0 && !isOtherwise) return null;

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
+import { base64Of } from '../ui/base64.ts';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
@@ -59,9 +60,7 @@ async function upload(event: Event): Promise<{ id: number; name: string; isPictu
   if (!file) return null;
   problem.value = null;
   try {
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const base64 = btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''));
-    return { name: file.name, ...(await call('upload', { body: { fileName: file.name, base64 } })) };
+    return { name: file.name, ...(await call('upload', { body: { fileName: file.name, base64: await base64Of(file) } })) };
   } catch (error) {
     problem.value = failureWords(error);
     return null;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
-import { addressOf } from '../api/call.ts';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, defineAsyncComponent, ref } from 'vue';
+import { addressOf, call } from '../api/call.ts';
 import FilterChips from '../filters/FilterChips.vue';
 import { filterCode, useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
@@ -20,13 +21,32 @@ const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const viewNames = ['groups', 'learners', 'course', 'beside'] as const;
+const viewNames = ['groups', 'learners', 'course', 'beside', 'handed-in', 'skills'] as const;
+const HandedIn = defineAsyncComponent(() => import('../work/HandedIn.vue'));
+const SkillsShown = defineAsyncComponent(() => import('../work/SkillsShown.vue'));
 const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
 const courseId = useUrlState('course', null, idCode);
 /** Groups that are compared; none: those below the scope. */
 const besideIds = useUrlState('beside', [], idsCode);
 const compared = ref<number[]>([]);
-const views = viewNames.map((name) => ({ name, title: words.progress.views[name] }));
+const mayMark = computed(() => session.hasPower('markWork'));
+/** How much waits to be marked, for the name of the view. */
+const waiting = useQuery({
+  queryKey: ['handed-in', scope.groupId, scope.query, 'number'],
+  queryFn: ({ signal }) =>
+    call('handedIn', { params: { groupId: scope.groupId.value }, query: { ...scope.query.value, limit: 1 } }, signal),
+  enabled: mayMark,
+});
+const views = computed(() =>
+  viewNames
+    .filter((name) => name !== 'handed-in' || mayMark.value)
+    .map((name) => ({
+      name,
+      title: name === 'handed-in' ? words.progress.handedIn(waiting.data.value?.counts.waiting ?? null) : words.progress.views[name],
+    })),
+);
+/** Views that are no table have no file. */
+const hasFile = computed(() => view.value !== 'handed-in' && view.value !== 'skills');
 /** What is shown, as a file. */
 const file = computed(() => {
   const params = { groupId: scope.groupId.value };
@@ -37,12 +57,13 @@ const file = computed(() => {
     query: { ...query.value, ...(courseId.value === null ? {} : { courseId: courseId.value }) },
   });
 });
+const fileView = computed(() => (view.value === 'handed-in' || view.value === 'skills' ? ('groups' as const) : view.value));
 const workbook = computed(() =>
   addressOf('progressWorkbook', {
     params: { groupId: scope.groupId.value },
     query: {
       ...query.value,
-      view: view.value,
+      view: fileView.value,
       ...(view.value === 'beside' ? { groups: compared.value.join() } : {}),
       ...(view.value === 'course' && courseId.value !== null ? { courseId: courseId.value } : {}),
     },
@@ -61,10 +82,11 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       @update:model-value="view = viewNames.find((name) => name === $event) ?? 'groups'"
     />
   </ScopeBar>
-  <main class="progress">
+  <HandedIn v-if="view === 'handed-in' && mayMark" :query="query" />
+  <main v-else class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>
-      <v-menu v-if="session.hasPower('export')">
+      <v-menu v-if="hasFile && session.hasPower('export')">
         <template #activator="{ props: activator }">
           <v-btn v-bind="activator" class="export">{{ words.progress.takeAway }}</v-btn>
         </template>
@@ -78,6 +100,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
     </FilterChips>
     <LearnersTable v-if="view === 'learners'" :query="query" @speaks-of="speaksOf = $event" />
+    <SkillsShown v-else-if="view === 'skills'" :query="query" @speaks-of="speaksOf = $event" />
     <InsideCourse v-else-if="view === 'course'" :query="query" @speaks-of="speaksOf = $event" />
     <SideBySide
       v-else-if="view === 'beside'"

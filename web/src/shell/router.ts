@@ -26,6 +26,7 @@ export const router = createRouter({
     { path: '/join', name: 'join', component: () => import('../entry/JoinPage.vue'), meta: { open: true } },
     { path: '/my-courses/:courseId(\\d+)?', name: 'my-courses', component: () => import('../courses/MyCourses.vue') },
     { path: '/my-groups/:groupId(\\d+)?', name: 'my-groups', component: () => import('../groups/MyGroups.vue') },
+    { path: '/my-work/:courseId(\\d+)', name: 'my-work', component: () => import('../work/MyWork.vue') },
     { path: '/my-messages', name: 'my-messages', component: () => import('../messages/MyMessages.vue') },
     { path: '/stop-letters', name: 'stop-letters', component: () => import('../messages/StopLetters.vue'), meta: { open: true } },
     { path: '/settings', name: 'settings', component: () => import('../accounts/SettingsPage.vue') },

@@ -115,6 +115,7 @@ const powerWords: Record<Power, string> = {
   appointLeaders: 'appoint leaders',
   openCourses: 'open courses',
   handOutSeats: 'hand out seats',
+  markWork: 'mark work',
   writeMessages: 'write messages',
   export: 'export',
 };

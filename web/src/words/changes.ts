@@ -4,6 +4,7 @@ import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
+import { markSentence } from './work.ts';
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
   things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
@@ -131,6 +132,10 @@ export const changes = {
     'too many messages': () => 'You have written a great many messages this hour. Wait a little.',
     'rule lacks power': () => 'You do not have the powers that this rule would need here.',
     'rule loops': () => 'This would go round in a circle:',
+    'own work': () => 'Nobody marks their own work.',
+    'marked meanwhile': (count) => `${many(count, 'piece was', 'pieces were')} marked by someone else meanwhile.`,
+    'taken by another': (count) => `${many(count, 'piece is', 'pieces are')} open at another marker’s.`,
+    'skill name taken': () => 'Two skills have the same name.',
     'too few choices': () => 'A question needs at least two choices.',
     'day is past': () => 'That last day has passed.',
     'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
@@ -272,6 +277,10 @@ export const changes = {
         return `Gave ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
       case 'end-rule':
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
+      case 'mark-work':
+        return markSentence(count('pieces'), count('sentBack'), entry.names?.after ?? '', who());
+      case 'set-skills':
+        return `Changed the skills of ${entry.courses.length > 0 ? named(entry.courses, 'course') : 'all courses'}${entry.names?.after ? `: ${entry.names.after}` : ''}.`;
       case 'withdraw-message':
         return `Withdrew “${entry.names?.after ?? ''}”.`;
       case 'make-client':

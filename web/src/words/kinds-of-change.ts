@@ -36,6 +36,8 @@ export const kinds: Record<string, string> = {
   'withdraw-message': 'Messages withdrawn',
   'set-rule': 'Automatic rules',
   'end-rule': 'Automatic rules deleted',
+  'mark-work': 'Work marked',
+  'set-skills': 'Skills changed',
   'edit-letter': 'Email texts changed',
   'accept-invitation': 'Invitations accepted',
   'make-licence': 'Licence made',

@@ -37,7 +37,15 @@ export const progress = {
   asWorkbook: 'As a workbook (XLSX)',
   title: 'Progress',
   viewsLabel: 'Views of progress',
-  views: { groups: 'By group', learners: 'By learner', course: 'Inside a course', beside: 'Side by side' },
+  handedIn: (waiting: number | null) => (waiting ? `Handed in ${showNumber(waiting)}` : 'Handed in'),
+  views: {
+    groups: 'By group',
+    learners: 'By learner',
+    course: 'Inside a course',
+    beside: 'Side by side',
+    'handed-in': 'Handed in',
+    skills: 'Skills',
+  },
   inside: {
     title: (course: string) => `Learners by activity in ${course}`,
     figures: ({ all, done, underWay, exempt }: InsideCourse['figures']) =>

@@ -56,6 +56,7 @@ export const failures: Record<Problem['code'] | 'offline', string> & {
   'too-large': 'This is too large to send at once.',
   'wrong-password': 'The current password is wrong.',
   'not-open': 'This course is not open to you now.',
+  'being-marked': 'Someone is marking this, or it is marked already.',
   'in-line': 'You are in line for a seat in this course. It opens when a seat is free.',
   'no-licence': 'No licence pays for this course in your group. Ask your leader.',
   'too-many-tries': 'Too many tries. Wait a little.',

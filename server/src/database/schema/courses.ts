@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, jsonb, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { history, id, idList, moment, ref, stands } from './columns.ts';
 
 /** An outside system that reports work, with its own key. */
@@ -82,9 +82,17 @@ export const activityVersion = pgTable(
     position: smallint().notNull(),
     name: text().notNull(),
     scored: boolean().notNull(),
+    /** Who finishes it: the outside player, somebody who marks what is handed in, or the learner by a tick. */
+    finishedBy: text({ enum: ['player', 'marker', 'learner'] })
+      .notNull()
+      .default('player'),
+    /** What is to be handed in and how it is marked (core, HandIn). */
+    handIn: jsonb(),
     ...history,
   },
   (t) => [
+    check('activity_version_finished_by', sql`${t.finishedBy} in ('player', 'marker', 'learner')`),
+    check('activity_version_hand_in', sql`(${t.finishedBy} = 'marker') = (${t.handIn} is not null)`),
     uniqueIndex('activity_version_standing').on(t.activityId).where(stands(t)),
     uniqueIndex('activity_version_position').on(t.unitId, t.position).where(stands(t)),
     index('activity_version_course').on(t.courseId).where(stands(t)),

@@ -1,0 +1,123 @@
+import { type ActivityFacts, type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Enrolment, enrolmentsWhere } from './enrolments.ts';
+
+/* What the results of activities make of enrolments: their status and score (core, `standing`). */
+
+export interface Restanding {
+  enrolmentId: number;
+  personId: number;
+  courseId: number;
+  /** A result got worse: a mark was corrected or undone, or work was taken back. Only then can a done enrolment be done no more. */
+  isWorse: boolean;
+}
+
+export interface Restood extends Restanding {
+  before: Status;
+  after: Status;
+  score: number | null;
+  finishedActivities: number;
+  hasResults: boolean;
+  open: Enrolment | undefined;
+}
+
+/** Results as they would be, by enrolment; those of other activities are read. */
+export type ResultsThen = ReadonlyMap<number, ReadonlyMap<number, ActivityResult | null>>;
+
+/**
+ * Works out the status of enrolments from their results, all in five statements however many there are.
+ * @param opens What is open to these people in these courses, where the caller has read it.
+ */
+export async function restand(
+  db: Queryable,
+  list: readonly Restanding[],
+  today: Day,
+  { then = new Map(), opens }: { then?: ResultsThen; opens?: readonly Enrolment[] } = {},
+): Promise<Restood[]> {
+  if (list.length === 0) return [];
+  const courses = [...new Set(list.map(({ courseId }) => courseId))];
+  const people = [...new Set(list.map(({ personId }) => personId))];
+  const open = new Map(
+    (
+      opens ??
+      (await enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`c.id = any(${ids(courses)})`, { today, sight: null, withDue: false }))
+    ).map((each) => [`${each.personId}/${each.courseId}`, each]),
+  );
+  const rules = new Map(
+    (
+      await rows<{ id: number; passScore: number | null; doneBy: number[] | null }>(
+        db,
+        sql`select id, pass_score as "passScore", to_jsonb(done_by_activities) as "doneBy" from course_now where id = any(${ids(courses)})`,
+      )
+    ).map((rule) => [rule.id, { activities: rule.doneBy, passScore: rule.passScore }]),
+  );
+  const activities = await rows<ActivityFacts & { courseId: number }>(
+    db,
+    sql`select a.id, a.unit_id as "unitId", a.scored, a.course_id as "courseId" from activity_now a where a.course_id = any(${ids(courses)})`,
+  );
+  const enrolments = ids(list.map(({ enrolmentId }) => enrolmentId));
+  const known = await rows<{ id: number; status: Status; doneElsewhere: boolean; results: ActivityResult[] }>(
+    db,
+    sql`
+    select e.id, e.status, e.done_elsewhere as "doneElsewhere", coalesce((
+      select jsonb_agg(jsonb_build_object('activityId', r.activity_id, 'finished', r.finished, 'score', r.score)) from activity_result r where r.enrolment_id = e.id), '[]') as results
+    from enrolment e where e.id = any(${enrolments})`,
+  );
+  const byId = new Map(known.map((each) => [each.id, each]));
+  return list.flatMap((each) => {
+    const enrolment = byId.get(each.enrolmentId);
+    const rule = rules.get(each.courseId);
+    if (!enrolment || !rule) return [];
+    const theirs = open.get(`${each.personId}/${each.courseId}`);
+    const changed = then.get(each.enrolmentId) ?? new Map<number, ActivityResult | null>();
+    const results = [
+      ...enrolment.results.filter(({ activityId }) => !changed.has(activityId)),
+      ...[...changed.values()].flatMap((result) => result ?? []),
+    ];
+    const about = activities.filter(({ courseId }) => courseId === each.courseId);
+    const stood = standing(about, theirs?.units ?? [], results, rule);
+    // What was done once stays done: a worse later try takes nothing away.
+    const keeps = enrolment.status === 'done' && (!each.isWorse || enrolment.doneElsewhere);
+    return [
+      {
+        ...each,
+        before: enrolment.status,
+        after: keeps ? ('done' as const) : stood.status,
+        score: stood.score,
+        finishedActivities: stood.finishedActivities,
+        hasResults: results.length > 0,
+        open: theirs,
+      },
+    ];
+  });
+}
+
+/** Writes what `restand` worked out; the people's standings are marked by the caller, before any enrolment is locked. `at`: when what made the difference was done, in ISO form, by enrolment. */
+export async function writeRestood(
+  tx: Transaction,
+  list: readonly Restood[],
+  at: ReadonlyMap<number, string>,
+  timeZone: string,
+): Promise<void> {
+  const written = list.map((each) => {
+    const moment = at.get(each.enrolmentId) ?? null;
+    return {
+      id: each.enrolmentId,
+      status: each.after,
+      score: each.score,
+      finished: each.finishedActivities,
+      turns: each.before !== each.after && (each.before === 'done' || each.after === 'done'),
+      done_at: each.after === 'done' ? moment : null,
+      done_day: each.after === 'done' && moment !== null ? dayOfMoment(new Date(moment), timeZone) : null,
+      begun: each.hasResults,
+      via: each.open && each.open.viaGroups.length > 0 ? `{${each.open.viaGroups.join()}}` : null,
+    };
+  });
+  await tx.execute(sql`
+    update enrolment e set status = r.status, score = r.score, finished_activities = r.finished, begun_at = case when r.begun then e.begun_at end,
+      done_at = case when r.turns then r.done_at else e.done_at end, done_day = case when r.turns then r.done_day else e.done_day end,
+      done_by_narrowing = e.done_by_narrowing and not r.turns, via_groups = coalesce(r.via::bigint[], e.via_groups)
+    from jsonb_to_recordset(${JSON.stringify(written)}::jsonb) as r(id bigint, status text, score double precision, finished smallint, turns boolean, done_at timestamptz, done_day date, begun boolean, via text)
+    where e.id = r.id`);
+}
