@@ -2,6 +2,7 @@ import { type Effects, rosterFields, rowOutcomes } from '@gate-roster/core';
 import { z } from 'zod';
 import { accessChanges } from './access.changes.ts';
 import { accountsChanges } from './accounts.changes.ts';
+import { certificatesChanges } from './certificates.changes.ts';
 import { coursesChanges } from './courses.changes.ts';
 import { entryChanges, rosterRow } from './entry.changes.ts';
 import { groupsChanges } from './groups.changes.ts';
@@ -25,6 +26,7 @@ export const change = z.discriminatedUnion('kind', [
   ...messagesChanges,
   ...rulesChanges,
   ...workChanges,
+  ...certificatesChanges,
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 export type Change = z.output<typeof change>;

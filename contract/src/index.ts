@@ -29,3 +29,5 @@ export * from './source.ts';
 export * from './system.ts';
 export * from './work.ts';
 export * from './work.changes.ts';
+export * from './certificates.ts';
+export * from './certificates.changes.ts';

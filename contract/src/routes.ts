@@ -1,5 +1,6 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
+import { certificateRoutes } from './certificates.ts';
 import { changeRoutes } from './changes.ts';
 import { comingUpRoutes } from './coming-up.ts';
 import { courseRoutes } from './courses.ts';
@@ -36,6 +37,7 @@ export const routes = {
   ...learnerRoutes,
   ...workRoutes,
   ...myWorkRoutes,
+  ...certificateRoutes,
   ...sourceRoutes,
 };
 export type Routes = typeof routes;

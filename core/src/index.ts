@@ -56,3 +56,4 @@ export * from './access/coming-says.ts';
 export * from './rules/rule.ts';
 export * from './rules/loops.ts';
 export * from './work/marks.ts';
+export * from './certificates/certificate.ts';

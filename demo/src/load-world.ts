@@ -8,6 +8,7 @@ import { loadCourseRequests, loadTrouble, loadWaysIn } from './entry.ts';
 import { loadLog } from './log.ts';
 import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
+import { loadCertificates } from './certificates.ts';
 import { loadRules } from './rules.ts';
 import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
@@ -80,6 +81,7 @@ export async function loadDemoWorld(
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);
       await loadWork(tx, new Random(seed + 1), named, now);
+      await loadCertificates(tx, groups, new Random(seed + 2), named, now);
       await loadRules(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);

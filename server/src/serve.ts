@@ -9,6 +9,7 @@ import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
 import type { Environment } from './environment.ts';
 import type { Deps, Settings } from './http/deps.ts';
+import { startGiving } from './certificates/give-due.ts';
 import { answerBell } from './jobs/bell.ts';
 import { startJobs } from './jobs/run-jobs.ts';
 import { startMailStandIn } from './letters/mail-stand-in.ts';
@@ -89,6 +90,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
   const stopTelling = startTelling({ db, now, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
+  const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
     sweep(db).catch((error: unknown) => {
@@ -102,6 +104,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopKeeping();
     await stopTelling();
     await stopRules();
+    await stopGiving();
     await stopJobs();
     await stopPost?.();
     await standIn?.stop();

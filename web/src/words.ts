@@ -1,6 +1,7 @@
 import { access } from './words/access.ts';
 import { accounts, addresses, enter, help, leaders } from './words/accounts.ts';
 import { asOf, couldGetIn } from './words/as-of.ts';
+import { certificates, check, myCertificates } from './words/certificates.ts';
 import { changes } from './words/changes.ts';
 import { coming } from './words/coming.ts';
 import { catalogue, courses, learner, makeCourses } from './words/courses.ts';
@@ -52,6 +53,9 @@ export const words = {
   handInForm,
   myWork,
   whyNot,
+  certificates,
+  myCertificates,
+  check,
   learner,
   entry,
   exceptions,

@@ -103,7 +103,10 @@ export interface Conflict {
     | 'own work'
     | 'marked meanwhile'
     | 'taken by another'
-    | 'skill name taken';
+    | 'skill name taken'
+    | 'not earned'
+    | 'words unknown field'
+    | 'not a picture';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */

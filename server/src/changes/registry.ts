@@ -1,5 +1,6 @@
 import { accessChanges } from '../access/changes.ts';
 import { accountsChanges } from '../accounts/changes.ts';
+import { certificatesChanges } from '../certificates/changes.ts';
 import { coursesChanges } from '../courses/changes.ts';
 import { entryChanges } from '../entry/changes.ts';
 import { groupsChanges } from '../groups/changes.ts';
@@ -25,5 +26,6 @@ export const changeModules: ChangeModules = {
   ...messagesChanges,
   ...rulesChanges,
   ...workChanges,
+  ...certificatesChanges,
   undo: { power: null, plan: planUndo },
 };

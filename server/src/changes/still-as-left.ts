@@ -70,6 +70,8 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'course set': sql`course_set_version n on n.course_set_id = e.course_set_id or n.name_key = e.name_key`,
   'course set item': sql`course_set_item n on n.course_set_id = e.course_set_id and (n.course_id = e.course_id or n.inner_set_id = e.inner_set_id)`,
   skill: sql`skill_version n on n.skill_id = e.skill_id or (coalesce(n.course_id, 0) = coalesce(e.course_id, 0) and n.name_key = e.name_key)`,
+  'certificate form': sql`certificate_form_version n on n.form_id = e.form_id`,
+  certificate: sql`certificate n on n.number = e.number`,
   mark: sql`mark n on n.version_id = e.version_id`,
   rule: sql`rule_version n on n.rule_id = e.rule_id`,
   personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,

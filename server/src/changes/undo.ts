@@ -280,6 +280,8 @@ const order = [
   'seat word',
   'skill',
   'mark',
+  'certificate form',
+  'certificate',
 ] as const satisfies readonly RowKind[];
 
 async function write(
@@ -315,7 +317,7 @@ async function write(
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
     seats: [...of('licence'), ...of('seat limit'), ...of('seat word')].length > 0,
-    progressed: await refoldMarks(tx, context, of('mark')),
+    progressed: [...(await refoldMarks(tx, context, of('mark'))), ...peopleOf('certificate')],
     messages: of('message').length > 0,
     rules: of('rule').length > 0,
     sessions: peopleOf('leadership', 'person state'),

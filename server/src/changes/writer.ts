@@ -31,6 +31,8 @@ export const subjectTables = {
     owners: sql`(select e.person_id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.id = version_id) as person_id, null::bigint as group_id`,
   },
   skill: { table: 'skill_version', owners: ofNobody },
+  'certificate form': { table: 'certificate_form_version', owners: sql`null::bigint as person_id, group_id` },
+  certificate: { table: 'certificate', owners: sql`person_id, null::bigint as group_id` },
   course: { table: 'course_version', owners: ofNobody },
   unit: { table: 'unit_version', owners: ofNobody },
   activity: { table: 'activity_version', owners: ofNobody },

@@ -13,6 +13,7 @@ export * from './schema/access.ts';
 export * from './schema/seats.ts';
 export * from './schema/progress.ts';
 export * from './schema/work.ts';
+export * from './schema/certificates.ts';
 export * from './schema/accounts.ts';
 export * from './schema/changes.ts';
 export * from './schema/entry.ts';

@@ -32,6 +32,7 @@ import { type Handlers, register } from './handle.ts';
 import { openApi, openApiPage } from './openapi.ts';
 import { asProblem, notFound, ProblemError } from './problem.ts';
 import { originCheck, securityHeaders } from './security.ts';
+import { certificateHandlers } from '../certificates/routes.ts';
 import { webApp } from './web-app.ts';
 import { workHandlers } from '../work/routes.ts';
 
@@ -182,6 +183,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...ruleHandlers(deps),
   ...sourceHandlers(deps),
   ...workHandlers(deps),
+  ...certificateHandlers(deps),
 });
 
 /** Asked every few seconds by whatever watches the process. */

@@ -40,6 +40,8 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'seat',
     'seat_line',
     'seat_word',
+    'work_claim',
+    'certificate',
   ]) {
     await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = any(${gone})`);
   }

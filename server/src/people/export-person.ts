@@ -40,6 +40,8 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
       from enrolment e join work w on w.enrolment_id = e.id join work_version v on v.work_id = w.id left join mark m on m.version_id = v.id and m.until_at is null
       join course_now c on c.id = e.course_id join lateral (select name from activity_version v where v.activity_id = w.activity_id order by row_id desc limit 1) a on true
       where e.person_id = ${personId} order by v.made_at`),
+    certificates: await all(sql`
+      select number, about, day, score, valid_until, given_at, until_at as withdrawn_at, name_shown from certificate where person_id = ${personId} order by given_at`),
     seats: await all(
       sql`select (select name from licence_version where licence_id = s.licence_id order by row_id desc limit 1) as licence, s.from_at, s.until_at from seat s where s.person_id = ${personId} and ${onlyGroups(sql`s.group_id`, own)} order by s.from_at`,
     ),

@@ -58,6 +58,7 @@ export async function mergeAccounts(
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
+  await joinCertificates(tx, personId, goneId);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
@@ -130,6 +131,10 @@ async function joinMessages(tx: Transaction, personId: number, goneId: number): 
   await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
   await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);
 }
+
+/** Certificates go along, each with its number; undo of the merge leaves them with the account that stays. */
+const joinCertificates = (tx: Transaction, personId: number, goneId: number): Promise<unknown> =>
+  tx.execute(sql`update certificate set person_id = ${personId} where person_id = ${goneId}`);
 
 /** What a rule has done for one of them it does not do again for the other. */
 async function joinRuleActs(tx: Transaction, personId: number, goneId: number): Promise<void> {

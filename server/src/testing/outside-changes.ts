@@ -41,8 +41,21 @@ export const plainRule = (groupId: number): RuleValues => ({
   then: [{ act: 'tag', name: 'new' }],
 });
 
+export const plainCertificate = {
+  courseId: 1,
+  courseSetId: null,
+  title: 'Done',
+  words: '{name} has finished {course}.',
+  logoId: null,
+  showsScore: true,
+  byItself: false,
+};
+
 type Outside = (
-  ids: Record<'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version', number>,
+  ids: { certificate: string } & Record<
+    'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
+    number
+  >,
 ) => Change;
 export const outside: Record<ChangeKind, Outside> = {
   'bring-in-roster': () => ({
@@ -121,6 +134,10 @@ export const outside: Record<ChangeKind, Outside> = {
     kind: 'mark-work',
     marks: [{ versionId: version, verdict: 'sent back', score: null, points: null, skillIds: [], comment: 'Mine', corrects: null }],
   }),
+  'set-certificate': () => ({ kind: 'set-certificate', formId: null, groupId: elsewhere, values: plainCertificate }),
+  'end-certificate': () => ({ kind: 'end-certificate', formId: 2 }),
+  'give-certificates': ({ person }) => ({ kind: 'give-certificates', formId: 1, personIds: [person] }),
+  'withdraw-certificates': ({ certificate }) => ({ kind: 'withdraw-certificates', numbers: [certificate], replace: false }),
   'set-skills': () => ({ kind: 'set-skills', courseId: 1, skills: [{ id: null, name: 'Mine' }] }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
   'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
@@ -155,6 +172,7 @@ export const outside: Record<ChangeKind, Outside> = {
 
 /** Somebody and something outside the branch of Gullhaven’s head. */
 export async function idsOutside(site: Site) {
+  const [foreign] = await execute<{ number: string }>(site.databaseUrl, `select number from certificate where form_id = 2 limit 1`);
   const one = async (text: string): Promise<number> => Number((await execute<{ id: string }>(site.databaseUrl, text))[0]?.id ?? 0);
   const within = `(select group_id from group_branch where ancestor_id = ${gullhaven})`;
   return {
@@ -164,6 +182,7 @@ export async function idsOutside(site: Site) {
     courseRequest: await one(
       `select row_id as id from course_request r where until_at is null and not exists (select 1 from membership m where m.person_id = r.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,
     ),
+    certificate: foreign?.number ?? 'AAAACCCCDDDD',
     licence: 1,
     rule: await one(`select rule_id as id from rule_version where until_at is null and group_id not in ${within} limit 1`),
     version: await one(

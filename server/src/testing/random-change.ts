@@ -2,6 +2,7 @@ import type { Change, ChangeKind, Exception } from '@gate-roster/contract';
 import { draft, plainMessage, toGroup } from './outside-changes.ts';
 import { plainCode } from '../entry/plain-code.ts';
 import { courseMakers, courseOf, type Maker } from './random-course-change.ts';
+import { workMakers } from './random-work-change.ts';
 import type { World } from './world-now.ts';
 
 /* Random changes to tree, people, leaders, tags, access and seats, for tests over the whole change path. */
@@ -162,28 +163,6 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
     },
   ],
   'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
-  'mark-work': [
-    (pick, w, n) => {
-      const piece = w.pieces[n % w.pieces.length];
-      const isMarked = n % 3 > 0;
-      const mark = { versionId: piece?.version ?? 0, points: null, skillIds: [], comment: `Mark ${n}`, corrects: piece?.mark ?? null };
-      return {
-        kind: 'mark-work',
-        marks: [{ ...mark, ...(isMarked ? { verdict: 'marked', score: n % 21 } : { verdict: 'sent back', score: null }) }],
-      };
-    },
-    // A correction of one that made somebody done, or did not.
-    (pick, w, n) => {
-      const marked = w.pieces.filter(({ mark }) => mark !== null);
-      const piece = marked[n % marked.length];
-      const score = n % 2 ? 20 : 3;
-      const mark = { versionId: piece?.version ?? 0, points: null, skillIds: [], comment: '', corrects: piece?.mark ?? null };
-      return { kind: 'mark-work', marks: [{ ...mark, verdict: 'marked', score }] };
-    },
-  ],
-  'set-skills': [
-    (pick, w, n) => ({ kind: 'set-skills', courseId: n % 2 ? courseOf(w, n).id : null, skills: [{ id: null, name: `Skill ${n % 7}` }] }),
-  ],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
   ],
@@ -334,6 +313,7 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   'take-back-invitation': [(pick, w) => ({ kind: 'take-back-invitation', invitationId: pick(w.invitations) })],
   'send-invitations-again': [(pick, w) => ({ kind: 'send-invitations-again', invitationIds: [pick(w.invitations)] })],
   ...courseMakers,
+  ...workMakers,
 };
 const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];
 

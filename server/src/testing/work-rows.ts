@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { certificateRows } from './certificate-rows.ts';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven } from './outside-changes.ts';
 
@@ -7,7 +8,7 @@ const inScope = () => ({ params: { groupId: gullhaven } });
 const byMarkers = is(200, 200, 404, 404, 404, 401);
 const ownWork = { words: 'Mine', link: null, skillIds: [], handIn: false };
 
-/** Routes of work that is handed in as everybody. */
+/** Routes of work that is handed in, and of certificates, as everybody. */
 export const workRows = {
   handedIn: [{ given: inScope, expected: byMarkers }],
   workSheet: [
@@ -37,4 +38,5 @@ export const workRows = {
       expected: is(401, 401, 401, 401, 401, 401),
     },
   ],
+  ...certificateRows,
 } satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

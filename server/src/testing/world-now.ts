@@ -45,6 +45,10 @@ export async function worldOf(site: Site) {
       `select v.id::int as version, m.row_id::int as mark from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id
       left join mark m on m.version_id = v.id and m.until_at is null where v.state <> 'draft' order by md5(v.id::text) limit 300`,
     ),
+    forms: await all(`select id from certificate_form_now order by 1`),
+    certificates: (
+      await execute<{ number: string }>(site.databaseUrl, `select number from certificate where until_at is null order by number limit 200`)
+    ).map(({ number }) => number),
     courseRequests: await all(`select row_id as id from course_request where until_at is null and state = 'asking' order by 1`),
   };
 }

@@ -11,6 +11,7 @@ import AskWhom from '../groups/AskWhom.vue';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore } from '../ui/format.ts';
+import MyCertificates from '../certificates/MyCertificates.vue';
 import AskForCourse from './AskForCourse.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
 import NotOpen from '../entry/NotOpen.vue';
@@ -107,6 +108,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
           <p v-else-if="course.noLicence" class="soft">{{ words.learner.noLicence }}</p>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
         </article>
+        <MyCertificates />
         <AskForCourse />
       </template>
     </div>

@@ -21,7 +21,9 @@ const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const viewNames = ['groups', 'learners', 'course', 'beside', 'handed-in', 'skills'] as const;
+const viewNames = ['groups', 'learners', 'course', 'beside', 'handed-in', 'skills', 'certificates'] as const;
+const forMarkers: readonly string[] = ['handed-in', 'certificates'];
+const CertificatesPage = defineAsyncComponent(() => import('../certificates/CertificatesPage.vue'));
 const HandedIn = defineAsyncComponent(() => import('../work/HandedIn.vue'));
 const SkillsShown = defineAsyncComponent(() => import('../work/SkillsShown.vue'));
 const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
@@ -39,14 +41,14 @@ const waiting = useQuery({
 });
 const views = computed(() =>
   viewNames
-    .filter((name) => name !== 'handed-in' || mayMark.value)
+    .filter((name) => !forMarkers.includes(name) || mayMark.value)
     .map((name) => ({
       name,
       title: name === 'handed-in' ? words.progress.handedIn(waiting.data.value?.counts.waiting ?? null) : words.progress.views[name],
     })),
 );
 /** Views that are no table have no file. */
-const hasFile = computed(() => view.value !== 'handed-in' && view.value !== 'skills');
+const hasFile = computed(() => !forMarkers.includes(view.value) && view.value !== 'skills');
 /** What is shown, as a file. */
 const file = computed(() => {
   const params = { groupId: scope.groupId.value };
@@ -57,7 +59,9 @@ const file = computed(() => {
     query: { ...query.value, ...(courseId.value === null ? {} : { courseId: courseId.value }) },
   });
 });
-const fileView = computed(() => (view.value === 'handed-in' || view.value === 'skills' ? ('groups' as const) : view.value));
+const fileView = computed(() =>
+  view.value === 'handed-in' || view.value === 'skills' || view.value === 'certificates' ? ('groups' as const) : view.value,
+);
 const workbook = computed(() =>
   addressOf('progressWorkbook', {
     params: { groupId: scope.groupId.value },
@@ -83,6 +87,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
     />
   </ScopeBar>
   <HandedIn v-if="view === 'handed-in' && mayMark" :query="query" />
+  <CertificatesPage v-else-if="view === 'certificates' && mayMark" :query="scope.query.value" />
   <main v-else class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>

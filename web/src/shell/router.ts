@@ -27,6 +27,7 @@ export const router = createRouter({
     { path: '/my-courses/:courseId(\\d+)?', name: 'my-courses', component: () => import('../courses/MyCourses.vue') },
     { path: '/my-groups/:groupId(\\d+)?', name: 'my-groups', component: () => import('../groups/MyGroups.vue') },
     { path: '/my-work/:courseId(\\d+)', name: 'my-work', component: () => import('../work/MyWork.vue') },
+    { path: '/check/:number?', name: 'check', component: () => import('../certificates/CheckPage.vue'), meta: { open: true } },
     { path: '/my-messages', name: 'my-messages', component: () => import('../messages/MyMessages.vue') },
     { path: '/stop-letters', name: 'stop-letters', component: () => import('../messages/StopLetters.vue'), meta: { open: true } },
     { path: '/settings', name: 'settings', component: () => import('../accounts/SettingsPage.vue') },

@@ -115,7 +115,7 @@ const powerWords: Record<Power, string> = {
   appointLeaders: 'appoint leaders',
   openCourses: 'open courses',
   handOutSeats: 'hand out seats',
-  markWork: 'mark work',
+  markWork: 'mark work, give certificates',
   writeMessages: 'write messages',
   export: 'export',
 };

@@ -1,7 +1,8 @@
 import type { LogEntry } from '@gate-roster/contract';
-import type { Conflict } from '@gate-roster/core';
 import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
+import { certificateSentence } from './certificates.ts';
+import { conflictWords } from './conflicts.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
 import { markSentence } from './work.ts';
@@ -79,87 +80,7 @@ export const changes = {
   fromDay: (day: string) => `, from ${day}`,
   spoken: (gaining: number, losing: number) => `${gaining} gain, ${losing} lose.`,
   about: (names: readonly string[], count: number) => `${list(names)}${count > names.length ? ' and others' : ''}.`,
-  conflicts: {
-    'name taken': () => 'Another group beside it has this name.',
-    'name empty': () => 'A group needs a name.',
-    'name too long': () => 'At most 120 characters.',
-    'already in': (count) => `${some(count, 'person is', 'people are')} already in this group.`,
-    'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
-    'said from above': () => 'Set by a leader above you. You cannot remove it.',
-    'grant gone': () => 'This cell has changed meanwhile. Discard the draft and check again.',
-    'same already': (count) => (count === 1 ? 'This is already set.' : `${count} of these are already set.`),
-    'course by leader': () => 'You can open a course only while it is open to the group you lead.',
-    'changed since': (count) => `${some(count, 'part has', 'parts have')} changed since and will stay as they are.`,
-    'gone since': (count) => `${some(count, 'part is', 'parts are')} gone since.`,
-    'nothing to do': () => 'There is nothing to do.',
-    'too old': () => 'This is too long ago to be undone.',
-    'in itself': () => 'It cannot go into itself.',
-    'same place': () => 'It is there already.',
-    'id number taken': () => 'This ID number is taken.',
-    'prefix wrong': () => 'A prefix has 1 to 12 letters and numbers.',
-    'link wrong': () => 'A link begins with https:// or http://.',
-    'days out of order': () => 'The last day lies before the first.',
-    'already leads': (count) => `${some(count, 'person leads', 'people lead')} here already.`,
-    'not a leader': () => 'They no longer lead here.',
-    'power lacked': () => 'You cannot give or take away a power that you do not have here.',
-    'address taken': () => 'Somebody has this address already.',
-    'sign-in name too short': () => 'A sign-in name has at least 3 characters.',
-    'sign-in name too long': () => 'A sign-in name has at most 60 characters.',
-    'sign-in name signs': () => 'A sign-in name has letters, digits, dots, dashes and underscores, and begins with a letter or digit.',
-    'sign-in name reserved': () => 'This sign-in name is reserved. Choose another.',
-    'sign-in name offensive': () => 'Choose another sign-in name.',
-    'sign-in name taken': () => 'Somebody has this sign-in name already.',
-    'name missing': () => 'A name is needed.',
-    erased: (count) => `${some(count, 'person was', 'people were')} erased since; that part cannot come back.`,
-    'needs an address': () => 'Enter a complete address.',
-    'own account': () => 'You cannot do this to your own account.',
-    'code taken': () => 'That code is taken. Choose another.',
-    'code too short': () => 'A code of your own has at least 8 letters and numbers.',
-    'code too long': () => 'A code has at most 30 letters and numbers.',
-    'code letters only': () => 'A code has letters from A to Z and numbers only.',
-    'code needs a limit': () => 'A code of your own can be guessed, so it needs a use limit.',
-    'code needs an end': () => 'A code of your own can be guessed, so it needs a last day.',
-    'leaders code needs an end': () => 'A code for leaders needs a last day.',
-    'leaders code needs a limit': () => 'A code for leaders needs a use limit.',
-    'leaders code needs a decision': () => 'A code for leaders needs approval.',
-    'moments out of order': () => 'It ends before it begins.',
-    'ending wrong': () => 'An ending of addresses looks like brannoch.example.',
-    'choices missing': () => 'A question with choices needs at least two of them.',
-    'young learners': () => 'Young learners are not written to and give no address. Use a code without email, or sign-in cards.',
-    'already asked': (count) => `${some(count, 'address was', 'addresses were')} invited before; the earlier link stops working.`,
-    'reaches nobody': () => 'Nobody is there to read it.',
-    'no way to reach': (count) => `${some(count, 'person has', 'people have')} no address and never signed in.`,
-    'too many messages': () => 'You have written a great many messages this hour. Wait a little.',
-    'rule lacks power': () => 'You do not have the powers that this rule would need here.',
-    'rule loops': () => 'This would go round in a circle:',
-    'own work': () => 'Nobody marks their own work.',
-    'marked meanwhile': (count) => `${many(count, 'piece was', 'pieces were')} marked by someone else meanwhile.`,
-    'taken by another': (count) => `${many(count, 'piece is', 'pieces are')} open at another marker’s.`,
-    'skill name taken': () => 'Two skills have the same name.',
-    'too few choices': () => 'A question needs at least two choices.',
-    'day is past': () => 'That last day has passed.',
-    'decided since': (count) => `Somebody else has decided ${some(count, 'request', 'requests')} meanwhile.`,
-    'letter lacks link': () => 'The text needs {link}.',
-    'letter unknown field': () => 'The text uses a field in braces that does not exist.',
-    'letter empty': () => 'A letter needs a subject and a text.',
-    'list not whole': (count) => `${some(count, 'row needs', 'rows need')} fixing first: people in them could be removed by mistake.`,
-    'too many leave': (count) =>
-      `${some(count, 'person would leave', 'people would leave')}: more than you allowed. Check that the list is complete.`,
-    'licence goes': (count: number) => `${some(count, 'licence', 'licences')} would end because the group that holds it is deleted:`,
-    'paid above': (count: number) => `${some(count, 'opening', 'openings')} still needs a seat: the course is paid for above your groups.`,
-    'not open to them': (count) => `The course is not open to ${some(count, 'person', 'people')}:`,
-    'open elsewhere too': (count) =>
-      `${some(count, 'person has', 'people have')} the course through other groups too. An administrator can do this:`,
-    'done already': (count) => `${some(count, 'person has', 'people have')} done it already:`,
-    'course name taken': () => 'Another course has this name.',
-    'course code taken': () => 'Another course has this code.',
-    'set name taken': () => 'Another course set has this name.',
-    'set in itself': () => 'A course set cannot hold itself:',
-    'set in use': (count) =>
-      `${some(count, 'statement, licence or set names', 'statements, licences or sets name')} this course set. End those first.`,
-    'too many passwords': (count) =>
-      `${count} passwords are too many. At most 2,000 are possible; leave the column out and print sign-in cards.`,
-  } satisfies Record<Conflict['code'], (count: number) => string>,
+  conflicts: conflictWords,
   /** What was done, and what became of seats by it. */
   sentence(entry: LogEntry): string {
     const { seatsGiven = 0, seatsBack = 0, inLine = 0 } = entry.counts;
@@ -279,6 +200,11 @@ export const changes = {
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'mark-work':
         return markSentence(count('pieces'), count('sentBack'), entry.names?.after ?? '', who());
+      case 'set-certificate':
+      case 'end-certificate':
+      case 'give-certificates':
+      case 'withdraw-certificates':
+        return certificateSentence(entry.kind, entry, { where, who: who(), count });
       case 'set-skills':
         return `Changed the skills of ${entry.courses.length > 0 ? named(entry.courses, 'course') : 'all courses'}${entry.names?.after ? `: ${entry.names.after}` : ''}.`;
       case 'withdraw-message':

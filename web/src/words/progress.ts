@@ -45,6 +45,7 @@ export const progress = {
     beside: 'Side by side',
     'handed-in': 'Handed in',
     skills: 'Skills',
+    certificates: 'Certificates',
   },
   inside: {
     title: (course: string) => `Learners by activity in ${course}`,

@@ -54,6 +54,9 @@ export const enrolment = pgTable(
       .on(t.personId, t.courseId)
       .where(sql`${t.isCurrent}`),
     index('enrolment_course').on(t.courseId),
+    index('enrolment_done_at')
+      .on(t.doneAt)
+      .where(sql`${t.status} = 'done' and ${t.isCurrent}`),
     check('enrolment_status', sql`${t.status} in ('not begun', 'under way', 'done')`),
     check('enrolment_done_has_day', sql`(${t.status} = 'done') = (${t.doneDay} is not null)`),
     check('enrolment_score', sql`${t.score} between 0 and 100`),

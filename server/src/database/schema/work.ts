@@ -109,6 +109,7 @@ export const mark = pgTable(
   (t) => [
     uniqueIndex('mark_current').on(t.versionId).where(stands(t)),
     index('mark_marked_by').on(t.markedBy),
+    index('mark_marked_at').on(t.markedAt),
     index('mark_skills').using('gin', t.skillIds),
     check('mark_verdict', sql`${t.verdict} in ('sent back', 'marked')`),
     check('mark_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
