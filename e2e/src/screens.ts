@@ -245,6 +245,40 @@ export const screens: {
       await expect(page.getByText('1 group is made')).toBeVisible();
     },
   },
+  {
+    name: 'handed in',
+    as: 'mirela',
+    at: '/progress/32?view=handed-in',
+    ready: (page) => expect(page.getByText(/^Taken by you until/u)).toBeVisible(),
+  },
+  {
+    name: 'skills',
+    as: 'mirela',
+    at: '/progress/3?view=skills',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'judging wind' }).click();
+      await expect(page.getByText(/confirmed by/u).first()).toBeVisible();
+    },
+  },
+  {
+    name: 'certificates',
+    as: 'mirela',
+    at: '/progress/3?view=certificates&certificate=1',
+    ready: (page) => expect(page.getByRole('listitem').filter({ hasText: 'by itself' }).first()).toBeVisible(),
+  },
+  {
+    name: 'check a certificate',
+    as: null,
+    at: '/check',
+    ready: (page) => expect(page.getByLabel('Number of the certificate')).toBeVisible(),
+  },
+  {
+    name: 'my work',
+    phone: true,
+    as: 'bao',
+    at: '/my-work/5',
+    ready: (page) => expect(page.getByRole('heading', { level: 1, name: 'Boat handling 1' })).toBeVisible(),
+  },
   { name: 'log', as: 'mirela', at: '/log', ready: (page) => expect(page.getByRole('heading', { name: 'Log' })).toBeVisible() },
   { name: 'settings', as: 'mirela', at: '/settings', ready: (page) => expect(page.getByLabel('New password')).toBeVisible() },
   {

@@ -2,8 +2,9 @@
 import type { WorkVersion } from '@gate-roster/contract';
 import { bestOf } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
+import { useEventListener } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref } from 'vue';
-import { call } from '../api/call.ts';
+import { addressOf, call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showDay } from '../ui/format.ts';
@@ -35,10 +36,20 @@ async function take(): Promise<void> {
 }
 void take();
 const renewing = setInterval(() => void take(), renewMilliseconds);
+/** Also when the page is closed: the request outlives it. */
+function giveBack(): void {
+  if (claim.value.until === null || claim.value.takenBy !== null) return;
+  void fetch(addressOf('claimWork', { params: { versionId }, body: { take: false } }), {
+    method: 'POST',
+    keepalive: true,
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ take: false }),
+  }).catch(() => undefined);
+}
+useEventListener(window, 'pagehide', giveBack);
 onBeforeUnmount(() => {
   clearInterval(renewing);
-  if (claim.value.until !== null && claim.value.takenBy === null)
-    void call('claimWork', { params: { versionId }, body: { take: false } }).catch(() => undefined);
+  giveBack();
 });
 const skillName = computed(() => new Map(data.value?.skills.map(({ id, name }) => [id, name])));
 const namesOf = (ids: readonly number[]): string[] => ids.flatMap((id) => skillName.value.get(id) ?? []);
