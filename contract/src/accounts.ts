@@ -28,6 +28,8 @@ export const siteSettings = z.strictObject({
   dueSoonDays: z.number().int().min(1).max(90),
   /** A change can be undone for so many days. */
   undoDays: z.number().int().min(1).max(730),
+  /** Markers are written to about work that has waited for so many days; 0: never. */
+  markReminderDays: z.number().int().min(0).max(90),
 });
 export type SiteSettings = z.output<typeof siteSettings>;
 

@@ -27,6 +27,7 @@ export const filterPart = z.discriminatedUnion('part', [
   z.strictObject({ part: z.literal('several groups'), is }),
   z.strictObject({ part: z.literal('young learner'), is }),
   z.strictObject({ part: z.literal('address'), of: z.array(z.enum(addressStates)).min(1) }),
+  z.strictObject({ part: z.literal('skill'), how: z.enum(['shown', 'not shown']), ids }),
   z.strictObject({ part: z.literal('course'), courses: z.array(id).max(200), sets: z.array(id).max(200) }),
   z.strictObject({ part: z.literal('status'), of: z.array(status).min(1) }),
   z.strictObject({ part: z.literal('lateness'), of: z.array(lateness).min(1) }),
@@ -79,6 +80,7 @@ export const filterRoutes = defineRoutes({
       leaders: z.array(named),
       courses: z.array(named),
       courseSets: z.array(named),
+      skills: z.array(named),
     }),
   },
 });

@@ -19,6 +19,7 @@ import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
 import { sweep } from './retention.ts';
 import { startRules } from './rules/run-rules.ts';
+import { startReminding } from './work/remind-markers.ts';
 import { sourceSecret } from './progress/source-routes.ts';
 
 const keepAliveMilliseconds = 75_000;
@@ -91,6 +92,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopTelling = startTelling({ db, now, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
+  const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
     sweep(db).catch((error: unknown) => {
@@ -105,6 +107,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopTelling();
     await stopRules();
     await stopGiving();
+    await stopReminding();
     await stopJobs();
     await stopPost?.();
     await standIn?.stop();

@@ -28,7 +28,9 @@ export type PersonPart =
   | { part: 'name hidden'; is: boolean }
   | { part: 'several groups'; is: boolean }
   | { part: 'young learner'; is: boolean }
-  | { part: 'address'; of: AddressState[] };
+  | { part: 'address'; of: AddressState[] }
+  /** Any of these skills was confirmed in work of theirs, or none of them. */
+  | { part: 'skill'; how: 'shown' | 'not shown'; ids: number[] };
 
 export type CoursePart =
   /** Any of these, or of those in these sets. */
@@ -79,6 +81,8 @@ export interface FilteredPerson {
   nameHidden: boolean;
   isYoung: boolean;
   address: AddressState;
+  /** Skills that were confirmed in their work. */
+  skills: readonly number[];
 }
 
 export interface FilteredEnrolment {
@@ -137,6 +141,8 @@ export function personFits(person: FilteredPerson, part: PersonPart, today: Day)
       return person.isYoung === part.is;
     case 'address':
       return part.of.includes(person.address);
+    case 'skill':
+      return part.ids.some((id) => person.skills.includes(id)) === (part.how === 'shown');
   }
 }
 

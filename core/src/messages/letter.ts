@@ -14,6 +14,7 @@ export const letterKinds = [
   'address changed',
   'messages',
   'rule told',
+  'work waits',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
@@ -55,6 +56,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   'address changed': false,
   messages: true,
   'rule told': false,
+  'work waits': true,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -158,6 +160,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'rule told': {
     subject: '{title}',
     body: 'Hello {name},\n\n{words}\n\nThe automatic rule “{title}” of {group} wrote this.\n\n{link}\n',
+  },
+  'work waits': {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nRead and mark it here:\n\n{link}\n',
   },
   'address changed': {
     subject: 'Your email address was changed',

@@ -32,11 +32,16 @@ export function accountHandlers(deps: Deps): Handlers {
       return { empty: site === null, organisation: site?.name ?? null };
     },
 
-    siteSettings: ({ actor: { organisation, dueSoonDays, undoDays } }) => Promise.resolve({ organisation, dueSoonDays, undoDays }),
+    async siteSettings({ actor: { organisation, dueSoonDays, undoDays } }) {
+      const { days } = await oneRow<{ days: number }>(deps.db, sql`select mark_reminder_days as days from organisation`);
+      return { organisation, dueSoonDays, undoDays, markReminderDays: days };
+    },
 
-    async editSite({ actor, body: { organisation, dueSoonDays, undoDays } }) {
+    async editSite({ actor, body: { organisation, dueSoonDays, undoDays, markReminderDays } }) {
       await deps.db.transaction(async (tx) => {
-        await tx.execute(sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}`);
+        await tx.execute(
+          sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}, mark_reminder_days = ${markReminderDays}`,
+        );
         const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
         const top = roots.map(({ id }) => id);
         await noteAct(tx, actor.personId, 'edit-site', [], top);

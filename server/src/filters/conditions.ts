@@ -1,7 +1,7 @@
 import { addDays, type CoursePart, courseParts, type Filter, type PersonPart, personParts } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { type ProgressSight, progressSight, seenGroups } from '../accounts/reach.ts';
+import { type ProgressSight, progressSight, seenGroups, seenThrough } from '../accounts/reach.ts';
 import { ids, type Queryable } from '../database/connect.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
 import { addressState, matches, onlyGroups } from '../people/scope.ts';
@@ -49,7 +49,7 @@ export function fittingEnrolments(reader: FilterReader, people: SQL, parts: read
 const named = (course: SQL, { courses, sets }: Extract<CoursePart, { part: 'course' }>): SQL =>
   sql`(${course} = any(${ids(courses)}) or exists (select 1 from course_in_set k where k.course_id = ${course} and k.course_set_id = any(${ids(sets)})))`;
 
-function personCondition({ actor, own }: FilterReader, inScope: SQL, part: PersonPart): SQL {
+function personCondition({ actor, own, sight }: FilterReader, inScope: SQL, part: PersonPart): SQL {
   /** A standing membership `m` of `p`, in a group of which the reader may know. */
   const membership = (more: SQL): SQL =>
     sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} and ${more})`;
@@ -114,6 +114,12 @@ function personCondition({ actor, own }: FilterReader, inScope: SQL, part: Perso
         membership(
           sql`m.group_id in (select b.group_id from group_branch b join group_now g on g.id = b.ancestor_id where g.young_learners)`,
         ),
+      );
+    case 'skill':
+      return not(
+        part.how === 'not shown',
+        sql`exists (select 1 from enrolment e join work w on w.enrolment_id = e.id join work_version v on v.work_id = w.id join mark k on k.version_id = v.id and k.until_at is null and k.verdict = 'marked'
+          where e.person_id = p.id and k.skill_ids && ${ids(part.ids)} and ${seenThrough(sight, sql`e.via_groups`)})`,
       );
     case 'address':
       return personal(sql`${addressState} = any(${texts(part.of)})`);

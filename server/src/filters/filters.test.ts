@@ -101,10 +101,17 @@ async function factsFor(name: string, scopeId: number): Promise<{ today: string;
       )
     ).map(({ key }) => key),
   );
+  const sight = await progressSight(site.deps.db, actor);
+  const shown = (
+    await all<{ person: number; skill: number; via: number[] }>(
+      `select e.person_id::int as person, s.skill::int as skill, e.via_groups::int[] as via from mark m join work_version v on v.id = m.version_id join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id
+       cross join lateral unnest(m.skill_ids) as s(skill) where m.until_at is null and m.verdict = 'marked'`,
+    )
+  ).filter(({ via }) => sight === null || via.some((id) => sight.via.includes(id)));
   const enrolments = await enrolmentsOf(
     site.deps.db,
     people.map((each) => each.id),
-    { today, sight: await progressSight(site.deps.db, actor), dueSoonDays: actor.dueSoonDays },
+    { today, sight, dueSoonDays: actor.dueSoonDays },
   );
   const facts = new Map<number, Facts>();
   for (const each of people) {
@@ -127,6 +134,7 @@ async function factsFor(name: string, scopeId: number): Promise<{ today: string;
       state: each.state,
       activeDay: each.active,
       ledIn: (leader) => leads.filter(({ person: of, group }) => of === leader && isSeen(group)).map(({ group }) => group),
+      skills: shown.filter(({ person: of }) => of === each.id).map(({ skill }) => skill),
       signedIn: each.signed_in,
       nameHidden: each.hidden,
       isYoung: held.some(({ group }) => isSeen(group) && pathOf(group).some((at) => byId.get(at)?.young)),
@@ -192,6 +200,7 @@ function randomFilter(random: () => number, listId: number, today: string): Filt
     () => ({ part: 'score', from: 50 + number(40), to: 100 }),
     () => ({ part: 'done', ...span() }),
     () => ({ part: 'due', days: number(60) }),
+    () => ({ part: 'skill', how: pick(['shown', 'not shown']), ids: numbers(9) }),
   ];
   return Array.from({ length: number(3) }, () => pick(makers)());
 }

@@ -15,7 +15,7 @@ export function filterHandlers({ db }: Deps): Handlers {
     async filterNames({ actor, params: { groupId } }) {
       await pathTo(db, actor, groupId);
       const own = await seenGroups(db, actor);
-      const [tags, lists, leaders, courses, courseSets] = await Promise.all([
+      const [tags, lists, leaders, courses, courseSets, skills] = await Promise.all([
         tagsOfBranch(db, actor, groupId),
         ownLists(db, actor),
         rows<Named>(
@@ -27,8 +27,9 @@ export function filterHandlers({ db }: Deps): Handlers {
         ),
         rows<Named>(db, sql`select id, name from course_now order by name collate people_order, id`),
         rows<Named>(db, sql`select id, name from course_set_now order by position`),
+        rows<Named>(db, sql`select id, name from skill_now order by name_key, id`),
       ]);
-      return { tags, lists, leaders, courses, courseSets };
+      return { tags, lists, leaders, courses, courseSets, skills };
     },
   };
 }

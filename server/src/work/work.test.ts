@@ -3,6 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { type HandIn, type MarkedVersion, resultOfWork } from '@gate-roster/core';
 import fc from 'fast-check';
 import sharp from 'sharp';
+import { remindMarkers } from './remind-markers.ts';
 import { sign } from '../progress/signature.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { gullhaven } from '../testing/outside-changes.ts';
@@ -197,6 +198,32 @@ test('a source hands in once per id, and only for a launch of its own course', a
   expect(await again.json()).toEqual(await first.json());
   expect((await asSource({ ...sent, id: randomUUID(), activityId: 1 })).status).toBe(404);
   expect((await mine()).versions).toHaveLength(1);
+});
+
+test('the nearest leaders who mark are written to about what has waited for three days, once, and once a day', async () => {
+  // What the site itself has written at its start.
+  await query(`delete from letter where kind = 'work waits'`);
+  await query(`update work_version set reminded_at = now() where state = 'waiting'`);
+  const version = await handIn();
+  const { db } = site.deps;
+  const remind = async (days: number): Promise<string[]> => {
+    await remindMarkers(db, new Date(Date.now() + days * 86_400_000), site.url);
+    return (await query<{ subject: string }>(`select subject from letter where kind = 'work waits' order by id`)).map(
+      ({ subject }) => subject,
+    );
+  };
+  expect(await remind(2)).toEqual([]);
+  const sent = await remind(3.1);
+  expect(sent.length).toBeGreaterThan(0);
+  expect(new Set(sent)).toEqual(new Set(['A piece of work waits to be marked']));
+  const markers = await query<{ id: number }>(
+    `select distinct l.person_id::int as id from letter l where l.kind = 'work waits' and not exists (
+       select 1 from leadership k join group_branch b on b.ancestor_id = k.group_id join membership m on m.group_id = b.group_id and m.until_at is null
+       join enrolment e on e.person_id = m.person_id join work w on w.enrolment_id = e.id join work_version v on v.work_id = w.id and v.id = ${version}
+       where k.person_id = l.person_id and k.until_at is null and 'markWork' = any(k.powers))`,
+  );
+  expect(markers).toEqual([]);
+  expect(await remind(3.2)).toEqual(sent);
 });
 
 test('in whatever order work is handed in, marked, corrected, undone and ticked, result and status are what a fold over them gives', async () => {

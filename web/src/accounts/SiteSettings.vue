@@ -44,6 +44,15 @@ async function save(): Promise<void> {
       <v-text-field v-model="values.organisation" :label="w.organisation" />
       <v-text-field v-model.number="values.dueSoonDays" type="number" min="1" max="90" :label="w.dueSoonDays" />
       <v-text-field v-model.number="values.undoDays" type="number" min="1" max="730" :label="w.undoDays" />
+      <v-text-field
+        v-model.number="values.markReminderDays"
+        type="number"
+        min="0"
+        max="90"
+        :label="w.markReminderDays"
+        :hint="w.markReminderHint"
+        persistent-hint
+      />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <v-btn type="submit" :loading="isBusy">{{ w.saveSite }}</v-btn>
     </form>

@@ -6,7 +6,7 @@ import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { words } from '../words.ts';
-import type { ChipNames } from '../words/filters.ts';
+import { chipNamesOf } from './chip-names.ts';
 import { filterCode } from './use-filter.ts';
 import { isAboutCourses, isWhole, newParts, offeredParts, type PartName } from './new-parts.ts';
 
@@ -22,14 +22,7 @@ const { data } = useQuery({
   queryKey: ['filter-names', computed(() => groupId)],
   queryFn: ({ signal }) => call('filterNames', { params: { groupId } }, signal),
 });
-const names = computed<ChipNames>(() => ({
-  tags: data.value?.tags ?? [],
-  lists: data.value?.lists ?? [],
-  leaders: data.value?.leaders ?? [],
-  courses: data.value?.courses ?? [],
-  courseSets: data.value?.courseSets ?? [],
-  groups: new Map((tree.value?.nodes() ?? []).map(({ id, name }) => [id, name])),
-}));
+const names = computed(() => chipNamesOf(data.value, tree.value?.nodes() ?? []));
 /** What is typed in the search field of a list has no chip. */
 const chips = computed(() =>
   filter.value.flatMap((part, index) => (part.part === 'words' ? [] : [{ part, index, text: w.chip(part, names.value) }])),

@@ -38,6 +38,8 @@ const hows = computed((): Record<string, string> | null => {
       return w.inHows;
     case 'list':
       return w.listHows;
+    case 'skill':
+      return w.skillHows;
     case 'active':
       return w.activeHows;
     default:
@@ -72,6 +74,17 @@ const number = (typed: unknown, most: number): number => Math.max(0, Math.min(mo
       :items="names.tags"
       :label="w.parts.tags"
       @update:model-value="set({ ids: $event })"
+    />
+    <v-autocomplete
+      v-else-if="part.part === 'skill'"
+      multiple
+      chips
+      :model-value="part.ids"
+      :items="names.skills"
+      item-value="id"
+      item-title="name"
+      :label="w.parts.skill"
+      @update:model-value="set({ ids: [...$event] })"
     />
     <template v-else-if="part.part === 'groups'">
       <CountedSelect multiple :model-value="part.ids" :items="groups" :label="w.parts.groups" @update:model-value="set({ ids: $event })" />

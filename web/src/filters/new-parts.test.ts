@@ -6,6 +6,7 @@ import { choicesOf, isWhole, newParts, offeredParts } from './new-parts.ts';
 
 const names = {
   tags: [],
+  skills: [{ id: 4, name: 'judging wind' }],
   lists: [],
   leaders: [],
   courses: [{ id: 3, name: 'VHF radio' }],

@@ -21,6 +21,7 @@ export const newParts: { readonly [Name in PartName]: Extract<FilterPart, { part
   came: { part: 'came', by: [], from: null, until: null },
   'led by': { part: 'led by', ids: [] },
   list: { part: 'list', how: 'in', id: 0 },
+  skill: { part: 'skill', how: 'shown', ids: [] },
   'several groups': { part: 'several groups', is: true },
   'young learner': { part: 'young learner', is: true },
   'name hidden': { part: 'name hidden', is: true },
@@ -43,6 +44,7 @@ export function isWhole(part: FilterPart): boolean {
     case 'groups':
     case 'tags':
     case 'led by':
+    case 'skill':
       return part.ids.length > 0;
     case 'list':
       return part.id > 0;

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { chipNamesOf } from '../filters/chip-names.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
@@ -33,14 +34,7 @@ const writing = useUrlState<'no' | 'new' | 'change'>('write', 'no', oneOf(['no',
 const courseId = computed(() => Number(route.query['gets']) || null);
 const editorKey = ref(0);
 watch(writing, () => editorKey.value++);
-const chipNames = computed(() => ({
-  tags: known.value?.tags ?? [],
-  lists: known.value?.lists ?? [],
-  leaders: known.value?.leaders ?? [],
-  courses: known.value?.courses ?? [],
-  courseSets: known.value?.courseSets ?? [],
-  groups: new Map((tree.value?.nodes() ?? []).map(({ id, name }) => [id, name])),
-}));
+const chipNames = computed(() => chipNamesOf(known.value, tree.value?.nodes() ?? []));
 const filterSays = computed(() => (chosen.value?.values.filter ?? []).map((part) => words.filters.chip(part, chipNames.value)).join('; '));
 /** A new rule is shown: it is the one with the highest number. */
 const showNewest = (): void => {

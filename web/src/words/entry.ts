@@ -34,6 +34,7 @@ const letterKindWords: Record<LetterKind, string> = {
   waiting: 'Something waits for you',
   'address changed': 'Address changed',
   'rule told': 'Automatic rule: to leaders',
+  'work waits': 'Work waits to be marked: to leaders',
   messages: 'Messages of a day',
 };
 

@@ -42,6 +42,7 @@ const parts: Record<FilterPart['part'], string> = {
   state: 'State of the account',
   came: 'How and when they joined',
   'led by': 'Led by',
+  skill: 'Skill shown',
   list: 'My list',
   'several groups': 'In several groups',
   'young learner': 'Young learner',
@@ -75,6 +76,8 @@ function chip(part: FilterPart, names: ChipNames): string {
       const tags = part.ids.map(nameOf(names.tags, 'a tag that is gone'));
       return part.how === 'all' ? `Tagged ${tags.join(' and ')}` : `${part.how === 'any' ? 'Tagged' : 'Not tagged'} ${either(tags)}`;
     }
+    case 'skill':
+      return `${part.how === 'shown' ? 'Has shown' : 'Has not shown'} ${either(part.ids.map(nameOf(names.skills, 'a skill that is gone')))}`;
     case 'list':
       return `${part.how === 'in' ? 'On' : 'Not on'} ${nameOf(names.lists, 'a list that is gone')(part.id)}`;
     case 'state':
@@ -134,6 +137,7 @@ export const filters = {
   clear: 'Remove all filters',
   tagHows: { any: 'Has any of', all: 'Has all of', none: 'Has none of' },
   inHows: { in: 'In', 'not in': 'Not in' },
+  skillHows: { shown: 'Has shown any of these', 'not shown': 'Has shown none of these' },
   listHows: { in: 'On the list', 'not in': 'Not on the list' },
   activeHows: { before: 'Not active for', within: 'Active in the last', never: 'Never active' },
   days: 'Days',

@@ -112,6 +112,8 @@ export const keys = {
 export const settings = {
   site: 'This site',
   organisation: 'Name of the organisation',
+  markReminderDays: 'Days after which markers are reminded of work that waits',
+  markReminderHint: '0: never',
   dueSoonDays: 'Days before the due day from which a course is due soon',
   undoDays: 'Days for which a change can be undone',
   saveSite: 'Save settings',

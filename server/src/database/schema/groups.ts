@@ -12,6 +12,8 @@ export const organisation = pgTable(
     dueSoonDays: smallint().notNull().default(7),
     /** A change can be undone for so many days. */
     undoDays: smallint().notNull().default(180),
+    /** Markers are written to about work that has waited for so many days; 0: never. */
+    markReminderDays: smallint().notNull().default(3),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [check('organisation_only_one', sql`${t.id} = 1`)],

@@ -58,6 +58,8 @@ export const workVersion = pgTable(
       .default(sql`'{}'`),
     madeAt: moment().notNull().defaultNow(),
     handedInAt: moment(),
+    /** When its markers were written to, since it waits. */
+    remindedAt: moment(),
     /** Handed in after its due day. */
     isLate: boolean().notNull().default(false),
   },
