@@ -217,7 +217,7 @@ export async function loadWork(tx: Transaction, random: Random, { administrator 
     });
   }
   await tx.execute(
-    sql`insert into work (id, enrolment_id, activity_id) overriding system value select * from jsonb_to_recordset(${JSON.stringify(works)}::jsonb) as r(id bigint, enrolment_id bigint, activity_id bigint)`,
+    sql`insert into work (id, enrolment_id, activity_id, person_id) overriding system value select r.id, r.enrolment_id, r.activity_id, e.person_id from jsonb_to_recordset(${JSON.stringify(works)}::jsonb) as r(id bigint, enrolment_id bigint, activity_id bigint) join enrolment e on e.id = r.enrolment_id`,
   );
   await tx.execute(sql`
     insert into work_version (id, work_id, number, state, words, skill_ids, made_at, handed_in_at) overriding system value

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 import { visiblePeople } from './members.ts';
@@ -224,7 +224,17 @@ async function joinProgress(tx: Transaction, writer: ChangeWriter, personId: num
         sql`update enrolment set person_id = ${personId}, round = ${index + 1}, is_current = ${each === current} where id = ${each.id}`,
       );
   }
+  await workFollows(
+    tx,
+    all.map(({ id }) => id),
+  );
 }
+
+/** What was handed in belongs to whom its enrolment does. */
+const workFollows = (tx: Transaction, enrolmentIds: readonly number[]): Promise<unknown> =>
+  tx.execute(
+    sql`update work w set person_id = e.person_id from enrolment e where e.id = w.enrolment_id and w.person_id <> e.person_id and e.id = any(${ids(enrolmentIds)})`,
+  );
 
 /** Puts enrolments back as they were. */
 export async function partProgress(tx: Transaction, list: readonly { after_row: number | null; before: unknown }[]): Promise<void> {
@@ -235,4 +245,8 @@ export async function partProgress(tx: Transaction, list: readonly { after_row: 
   await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${was.map(({ id }) => id)}`);
   for (const { id, person, round, current } of was)
     await tx.execute(sql`update enrolment set person_id = ${person}, round = ${round}, is_current = ${current} where id = ${id}`);
+  await workFollows(
+    tx,
+    was.map(({ id }) => id),
+  );
 }

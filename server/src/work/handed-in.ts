@@ -2,14 +2,14 @@ import type { Answer, Routes, WorkSheet } from '@gate-roster/contract';
 import type { Filter, HandIn } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
+import { type ProgressSight, progressSight } from '../accounts/reach.ts';
 import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
-import { filterReader, whoFits } from '../filters/conditions.ts';
+import { all, filterReader, whoFits } from '../filters/conditions.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsWhere } from '../progress/enrolments.ts';
 import { groupsOf, isCounted, onlyGroups } from '../people/scope.ts';
 import { skillNames, versionsOf } from './read-work.ts';
-import { isMarkable } from './sight.ts';
-import { progressSight } from '../accounts/reach.ts';
+import { isMarkable, isSeen } from './sight.ts';
 
 /* What was handed in, for those who mark it. */
 
@@ -26,9 +26,14 @@ export interface WhichWork {
   limit: number;
 }
 
-const pieces = sql`work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id join person p on p.id = e.person_id`;
-/** An older version that a later one followed is shown with the later one. */
+/** Versions `v` of work `w` with the learner `p`; the enrolment `e` only where the reader does not see everything. */
+const pieces = (sight: ProgressSight): SQL =>
+  sql`work_version v join work w on w.id = v.work_id join person p on p.id = w.person_id ${sight === null ? sql`` : sql`join enrolment e on e.id = w.enrolment_id`}`;
+const piecesWithEnrolments = sql`${pieces(null)} join enrolment e on e.id = w.enrolment_id`;
+/** An older version that a later one followed is shown with the later one; what waits is the last one always. */
 const isLast = sql`not exists (select 1 from work_version o where o.work_id = v.work_id and o.number > v.number and o.state <> 'draft')`;
+/** So many of what is marked are counted, and no more. */
+const mostCounted = 10_000;
 
 /** A page of what was handed in within a scope, with how much there is of each kind. */
 export async function handedIn(
@@ -37,18 +42,19 @@ export async function handedIn(
   { groupId, withSubgroups }: { groupId: number; withSubgroups: boolean },
   { list, courseId, personId, mine, filter, after, limit }: WhichWork,
 ): Promise<Answer<Routes['handedIn']>> {
+  const sight = await progressSight(db, actor, 'markWork');
+  // Whoever is counted works, so that the state of the account need not be asked for again.
   const who = whoFits(await filterReader(db, actor), isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
-  const inScope = sql`${who} and ${await isMarkable(db, actor)}`;
-  const narrowed: SQL[] = [
-    inScope,
-    isLast,
-    ...(courseId === undefined ? [] : [sql`e.course_id = ${courseId}`]),
-    ...(personId === undefined ? [] : [sql`e.person_id = ${personId}`]),
+  const ofCourse = (id: number): SQL => sql`w.activity_id in (select a.id from activity a where a.course_id = ${id})`;
+  const condition = all([
+    who,
+    ...(sight === null ? [] : [isSeen(sight)]),
+    ...(courseId === undefined ? [] : [ofCourse(courseId)]),
+    ...(personId === undefined ? [] : [sql`w.person_id = ${personId}`]),
     ...(mine
       ? [sql`exists (select 1 from mark m where m.version_id = v.id and m.until_at is null and m.marked_by = ${actor.personId})`]
       : []),
-  ];
-  const condition = sql.join(narrowed, sql` and `);
+  ]);
   const isOldestFirst = list === 'waiting';
   const [, afterAt, afterId] = /^(.{10,40})\/(\d{1,15})$/u.exec(after ?? '') ?? [];
   const beyond =
@@ -58,7 +64,6 @@ export async function handedIn(
         ? sql`(v.handed_in_at, v.id) > (${afterAt}::timestamptz, ${Number(afterId)}::bigint)`
         : sql`(v.handed_in_at, v.id) < (${afterAt}::timestamptz, ${Number(afterId)}::bigint)`;
   const order = isOldestFirst ? sql`v.handed_in_at, v.id` : sql`v.handed_in_at desc, v.id desc`;
-  const own = await progressSight(db, actor, 'markWork');
   const page = await rows<{
     versionId: number;
     personId: number;
@@ -74,27 +79,27 @@ export async function handedIn(
   }>(
     db,
     sql`
-    with page as (select v.id from ${pieces} where v.state = ${list} and ${condition} and ${beyond} order by ${order} limit ${limit + 1})
+    with page as (select v.id from ${pieces(sight)} where v.state = ${list} and ${list === 'waiting' ? sql`true` : isLast} and ${condition} and ${beyond} order by ${order} limit ${limit + 1})
     select v.id as "versionId", p.id as "personId", n.given_name as "givenName", n.family_name as "familyName", a.name as activity, c.name as course,
-      coalesce((select jsonb_agg(g.name order by g.name) from membership m join group_now g on g.id = m.group_id where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own && own.own)}), '[]') as groups,
+      coalesce((select jsonb_agg(g.name order by g.name) from membership m join group_now g on g.id = m.group_id where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, sight && sight.own)}), '[]') as groups,
       v.handed_in_at as "handedInAt", v.number, v.is_late as "isLate",
       (select t.given_name || ' ' || t.family_name from work_claim k join personal_now t on t.person_id = k.person_id where k.version_id = v.id and k.until_at > now() and k.person_id <> ${actor.personId}) as "takenBy"
     from page join work_version v on v.id = page.id join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id join person p on p.id = e.person_id
     join personal_now n on n.person_id = p.id join course_now c on c.id = e.course_id
     join lateral (select name from activity_version o where o.activity_id = w.activity_id order by row_id desc limit 1) a on true order by ${order}`,
   );
+  const counted = (state: 'marked' | 'sent back'): SQL =>
+    sql`(select count(*)::int from (select 1 from ${pieces(sight)} where v.state = ${state} and ${isLast} and ${condition} limit ${mostCounted}) c)`;
   const counts = await oneRow<{ waiting: number; marked: number; sentBack: number; oldest: string | null; median: string | null }>(
     db,
     sql`
-    select count(*) filter (where v.state = 'waiting')::int as waiting, count(*) filter (where v.state = 'marked')::int as marked, count(*) filter (where v.state = 'sent back')::int as "sentBack",
-      min(v.handed_in_at) filter (where v.state = 'waiting') as oldest, (percentile_disc(0.5) within group (order by v.handed_in_at) filter (where v.state = 'waiting')) as median
-    from ${pieces} where v.state <> 'draft' and ${condition}`,
+    select count(*)::int as waiting, ${counted('marked')} as marked, ${counted('sent back')} as "sentBack",
+      min(v.handed_in_at) as oldest, percentile_disc(0.5) within group (order by v.handed_in_at) as median
+    from ${pieces(sight)} where v.state = 'waiting' and ${condition}`,
   );
   const courses = await rows<{ id: number; name: string }>(
     db,
-    sql`
-    select c.id, c.name from course_now c where exists (select 1 from activity_now a where a.course_id = c.id and a.finished_by = 'marker') and exists (
-      select 1 from ${pieces} where v.state <> 'draft' and e.course_id = c.id and ${inScope}) order by c.name`,
+    sql`select c.id, c.name from course_now c where exists (select 1 from activity_now a where a.course_id = c.id and a.finished_by = 'marker') order by c.name`,
   );
   const shown = page.slice(0, limit);
   const last = shown.at(-1);
@@ -140,7 +145,7 @@ export async function workSheet(
       select w.id as "workId", p.id as "personId", n.given_name as "givenName", n.family_name as "familyName", c.id as "courseId", c.name as course, u.name as unit, a.activity_id as "activityId", a.name as activity, a.hand_in as "handIn",
         coalesce((select jsonb_agg(g.name order by g.name) from membership m join group_now g on g.id = m.group_id where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own && own.own)}), '[]') as groups,
         e.finished_activities as finished, (select count(*)::int from activity_now o where o.course_id = c.id) as needed
-      from ${pieces} join personal_now n on n.person_id = p.id join course_now c on c.id = e.course_id
+      from ${piecesWithEnrolments} join personal_now n on n.person_id = p.id join course_now c on c.id = e.course_id
       join lateral (select * from activity_version o where o.activity_id = w.activity_id and o.hand_in is not null order by o.row_id desc limit 1) a on true
       join lateral (select name from unit_version o where o.unit_id = a.unit_id order by o.row_id desc limit 1) u on true
       where v.id = ${versionId} and v.state <> 'draft' and ${await isMarkable(db, actor)}`,
@@ -190,7 +195,7 @@ export async function claimWork(
   found(
     await maybeRow(
       db,
-      sql`select v.id from ${pieces} where v.id = ${versionId} and v.state <> 'draft' and ${await isMarkable(db, actor)} for update of v`,
+      sql`select v.id from ${piecesWithEnrolments} where v.id = ${versionId} and v.state <> 'draft' and ${await isMarkable(db, actor)} for update of v`,
     ),
   );
   if (!take) {

@@ -120,7 +120,7 @@ async function draftOf(
   { id, handIn }: ActivityRow,
 ): Promise<{ id: number; workId: number; earlier: number }> {
   await tx.execute(
-    sql`insert into work (enrolment_id, activity_id) values (${enrolmentId}, ${id}) on conflict (enrolment_id, activity_id) do nothing`,
+    sql`insert into work (enrolment_id, activity_id, person_id) select id, ${id}::bigint, person_id from enrolment where id = ${enrolmentId} on conflict (enrolment_id, activity_id) do nothing`,
   );
   const piece = await oneRow<{ id: number; finished: boolean; last: { id: number; number: number; state: string } | null }>(
     tx,

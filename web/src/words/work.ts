@@ -23,7 +23,9 @@ const days = (count: number): string => (count < 1 ? 'less than a day' : some(Ma
 export const work = {
   title: 'Handed in',
   lists: listWords,
-  listLabel: (name: WorkList, count: number) => `${listWords[name]} ${showNumber(count)}`,
+  /** Of what is marked no more than 10,000 are counted. */
+  listLabel: (name: WorkList, count: number) =>
+    `${listWords[name]} ${showNumber(count)}${count >= 10_000 && name !== 'waiting' ? '+' : ''}`,
   course: 'Course',
   allCourses: 'All courses',
   mine: 'Marked by me',

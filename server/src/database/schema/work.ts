@@ -35,8 +35,14 @@ export const work = pgTable(
     id: id(),
     enrolmentId: ref(() => enrolment.id).notNull(),
     activityId: ref(() => activity.id).notNull(),
+    /** Whose enrolment it is, so that lists of waiting pieces read no enrolments. */
+    personId: ref(() => person.id).notNull(),
   },
-  (t) => [unique('work_of_enrolment').on(t.enrolmentId, t.activityId), index('work_activity').on(t.activityId)],
+  (t) => [
+    unique('work_of_enrolment').on(t.enrolmentId, t.activityId),
+    index('work_activity').on(t.activityId),
+    index('work_person').on(t.personId),
+  ],
 );
 
 /** One go at a piece of work. */
