@@ -35,6 +35,15 @@ const forms = [
     showsScore: false,
     byItself: false,
   },
+  {
+    id: 4,
+    path: 'North Reach/Gullhaven',
+    course: 'Throw-line basics',
+    title: 'Line thrower',
+    words: '{name} reaches people in the water from dry ground, and finished {course} on {day}.',
+    showsScore: true,
+    byItself: true,
+  },
 ];
 const givenShare = 0.8;
 

@@ -178,21 +178,23 @@ const fileOf = (paper: 'A4' | 'Letter', number?: string | null): string =>
         </template>
       </section>
     </main>
-    <CertificateFormPanel v-if="editing !== 'no'" :key="editing" :form="editing === 'edit' ? chosen : null" @close="editing = 'no'" />
-    <LookPanel v-else-if="change" :in-hand="inHand" :change="change" @apply="apply" @discard="act = null">
-      <h2>
-        {{
-          act === 'end'
-            ? w.remove
-            : act === 'give'
-              ? w.give(picked.length)
-              : act === 'replace'
-                ? w.replace(picked.length)
-                : w.withdraw(picked.length)
-        }}
-      </h2>
-      <p v-if="act === 'end'" class="soft">{{ w.removeNote }}</p>
-    </LookPanel>
+    <aside v-if="editing !== 'no' || act !== null" class="panel">
+      <CertificateFormPanel v-if="editing !== 'no'" :key="editing" :form="editing === 'edit' ? chosen : null" @close="editing = 'no'" />
+      <LookPanel v-else :in-hand="inHand" :change="change" @apply="apply" @discard="act = null">
+        <h2>
+          {{
+            act === 'end'
+              ? w.remove
+              : act === 'give'
+                ? w.give(picked.length)
+                : act === 'replace'
+                  ? w.replace(picked.length)
+                  : w.withdraw(picked.length)
+          }}
+        </h2>
+        <p v-if="act === 'end'" class="soft">{{ w.removeNote }}</p>
+      </LookPanel>
+    </aside>
   </div>
 </template>
 

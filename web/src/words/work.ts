@@ -26,6 +26,7 @@ export const work = {
   /** Of what is marked no more than 10,000 are counted. */
   listLabel: (name: WorkList, count: number) =>
     `${listWords[name]} ${showNumber(count)}${count >= 10_000 && name !== 'waiting' ? '+' : ''}`,
+  learner: 'Find a learner',
   course: 'Course',
   allCourses: 'All courses',
   mine: 'Marked by me',

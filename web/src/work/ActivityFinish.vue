@@ -147,7 +147,8 @@ const mostLines = 8;
 }
 .three {
   display: grid;
-  grid-template-columns: 1fr 1fr 1fr;
+  grid-template-columns: repeat(auto-fit, minmax(140px, 1fr));
+  align-items: start;
   gap: 8px;
 }
 .lines {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { type WorkList, workLists } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
-import { useEventListener } from '@vueuse/core';
+import { refDebounced, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
+import { filterCode } from '../filters/use-filter.ts';
 import { useScope } from '../shell/scope.ts';
 import { singleKeys } from '../shell/settings.ts';
 import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
@@ -21,8 +22,16 @@ const list = useUrlState<WorkList>('list', 'waiting', oneOf(workLists));
 const courseId = useUrlState('course', null, idCode);
 const chosenId = useUrlState('piece', null, idCode);
 const mine = ref(false);
+/** Emptied by its own button it is null. */
+const learner = ref<string | null>('');
+const settled = refDebounced(learner, 300);
+const searched = computed(() => (settled.value ?? '').trim());
 const asked = computed(() => ({
   ...query,
+  filter: filterCode.write([
+    ...(filterCode.read(query.filter) ?? []),
+    ...(searched.value === '' ? [] : [{ part: 'words' as const, text: searched.value }]),
+  ]),
   list: list.value,
   mine: mine.value ? ('yes' as const) : ('no' as const),
   ...(courseId.value === null ? {} : { courseId: courseId.value }),
@@ -104,6 +113,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
         </button>
       </div>
       <div class="narrow">
+        <v-text-field v-model="learner" :label="w.learner" clearable maxlength="100" />
         <v-select v-model="courseId" :items="courses" item-value="id" item-title="name" :label="w.course" />
         <v-checkbox v-if="list !== 'waiting'" v-model="mine" :label="w.mine" density="compact" />
         <p v-if="list === 'waiting' && first?.oldestDays != null" class="soft small">
@@ -146,12 +156,9 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
         </p>
       </div>
     </nav>
-    <MarkMany
-      v-if="isChoosing"
-      :pieces="pieces.filter(({ versionId }) => ticked.includes(versionId))"
-      :all="pieces"
-      @close="stopChoosing"
-    />
+    <aside v-if="isChoosing" class="panel">
+      <MarkMany :pieces="pieces.filter(({ versionId }) => ticked.includes(versionId))" :all="pieces" @close="stopChoosing" />
+    </aside>
     <WorkSheet v-else-if="shown !== null" :key="shown" :version-id="shown" @done="goOn" />
     <main v-else class="part">
       <h1>{{ w.title }}</h1>

@@ -58,7 +58,7 @@ const save = (): Promise<void> =>
 </script>
 
 <template>
-  <LookPanel class="many" :in-hand="inHand" :change="change" :apply-label="w.markThem" @apply="apply" @discard="emit('close')">
+  <LookPanel :in-hand="inHand" :change="change" :apply-label="w.markThem" @apply="apply" @discard="emit('close')">
     <h2>{{ w.chosen(pieces.length) }}</h2>
     <template v-if="!fromFile">
       <p class="soft">{{ w.sameMark }}</p>
@@ -79,10 +79,6 @@ const save = (): Promise<void> =>
 </template>
 
 <style scoped>
-.many {
-  flex: 1;
-  overflow: auto;
-}
 .acts {
   display: flex;
   flex-wrap: wrap;

@@ -49,13 +49,8 @@ const show = (id: number): void => {
       <tbody v-for="skill in data.skills" :key="skill.skillId">
         <tr>
           <td>
-            <button
-              type="button"
-              class="plain-link"
-              :disabled="skill.people === 0"
-              :aria-expanded="opened === skill.skillId"
-              @click="show(skill.skillId)"
-            >
+            <span v-if="skill.people === 0">{{ skill.name }}</span>
+            <button v-else type="button" class="plain-link" :aria-expanded="opened === skill.skillId" @click="show(skill.skillId)">
               {{ skill.name }}
             </button>
           </td>

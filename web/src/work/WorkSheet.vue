@@ -106,6 +106,9 @@ function storyOf(version: WorkVersion): string {
 </template>
 
 <style scoped>
+.middle > * {
+  flex: none;
+}
 .middle {
   flex: 1;
   min-width: 0;
