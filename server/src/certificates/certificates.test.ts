@@ -84,14 +84,14 @@ test('withdrawn and replaced ones say so, and an undo makes the same number vali
 });
 
 test('one that gives itself gives to each once, and not for what is done only because access narrowed', async () => {
-  const formId = await make(ottoline, { byItself: true });
   const [narrowed, ...others] = (await doneIn(casualtyCare)).map(({ id }) => id);
   await query(`update enrolment set done_by_narrowing = true where person_id = $1 and course_id = ${casualtyCare}`, [narrowed]);
-  await query(`delete from certificate where form_id = $1`, [formId]);
+  const formId = await make(ottoline, { byItself: true });
+  // The site gives them too; whoever comes second finds nothing left to give.
   await giveDue(site.deps.db, new Date());
   await giveDue(site.deps.db, new Date());
   const given = await query<{ id: number }>(`select person_id::int as id from certificate where form_id = $1 order by 1`, [formId]);
-  expect(given.map(({ id }) => id).filter((id) => id !== narrowed)).toEqual(others);
+  expect(given.map(({ id }) => id)).toEqual(others);
   expect((await listed(ottoline, formId, 'given')).every(({ givenBy }) => givenBy === null)).toBe(true);
 });
 

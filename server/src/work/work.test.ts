@@ -59,9 +59,15 @@ const waiting = async (who: Client): Promise<number[]> =>
   (await who.call('handedIn', { params: { groupId: gullhaven }, query: { courseId: course, limit: 200 } })).pieces.map(
     ({ versionId }) => versionId,
   );
-async function asSource(content: object): Promise<Response> {
+async function launched(): Promise<string> {
+  const { address } = await bao.call('launch', { params: { courseId: course } });
+  const found = /[0-9a-f-]{36}/u.exec(address)?.[0];
+  if (!found) throw new Error('no launch');
+  return found;
+}
+async function asSource(content: object, path = '/api/v1/source/work'): Promise<Response> {
   const [{ secret } = { secret: '' }] = await query<{ secret: string }>(`select secret from source where key = 'player'`);
-  const [path, body, time] = ['/api/v1/source/work', JSON.stringify(content), new Date().toISOString()];
+  const [body, time] = [JSON.stringify(content), new Date().toISOString()];
   return fetch(site.url + path, {
     method: 'POST',
     headers: {
@@ -190,9 +196,7 @@ test('a picture is written again without what the camera said, a file is what it
 });
 
 test('a source hands in once per id, and only for a launch of its own course', async () => {
-  const address = new URL((await bao.call('launch', { params: { courseId: course } })).address);
-  const launchId = /[0-9a-f-]{36}/u.exec(address.hash + address.search + address.pathname)?.[0] ?? '';
-  expect(launchId).not.toBe('');
+  const launchId = await launched();
   const sent = { id: randomUUID(), launchId, activityId: activity, words: 'From the player.', link: null };
   const [first, again] = [await asSource(sent), await asSource(sent)];
   expect(await again.json()).toEqual(await first.json());
@@ -226,12 +230,31 @@ test('the nearest leaders who mark are written to about what has waited for thre
   expect(await remind(3.2)).toEqual(sent);
 });
 
-test('in whatever order work is handed in, marked, corrected, undone and ticked, result and status are what a fold over them gives', async () => {
+test('in whatever order work is handed in, marked, corrected, undone and reported by the player, result and status are what a fold over them gives', async () => {
   const [asks] = await query<{ hand_in: HandIn }>(`select hand_in from activity_now where id = ${activity}`);
   const handInAsked = asks?.hand_in;
   if (!handInAsked) throw new Error('not marked');
+  const others = await query<{ id: number }>(
+    `select id::int as id from activity_now where course_id = ${course} and finished_by = 'player' and scored order by id`,
+  );
+  const launchId = await launched();
+  const reported = new Map<number, number>();
+  const report = (activityId: number, score: number): Promise<Response> =>
+    asSource(
+      [
+        {
+          id: randomUUID(),
+          actor: { account: { homePage: site.url, name: launchId } },
+          verb: { id: 'http://adlnet.gov/expapi/verbs/completed' },
+          object: { id: `${site.url}/activities/${activityId}` },
+          result: { completion: false, score: { scaled: score / 100 } },
+          timestamp: new Date().toISOString(),
+        },
+      ],
+      '/api/v1/source/statements',
+    );
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.tuple(fc.nat(4), fc.nat(20)), { minLength: 4, maxLength: 10 }), async (steps) => {
+    fc.asyncProperty(fc.array(fc.tuple(fc.nat(5), fc.nat(20)), { minLength: 4, maxLength: 10 }), async (steps) => {
       const made: number[] = [];
       for (const [what, score] of steps) {
         const current = await mine();
@@ -246,6 +269,11 @@ test('in whatever order work is handed in, marked, corrected, undone and ticked,
           const changeId = made.pop();
           const look = changeId && (await ottoline.call('look', { body: { change: { kind: 'undo', changeId } } }));
           if (changeId && look && !look.conflicts.some(({ blocks }) => blocks)) await ottoline.apply({ kind: 'undo', changeId });
+        } else if (what === 5) {
+          const played = others[score % others.length]?.id ?? 0;
+          expect((await report(played, score * 5)).status).toBe(200);
+          // Of several tries the best counts.
+          reported.set(played, Math.max(reported.get(played) ?? 0, score * 5));
         }
         const now = await mine();
         const versions = now.versions
@@ -262,7 +290,10 @@ test('in whatever order work is handed in, marked, corrected, undone and ticked,
         });
         const { courses } = await bao.call('myCourses', {});
         const status = courses.find(({ id }) => id === course);
-        expect([status?.status, status?.score]).toEqual([expected === null ? 'not begun' : 'under way', expected?.score ?? null]);
+        const scores = [...reported.values(), ...(expected?.score == null ? [] : [expected.score])];
+        const mean = scores.reduce((sum, each) => sum + each, 0) / scores.length;
+        expect(status?.status).toBe(expected === null && reported.size === 0 ? 'not begun' : 'under way');
+        expect(status?.score).toEqual(scores.length === 0 ? null : expect.closeTo(mean, 6));
       }
     }),
     { numRuns: 8 },

@@ -10,7 +10,10 @@ import ProgressFigures from './ProgressFigures.vue';
 import ProgressTable from './ProgressTable.vue';
 
 /** Figures of the scope, and group by course. */
-const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
+const { query, waits = null } = defineProps<{
+  query: { subgroups: 'yes' | 'no'; filter: string };
+  waits?: { pieces: number; oldestDays: number; medianDays: number } | null;
+}>();
 const emit = defineEmits<{ speaksOf: [of: Pick<ProgressReport, 'learners' | 'ofAll' | 'notCounted'>] }>();
 type Row = ProgressReport['rows'][number];
 const scope = useScope();
@@ -40,7 +43,7 @@ watch(scope.groupId, () => {
 <template>
   <LoadState v-if="!report" :error="error" :is-pending="isPending" @again="refetch()" />
   <template v-else>
-    <ProgressFigures :report="report" />
+    <ProgressFigures :report="report" :waits="waits" />
     <ProgressTable :report="report" :is-filtered="query.filter !== ''" @open="(group, course) => (open = { group, course })" />
   </template>
   <CellPeople

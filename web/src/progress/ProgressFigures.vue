@@ -2,11 +2,17 @@
 import type { ProgressReport } from '@gate-roster/contract';
 import { meanScore, notBegun } from '@gate-roster/core';
 import { computed, defineAsyncComponent } from 'vue';
+import { useRoute } from 'vue-router';
 import { showNumber, showScore } from '../ui/format.ts';
 import { words } from '../words.ts';
 
 /** The scope in three pictures: how far, how fast, how well. */
-const { report } = defineProps<{ report: ProgressReport }>();
+const { report, waits = null } = defineProps<{
+  report: ProgressReport;
+  /** Work that waits to be marked, where the reader marks. */
+  waits?: { pieces: number; oldestDays: number; medianDays: number } | null;
+}>();
+const route = useRoute();
 // Charts come in a chunk of their own.
 const DoneByWeek = defineAsyncComponent(() => import('./DoneByWeek.vue'));
 const mostGroups = 6;
@@ -45,6 +51,11 @@ const scores = computed(() =>
           ><b>{{ showNumber(total.overdue) }}</b> {{ words.progress.overdueWord }}</span
         >
         <span v-if="total.exempt > 0" class="soft">{{ words.progress.exempt(total.exempt) }}</span>
+      </p>
+      <p v-if="waits && waits.pieces > 0" class="figures">
+        <router-link :to="{ query: { ...route.query, view: 'handed-in' } }">{{
+          words.work.waitingFigure(waits.pieces, waits.oldestDays, waits.medianDays)
+        }}</router-link>
       </p>
     </section>
     <section class="card">

@@ -39,6 +39,10 @@ const waiting = useQuery({
     call('handedIn', { params: { groupId: scope.groupId.value }, query: { ...scope.query.value, limit: 1 } }, signal),
   enabled: mayMark,
 });
+const waits = computed(() => {
+  const now = waiting.data.value;
+  return now ? { pieces: now.counts.waiting, oldestDays: now.oldestDays ?? 0, medianDays: now.medianDays ?? 0 } : null;
+});
 const views = computed(() =>
   viewNames
     .filter((name) => !forMarkers.includes(name) || mayMark.value)
@@ -114,7 +118,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       @groups="compared = $event"
       @speaks-of="speaksOf = $event"
     />
-    <ByGroup v-else :query="query" @speaks-of="speaksOf = $event" />
+    <ByGroup v-else :query="query" :waits="waits" @speaks-of="speaksOf = $event" />
   </main>
 </template>
 

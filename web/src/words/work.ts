@@ -38,6 +38,8 @@ export const work = {
   noneAtAll: 'No activity of these courses is marked by someone. Open a course in Groups › Courses and choose who finishes an activity.',
   choose: 'Choose a piece of work to read and mark it.',
   waits: (oldest: number, median: number) => `The oldest has waited ${days(oldest)}, half of them ${days(median)} or longer.`,
+  waitingFigure: (pieces: number, oldest: number, median: number) =>
+    `${some(pieces, 'piece waits', 'pieces wait')} to be marked: half for ${days(median)} or longer, the oldest for ${days(oldest)}`,
   more: 'Show more',
   row: ({ groups, handedInAt, number, isLate }: WorkRow) =>
     `${groups.length > 0 ? `${list(groups)}, ` : ''}${showAgo(handedInAt)}${time(number)}${isLate ? ', late' : ''}`,
