@@ -30,7 +30,7 @@ const workFile = z.object({
   fileName: z.string(),
   mimeType: z.string(),
   size: z.number().int(),
-  /** Good for some minutes, for whoever has it. */
+  /** Works for some minutes, for everyone who has it. */
   address: z.string(),
 });
 export type WorkFile = z.output<typeof workFile>;
@@ -57,7 +57,7 @@ const version = z.object({
   skillIds: z.array(id),
   handedInAt: moment.nullable(),
   isLate: z.boolean(),
-  /** Somebody is marking it now. */
+  /** A marker has it open now. */
   isTaken: z.boolean(),
   mark: givenMark.nullable(),
 });

@@ -15,7 +15,7 @@ const forms = [
     title: 'Casualty carer',
     words: '{name} has finished {course} and can look after people until the hospital does.',
     showsScore: true,
-    byItself: true,
+    byItself: false,
   },
   {
     id: 2,
@@ -42,6 +42,15 @@ const forms = [
     title: 'Line thrower',
     words: '{name} reaches people in the water from dry ground, and finished {course} on {day}.',
     showsScore: true,
+    byItself: false,
+  },
+  {
+    id: 5,
+    path: 'Outer Skerries/Skerry Light',
+    course: 'Cold-water immersion',
+    title: 'Cold-water swimmer',
+    words: '{name} has finished {course}.',
+    showsScore: false,
     byItself: true,
   },
 ];
@@ -51,7 +60,7 @@ export async function loadCertificates(
   tx: Transaction,
   groups: readonly PlacedGroup[],
   random: Random,
-  { administrator, leaders }: Named,
+  { administrator, leaders, learner }: Named,
   now: Date,
 ): Promise<void> {
   for (const { id, path, title, words, showsScore, byItself, ...about } of forms) {
@@ -73,7 +82,7 @@ export async function loadCertificates(
       group by p.id having count(*) = count(e.id) order by p.id`)
     ).rows as { person: number; day: string; score: number | null; validUntil: string | null }[];
     const given = earned
-      .filter(() => byItself || random.chance(givenShare))
+      .filter(({ person }) => random.chance(givenShare) || byItself || person === learner.id)
       .map((each) => ({
         ...each,
         number: makeCertificateNumber((limit) => random.whole(0, limit - 1)),

@@ -128,7 +128,7 @@ test('a certificate is made, given and printed; its number is checked signed out
   await signedIn(phone, 'bao');
   await phone.goto('/my-courses');
   const card = phone.getByRole('article').filter({ hasText: 'Ready to throw' });
-  await card.getByLabel('Whoever checks the number sees my name').check();
+  await card.getByLabel('Show my name to people who check the number').check();
   await expect(async () => {
     await stranger.reload();
     await expect(stranger.getByText('Bao Petrossian')).toBeVisible({ timeout: 2000 });

@@ -19,7 +19,7 @@ export interface HandIn {
   files: Asked;
   /** The highest score; with a rubric the sum of its lines. */
   bestScore: number;
-  /** From which score it is passed; null: whoever is marked has finished. */
+  /** From which score it is passed; null: it is finished once it is marked. */
   passScore: number | null;
   /** Skills that the work can show. */
   skillIds: number[];

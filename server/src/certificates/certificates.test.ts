@@ -72,7 +72,7 @@ test('withdrawn and replaced ones say so, and an undo makes the same number vali
   const { changeId } = await ottoline.apply({ kind: 'withdraw-certificates', numbers: numbers.slice(0, 1), replace: false });
   expect(await Promise.all(numbers.map(state))).toEqual(['withdrawn', 'valid']);
   expect((await listed(ottoline, formId, 'withdrawn')).map(({ number }) => number)).toEqual(numbers.slice(0, 1));
-  // Whoever had it withdrawn has not earned it again by the same work.
+  // A learner whose certificate was withdrawn has not earned it again by the same work.
   expect((await listed(ottoline, formId, 'earned')).filter(({ personId }) => people.includes(personId))).toEqual([]);
   await ottoline.apply({ kind: 'undo', changeId });
   expect(await state(numbers[0])).toBe('valid');
@@ -87,7 +87,7 @@ test('one that gives itself gives to each once, and not for what is done only be
   const [narrowed, ...others] = (await doneIn(casualtyCare)).map(({ id }) => id);
   await query(`update enrolment set done_by_narrowing = true where person_id = $1 and course_id = ${casualtyCare}`, [narrowed]);
   const formId = await make(ottoline, { byItself: true });
-  // The site gives them too; whoever comes second finds nothing left to give.
+  // The site's own worker gives them too; the second of the two finds nothing left to give.
   await giveDue(site.deps.db, new Date());
   await giveDue(site.deps.db, new Date());
   const given = await query<{ id: number }>(`select person_id::int as id from certificate where form_id = $1 order by 1`, [formId]);

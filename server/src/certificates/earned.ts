@@ -66,7 +66,7 @@ export function earnedRows({ groupId, courseId, courseSetId }: FormRow, people: 
 const hasNone = (formId: number): SQL =>
   sql`not exists (select 1 from certificate o where o.form_id = ${formId} and o.person_id = e.person_id and o.day >= e.day)`;
 
-/** Who has earned a certificate and was not given it; whoever had it withdrawn for the same work is not among them. */
+/** Who has earned a certificate and was not given it; learners whose certificate for the same work was withdrawn are not among them. */
 export const earned = (db: Queryable, form: FormRow, people: SQL, today: string): Promise<Earned[]> =>
   rows(
     db,

@@ -47,7 +47,7 @@ export async function certificatesIn(db: Queryable, actor: SignedIn, scope: Scop
     const { courseId, courseSetId, title, words, logoId, showsScore, byItself } = form;
     list.push({
       id: form.id,
-      // A leader hears of a group above by what it gives, not by its name.
+      // A leader sees the certificates of a group above, but not its name.
       group: { id: form.groupId, name: seen(form.groupId) ? form.group : '' },
       about: form.about,
       values: { courseId, courseSetId, title, words, logoId, showsScore, byItself },

@@ -52,7 +52,7 @@ export function certificateHandlers(deps: Deps): Handlers {
     },
 
     async checkCertificate({ request, params: { number } }) {
-      // Numbers that are none cost as much as wrong ones: whoever guesses is slowed down.
+      // Malformed numbers use up a try just like wrong ones, so that guessing is slowed down.
       const address = request.ip ?? '';
       await checks.take(address);
       const checked = await checkedCertificate(db, certificateNumberOf(number) ?? '', now());

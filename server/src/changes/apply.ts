@@ -87,6 +87,8 @@ function lockFor(change: Change): LockMode {
   switch (change.kind) {
     case 'add-members':
       return change.personIds.length <= mostAtOnce ? 'shared' : 'alone';
+    case 'mark-work':
+      return 'shared';
     case 'decide-requests':
       return change.decision === 'let in' && change.asPerson === null && change.requestIds.length <= mostAtOnce ? 'shared' : 'alone';
     case 'bring-in-roster':

@@ -94,7 +94,7 @@ export interface Plan {
   effects: Effects;
   groups: GroupId[];
   summary: Summary;
-  /** It adds memberships, requests and new accounts, and nothing else: others may change the roster meanwhile. */
+  /** It adds memberships, requests, new accounts or marks, and nothing else: others may change the roster meanwhile. */
   onlyAdds?: boolean;
   write: (tx: Transaction, writer: ChangeWriter) => Promise<Touched>;
 }

@@ -111,8 +111,9 @@ const beginsShared: ReadonlySet<SubjectKind> = new Set([
   'join request',
   'course request',
   'invitation',
+  'mark',
 ]);
-const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'course request', 'invitation', 'person state', 'personal']);
+const endsShared: ReadonlySet<SubjectKind> = new Set(['join request', 'course request', 'invitation', 'person state', 'personal', 'mark']);
 
 /** @throws Error when a change that shares the lock did more than add: that is a mistake of ours, and nothing is written. */
 function checkOnlyAdds(kind: string, subjects: readonly Subject[]): void {

@@ -43,7 +43,7 @@ export async function handedIn(
   { list, courseId, personId, mine, filter, after, limit }: WhichWork,
 ): Promise<Answer<Routes['handedIn']>> {
   const sight = await progressSight(db, actor, 'markWork');
-  // Whoever is counted works, so that the state of the account need not be asked for again.
+  // Counted learners have an active account, so its state is not checked again.
   const who = whoFits(await filterReader(db, actor), isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
   const ofCourse = (id: number): SQL => sql`w.activity_id in (select a.id from activity a where a.course_id = ${id})`;
   const condition = all([

@@ -29,6 +29,7 @@ export const planMarkWork: Planner<'mark-work'> = async (context, change) => {
   return {
     effects,
     groups: await groupsOfMarker(context, people),
+    onlyAdds: true,
     summary: summaryOf({
       people: people.slice(0, 3),
       courses: [...new Set(list.map(({ courseId }) => courseId))].slice(0, 3),
@@ -37,9 +38,15 @@ export const planMarkWork: Planner<'mark-work'> = async (context, change) => {
     }),
     async write(tx, writer) {
       await markStandings(tx, people);
-      // With the people locked nothing is taken back any more; what was, while this waited, is not marked.
-      const drafts = await rows(tx, sql`select 1 from work_version where state = 'draft' and id = any(${ids(pieces.keys())})`);
-      if (drafts.length > 0) throw new ProblemError('busy');
+      // Others mark and take back at the same time. With the people locked nothing changes any more; what has meanwhile is looked at again.
+      const now = await rows<{ versionId: number; markId: number | null }>(
+        tx,
+        sql`
+        select v.id as "versionId", m.row_id as "markId" from work_version v left join mark m on m.version_id = v.id and m.until_at is null
+        where v.state <> 'draft' and v.id = any(${ids(pieces.keys())})`,
+      );
+      const isAsSeen = now.every(({ versionId, markId }) => pieces.get(versionId)?.markId === markId);
+      if (now.length < pieces.size || !isAsSeen) throw new ProblemError('busy');
       await writer.end(
         'mark',
         list.flatMap(({ markId }) => markId ?? []),

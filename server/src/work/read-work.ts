@@ -9,7 +9,7 @@ import { fileKey } from './files.ts';
 interface Reader {
   secret: string;
   now: Date;
-  /** Who asks: another marker who has a piece open is told, the reader's own claim is not. */
+  /** Who reads: the claim of another marker is shown, the reader's own is not. */
   personId: number;
 }
 

@@ -5,7 +5,7 @@ import { answerBell } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 
 const piecesAtOnce = 2000;
-/** Whoever was written to about waiting work within so many hours is not written to again. */
+/** A marker who got such a letter within this many hours gets no other. */
 const quietHours = 20;
 
 const everyMilliseconds = 10 * 60_000;

@@ -145,6 +145,22 @@ test('two markers never mark the same piece: one has it open, and what was marke
   expect(await stop(ottoline, markOf(version, 16))).toEqual(['marked meanwhile']);
 });
 
+test('of two marks that come at the same moment one counts, and the other is told', async () => {
+  const version = await handIn();
+  const [first, second] = await Promise.all(
+    [mirela, ottoline].map(async (who, place) => {
+      const change = markOf(version, 10 + place);
+      const { digest } = await who.call('look', { body: { change } });
+      return { who, body: { change, digest, requestId: randomUUID() } };
+    }),
+  );
+  const answers = await Promise.all([first, second].flatMap((each) => (each ? [each.who.send('apply', { body: each.body })] : [])));
+  const statuses = answers.map(({ status }) => status).sort();
+  expect(statuses[0]).toBe(200);
+  expect([409, 503]).toContain(statuses[1]);
+  expect(await query(`select 1 from mark where version_id = ${version} and until_at is null`)).toHaveLength(1);
+});
+
 test('bad marks and work: beyond the best, skills and lines that do not fit, own work, links to us, people who left', async () => {
   const version = await handIn();
   const wrong = async (change: Change): Promise<number> => (await ottoline.send('look', { body: { change } })).status;

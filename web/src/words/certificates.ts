@@ -81,7 +81,7 @@ export const myCertificates = {
   title: 'Your certificates',
   line: (about: string, day: string, validUntil: string | null) => `${about}, ${day}${validUntil ? `, valid until ${validUntil}` : ''}`,
   save: 'Save as PDF',
-  nameShown: 'Whoever checks the number sees my name',
+  nameShown: 'Show my name to people who check the number',
 };
 
 export const check = {

@@ -30,7 +30,7 @@ const chosen = computed({
 });
 const finishers = (['player', 'marker', 'learner'] as const).map((value) => ({ value, title: w.finishedByOf[value] }));
 const askedChoices = (['no', 'may', 'must'] as const).map((value) => ({ value, title: w.askedOf[value] }));
-/** What is said anew of it, in the order in which its fields stood. */
+/** Changes some values and keeps the order of the fields, so that an unchanged form compares equal. */
 function say(values: Partial<HandIn>): void {
   if (!handIn.value) return;
   const then = { ...handIn.value, ...values };

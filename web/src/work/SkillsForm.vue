@@ -17,7 +17,7 @@ const asLines = (which: 'course' | 'all'): string =>
     .map(({ name }) => name)
     .join('\n');
 const typed = ref({ course: asLines('course'), all: asLines('all') });
-/** A line that has the name of a skill is that skill; where as many lines stand as before, one that differs is a new name for it. */
+/** A line with the name of a skill keeps that skill; if the number of lines is the same, a changed line renames it. */
 const change = computed<Change | null>(() => {
   const names = typed.value[whose.value]
     .split('\n')

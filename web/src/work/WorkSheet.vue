@@ -22,7 +22,7 @@ const { data, error, isPending, refetch } = useQuery({
   // The addresses of its files end after some minutes.
   refetchInterval: 10 * 60_000,
 });
-/** Who has it until when: the reader, or (named) somebody else. */
+/** The claim on the piece: the reader's own, or (named) that of another marker. */
 const claim = ref<{ until: string | null; takenBy: string | null }>({ until: null, takenBy: null });
 const problem = ref<string | null>(null);
 const renewMilliseconds = 4 * 60_000;

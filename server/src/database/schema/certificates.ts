@@ -5,7 +5,7 @@ import { course, courseSet } from './courses.ts';
 import { groups, upload } from './groups.ts';
 import { person } from './people.ts';
 
-/** A certificate that can be given: for what, in which words. What it says now stands in its version. */
+/** A certificate that can be given: for what, in which words. Its current values are in its version. */
 export const certificateForm = pgTable('certificate_form', { id: id() });
 
 export const certificateFormVersion = pgTable(

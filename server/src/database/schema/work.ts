@@ -5,7 +5,7 @@ import { activity, course } from './courses.ts';
 import { person } from './people.ts';
 import { enrolment } from './progress.ts';
 
-/** A named thing that work can show. Its name stands in its version. */
+/** A named thing that work can show. Its name is in its version. */
 export const skill = pgTable('skill', { id: id() });
 
 export const skillVersion = pgTable(
