@@ -98,11 +98,3 @@ export function whyNotHandIn(
     ...(handIn.tries !== null && earlier >= handIn.tries ? (['no tries left'] as const) : []),
   ];
 }
-
-/** Days that pieces have waited, to one decimal at most; null: none. */
-export function medianOf(values: readonly number[]): number | null {
-  if (values.length === 0) return null;
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = Math.floor(sorted.length / 2);
-  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2;
-}

@@ -131,7 +131,7 @@ const fileOf = (paper: 'A4' | 'Letter', number?: string | null): string =>
             v-for="name in certificateLists"
             :key="name"
             type="button"
-            class="kind"
+            class="pick"
             :class="{ on: name === list }"
             :aria-pressed="name === list"
             @click="list = name"
@@ -255,21 +255,6 @@ td .small {
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-}
-.kind {
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  background: var(--sheet);
-  padding: 4px 10px;
-  min-height: 28px;
-  font: inherit;
-  font-size: 14px;
-  color: inherit;
-  cursor: pointer;
-}
-.kind.on {
-  background: var(--tide2);
-  border-color: var(--tide);
 }
 .people li {
   display: flex;

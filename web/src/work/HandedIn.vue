@@ -104,7 +104,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
           v-for="name in workLists"
           :key="name"
           type="button"
-          class="kind"
+          class="pick"
           :class="{ on: name === list }"
           :aria-pressed="name === list"
           @click="list = name"
@@ -186,21 +186,6 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   flex-wrap: wrap;
   gap: 8px;
   padding: 12px 16px 8px;
-}
-.kind {
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  background: var(--sheet);
-  padding: 4px 10px;
-  font: inherit;
-  font-size: 14px;
-  color: inherit;
-  cursor: pointer;
-  min-height: 28px;
-}
-.kind.on {
-  background: var(--tide2);
-  border-color: var(--tide);
 }
 .narrow {
   padding: 0 16px 10px;

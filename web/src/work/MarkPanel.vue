@@ -180,7 +180,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
             v-for="skill in skills"
             :key="skill.id"
             type="button"
-            class="chip"
+            class="pick"
             :class="{ on: skillIds.includes(skill.id) }"
             :aria-pressed="skillIds.includes(skill.id)"
             @click="toggle(skill.id)"
@@ -248,21 +248,6 @@ h3 {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-}
-.chip {
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  background: var(--sheet);
-  padding: 4px 10px;
-  min-height: 28px;
-  font: inherit;
-  font-size: 14px;
-  color: inherit;
-  cursor: pointer;
-}
-.chip.on {
-  background: var(--tide2);
-  border-color: var(--tide);
 }
 .acts {
   display: flex;

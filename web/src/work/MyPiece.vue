@@ -149,7 +149,7 @@ async function takeBack(): Promise<void> {
           v-for="skill in offered"
           :key="skill.id"
           type="button"
-          class="chip"
+          class="pick"
           :class="{ on: skillIds.includes(skill.id) }"
           :aria-pressed="skillIds.includes(skill.id)"
           @click="toggle(skill.id)"
@@ -235,19 +235,10 @@ async function takeBack(): Promise<void> {
   font-weight: 600;
   padding: 0 0 6px;
 }
-.chip {
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  background: var(--sheet);
+.skills .pick {
   padding: 8px 14px;
   min-height: 44px;
-  font: inherit;
-  color: inherit;
-  cursor: pointer;
-}
-.chip.on {
-  background: var(--tide2);
-  border-color: var(--tide);
+  font-size: 15px;
 }
 .acts {
   display: flex;

@@ -58,7 +58,7 @@ onBeforeUnmount(clear);
         v-for="file in files"
         :key="file.id"
         type="button"
-        class="file"
+        class="pick"
         :class="{ on: opened?.id === file.id }"
         :aria-expanded="opened?.id === file.id"
         @click="show(file)"
@@ -82,21 +82,6 @@ onBeforeUnmount(clear);
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-}
-.file {
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  background: var(--sheet);
-  padding: 4px 10px;
-  min-height: 32px;
-  font: inherit;
-  font-size: 14px;
-  color: inherit;
-  cursor: pointer;
-}
-.file.on {
-  border-color: var(--tide);
-  background: var(--tide2);
 }
 .shown {
   margin-top: 10px;
