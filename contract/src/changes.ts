@@ -7,6 +7,7 @@ import { coursesChanges } from './courses.changes.ts';
 import { entryChanges, rosterRow } from './entry.changes.ts';
 import { groupsChanges } from './groups.changes.ts';
 import { messagesChanges } from './messages.changes.ts';
+import { ordersChanges } from './orders.changes.ts';
 import { peopleChanges } from './people.changes.ts';
 import { rulesChanges } from './rules.changes.ts';
 import { seatsChanges } from './seats.changes.ts';
@@ -23,6 +24,7 @@ export const change = z.discriminatedUnion('kind', [
   ...accessChanges,
   ...coursesChanges,
   ...seatsChanges,
+  ...ordersChanges,
   ...messagesChanges,
   ...rulesChanges,
   ...workChanges,

@@ -26,6 +26,7 @@ export const problems = {
   'not-open': { status: 422, title: 'The course is not open' },
   'being-marked': { status: 409, title: 'Somebody is marking it, or it is marked' },
   'in-line': { status: 422, title: 'The course waits for a free seat' },
+  'no-payment': { status: 503, title: 'The payment service does not answer' },
   'no-licence': { status: 422, title: 'No licence pays for this course here' },
   'too-many-tries': { status: 429, title: 'Too many tries; wait a little' },
   'disk-full': { status: 507, title: 'The database has no room left' },

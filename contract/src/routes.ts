@@ -1,6 +1,7 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { certificateRoutes } from './certificates.ts';
+import { orderRoutes } from './orders.ts';
 import { changeRoutes } from './changes.ts';
 import { comingUpRoutes } from './coming-up.ts';
 import { courseRoutes } from './courses.ts';
@@ -38,6 +39,7 @@ export const routes = {
   ...workRoutes,
   ...myWorkRoutes,
   ...certificateRoutes,
+  ...orderRoutes,
   ...sourceRoutes,
 };
 export type Routes = typeof routes;

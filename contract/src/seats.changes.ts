@@ -1,5 +1,6 @@
 import { onLeavings } from '@gate-roster/core';
 import { z } from 'zod';
+import { mostSeatPrice } from './orders.changes.ts';
 import { day, id, personIds, shortText } from './shapes.ts';
 
 export const mostSeats = z.number().int().min(0).max(1_000_000);
@@ -10,6 +11,13 @@ const licenceTerms = {
   lastDay: day.nullable(),
   onLeaving: z.enum(onLeavings),
   byHand: z.boolean(),
+  /** What a seat costs without tax, in minor units; null: none can be ordered. */
+  price: z.number().int().min(0).max(mostSeatPrice).nullable().optional(),
+  /** An administrator decides about orders of leaders. */
+  needsApproval: z.boolean().optional(),
+  /** Months by which it can be renewed; null: it ends. */
+  renewMonths: z.number().int().min(1).max(120).nullable().optional(),
+  idNumber: z.string().trim().max(60).nullable().optional(),
 };
 
 export const licenceValues = z.strictObject({

@@ -38,6 +38,12 @@ export const licenceSheet = z.object({
   lastDay: day.nullable(),
   onLeaving: z.enum(onLeavings),
   byHand: z.boolean(),
+  /** What a seat costs without tax, in minor units; null: none can be ordered. */
+  price: z.number().int().nullable(),
+  currency: z.string(),
+  needsApproval: z.boolean(),
+  renewMonths: z.number().int().nullable(),
+  idNumber: z.string().nullable(),
   inForce: z.boolean(),
   /** All seats; null for a reader who does not see its home. */
   seats: z.number().int().nullable(),
@@ -55,6 +61,20 @@ export const seatRoutes = defineRoutes({
     summary: 'Licences that pay in the branch: seats used, free, limited and waited for, by group',
     params: groupParams,
     response: z.object({ licences: z.array(licenceSheet), mayMake: z.boolean(), courseSets: z.array(named) }),
+  },
+  seatStory: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/seats/:licenceId/story',
+    room: 'seats',
+    who: 'leader',
+    summary: 'How a licence was used in the branch week by week, and seats that lie idle there',
+    params: groupParams.extend({ licenceId: idInPath }),
+    response: z.object({
+      /** At the end of these days, oldest first; `seats` null: the reader does not see the home. */
+      points: z.array(z.object({ day, used: z.number().int(), seats: z.number().int().nullable() })),
+      /** People who have had a seat for so many days and begun nothing that it pays for. */
+      idle: z.object({ days: z.number().int(), people: z.number().int() }),
+    }),
   },
   seatPeople: {
     method: 'GET',

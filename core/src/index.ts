@@ -47,6 +47,7 @@ export * from './entry/quoted-names.ts';
 export { joinPath } from './entry/find-group.ts';
 export * from './seats/forecast.ts';
 export * from './seats/licence.ts';
+export * from './seats/order.ts';
 export * from './seats/seat-room.ts';
 export * from './seats/seat-ways.ts';
 export * from './seats/settle-seats.ts';

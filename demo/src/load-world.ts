@@ -13,6 +13,7 @@ import { loadRules } from './rules.ts';
 import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
+import { loadOrders } from './orders.ts';
 import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
 const seed = 20_261;
@@ -83,6 +84,7 @@ export async function loadDemoWorld(
       await loadWork(tx, new Random(seed + 1), named, now);
       await loadCertificates(tx, groups, new Random(seed + 2), named, now);
       await loadRules(tx, groups, named, now);
+      await loadOrders(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);
       await loadTrouble(tx, now);
@@ -244,8 +246,10 @@ async function copyLicences(client: pg.PoolClient, groups: readonly PlacedGroup[
   await copy(
     client,
     'seat_limit',
-    ['licence_id', 'group_id', 'most'],
-    licences.flatMap(({ limits }, index) => limits.map(({ at, most }) => [index + 1, groupAt(at), most])),
+    ['licence_id', 'group_id', 'most', 'from_at'],
+    licences.flatMap(({ limits, from }, index) =>
+      limits.map(({ at, most }) => [index + 1, groupAt(at), most, `${addDays(today, from)}T08:30:00Z`]),
+    ),
   );
 }
 

@@ -49,6 +49,7 @@ export async function loadLog(tx: Transaction, random: Random, { administrator, 
     ...arrivals(random, held, administrator.id),
     ...(await settings(all, administrator.id)),
     ...(await byRules(all)),
+    ...(await ordered(all)),
     ...acts(
       random,
       held,
@@ -124,6 +125,46 @@ function arrivals(random: Random, held: readonly Held[], administratorId: number
   });
 }
 
+/** Orders of seats, decisions about them, and what was paid. */
+async function ordered(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[]>): Promise<Entry[]> {
+  const steps = await all<{
+    state: string;
+    at: string;
+    by_id: number | null;
+    ordered_by: number;
+    group_id: number;
+    seats: number;
+    name: string;
+    nth: string;
+  }>(sql`
+    select t.state, t.at, t.by_id, o.ordered_by, o.group_id, o.seats, l.name, row_number() over (partition by o.id order by t.id) as nth
+    from order_step t join seat_order o on o.id = t.order_id join licence_now l on l.licence_id = o.licence_id order by t.id`);
+  return steps.flatMap(({ state, at, by_id, ordered_by, group_id, seats, name, nth }): Entry[] => {
+    const kind =
+      Number(nth) === 1
+        ? 'order-seats'
+        : (
+            { approved: 'decide-order', refused: 'decide-order', 'given up': 'give-up-order', paid: 'seats-paid' } as Record<string, string>
+          )[state];
+    if (kind === undefined || (kind === 'decide-order' && by_id === null)) return [];
+    return [
+      {
+        kind,
+        actorId: kind === 'seats-paid' ? ordered_by : by_id,
+        at,
+        groups: [group_id],
+        summary: {
+          groups: [group_id],
+          names: { before: '', after: name },
+          counts: { seats },
+          ...(kind === 'decide-order' ? { fields: [state] } : {}),
+        },
+        subjects: [],
+      },
+    ];
+  });
+}
+
 /** What an administrator set up: statements about courses, licences, who leads. */
 async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[]>, administratorId: number): Promise<Entry[]> {
   const by = { actorId: administratorId };
@@ -131,7 +172,7 @@ async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T
     sql`select row_id, group_id, course_id, effect, from_at as at from access_grant where until_at is null and group_id is not null order by row_id`,
   );
   const licences = await all<{ row_id: number; group_id: number; name: string; seats: number; at: string }>(
-    sql`select row_id, group_id, name, seats, from_at as at from licence_version where until_at is null and from_at <= now() order by row_id`,
+    sql`select distinct on (licence_id) row_id, group_id, name, seats, from_at as at from licence_version where from_at <= now() order by licence_id, from_at`,
   );
   const led = await all<{ row_id: number; group_id: number; person_id: number; at: string }>(
     sql`select row_id, group_id, person_id, from_at as at from leadership where until_at is null order by row_id`,

@@ -170,9 +170,24 @@ export const screens: {
   },
   { name: 'access', as: 'mirela', at: '/access/3', ready: (page) => expect(page.getByRole('gridcell').first()).toBeVisible() },
   {
+    name: 'orders of seats',
+    as: 'mirela',
+    at: '/seats/38?view=orders&orders=all',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Credit…' }).first().click();
+      await expect(page.getByLabel('Seats to take back')).toBeVisible();
+    },
+  },
+  {
+    name: 'ledger of seats',
+    as: 'mirela',
+    at: '/seats/38?view=ledger',
+    ready: (page) => expect(page.getByRole('row').nth(5)).toBeVisible(),
+  },
+  {
     name: 'seats',
     as: 'mirela',
-    at: '/seats/38',
+    at: '/seats/38?licence=1',
     ready: async (page) => {
       await expect(page.getByRole('row').nth(3)).toBeVisible();
       await page.getByRole('button', { name: 'Add a licence' }).click();

@@ -19,7 +19,11 @@ const shape = z.object({
   /** The mail server that letters leave by; without one they wait. */
   SMTP_URL: optional(z.url({ protocol: /^smtps?$/u })),
   MAIL_FROM: z.string().min(3).default('Gate Roster <roster@gate-roster.example>'),
-  /** `open`: letters go to a simulated mail server, and everybody can read them at /post. For demonstrations and tests only. */
+  /** The payment service; without one nothing can be paid. */
+  PAYMENT_URL: optional(z.url({ protocol: /^https?$/u })),
+  /** The key shared with it. */
+  PAYMENT_KEY: optional(z.string().min(16)),
+  /** `open`: letters go to a simulated mail server, and everybody can read them at /post; orders are paid at a simulated service. For demonstrations and tests only. */
   POST_OFFICE: z.enum(['open', 'closed']).default('closed'),
   /** Bearer token for /metrics; without one there are none. */
   METRICS_KEY: optional(z.string().min(16)),
@@ -47,6 +51,12 @@ export function withoutSecrets(environment: Environment): Record<string, unknown
     if (url.password) url.password = '***';
     return url.href;
   };
-  const { DATABASE_URL, SMTP_URL, METRICS_KEY, ...rest } = environment;
-  return { DATABASE_URL: bare(DATABASE_URL), SMTP_URL: SMTP_URL && bare(SMTP_URL), METRICS_KEY: METRICS_KEY && 'set', ...rest };
+  const { DATABASE_URL, SMTP_URL, METRICS_KEY, PAYMENT_KEY, ...rest } = environment;
+  return {
+    DATABASE_URL: bare(DATABASE_URL),
+    SMTP_URL: SMTP_URL && bare(SMTP_URL),
+    METRICS_KEY: METRICS_KEY && 'set',
+    PAYMENT_KEY: PAYMENT_KEY && 'set',
+    ...rest,
+  };
 }

@@ -17,10 +17,13 @@ import { startPost } from './letters/post.ts';
 import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
+import { paymentKey } from './payment-service/service.ts';
 import { sweep } from './retention.ts';
 import { startRules } from './rules/run-rules.ts';
+import { startRefunding } from './seats/pay.ts';
+import { startRenewing } from './seats/renew-due.ts';
 import { startReminding } from './work/remind-markers.ts';
-import { sourceSecret } from './progress/source-routes.ts';
+import { sourceSecret } from './http/signed-source.ts';
 
 const keepAliveMilliseconds = 75_000;
 
@@ -43,6 +46,7 @@ export async function serve(environment: Environment, { now = () => new Date() }
   const deps: Deps = { db, pool, log, settings, streams, requestKey, now };
   const secrets = {
     session: await sharedSecret(db, 'session', randomBytes(32).toString('base64url')),
+    payments: await paymentSecret(db, environment.PAYMENT_KEY),
     player: await sourceSecret(db, playerKey, 'Course player (stand-in)', randomBytes(32).toString('base64url')),
   };
   await rebuildWhenOld(db, now());
@@ -53,7 +57,8 @@ export async function serve(environment: Environment, { now = () => new Date() }
   server.keepAliveTimeout = keepAliveMilliseconds;
   await listen(server, settings.port, settings.host);
   const { port } = server.address() as AddressInfo;
-  if (settings.port === 0 && environment.PUBLIC_URL === undefined) settings.publicUrl = `http://${settings.host}:${port}`;
+  if (settings.port === 0 && environment.PUBLIC_URL === undefined)
+    Object.assign(settings, addressedAt(settings, `http://${settings.host}:${port}`));
   if (isWeb) await streams.start();
   const stopWorking = isWorker ? await startWork(deps) : null;
   return {
@@ -78,6 +83,20 @@ export async function serve(environment: Environment, { now = () => new Date() }
   };
 }
 
+/** A port that was only given when the server listened: addresses of our own are known only then. */
+const addressedAt = (settings: Settings, publicUrl: string): Partial<Settings> => ({
+  publicUrl,
+  paymentUrl: settings.paymentUrl?.startsWith(settings.publicUrl) ? `${publicUrl}/payment-service` : settings.paymentUrl,
+});
+
+/** The key that is shared with the payment service: the one that is given, or for the stand-in one that is made once. */
+async function paymentSecret(db: Database, given: string | undefined): Promise<string> {
+  const kept = await sourceSecret(db, paymentKey, 'Payment service', given ?? randomBytes(32).toString('base64url'));
+  if (given === undefined || given === kept) return kept;
+  await db.execute(sql`update source set secret = ${given} where key = ${paymentKey}`);
+  return given;
+}
+
 const sweepMilliseconds = 3_600_000;
 
 /** Jobs, letters, cached tallies, the turn of the day, and letting go of what is past its time. @returns How to stop; it waits for what is under way. */
@@ -93,6 +112,8 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
   const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
+  const stopRefunding = startRefunding(deps);
+  const stopRenewing = startRenewing(deps);
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
     sweep(db).catch((error: unknown) => {
@@ -108,6 +129,8 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopRules();
     await stopGiving();
     await stopReminding();
+    await stopRefunding();
+    await stopRenewing();
     await stopJobs();
     await stopPost?.();
     await standIn?.stop();
@@ -125,6 +148,7 @@ function settingsOf(environment: Environment): Settings {
     trustProxy: environment.TRUST_PROXY ?? false,
     postOffice: environment.POST_OFFICE === 'open',
     smtpUrl: environment.SMTP_URL ?? null,
+    paymentUrl: environment.PAYMENT_URL ?? (environment.POST_OFFICE === 'open' ? `${publicUrl}/payment-service` : null),
     mailSender: environment.MAIL_FROM,
     webFolder: environment.WEB_FOLDER === '' ? null : environment.WEB_FOLDER,
   };

@@ -1,6 +1,6 @@
 import { type Change, changeKinds } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { sign } from './progress/signature.ts';
+import { sign } from './http/signature.ts';
 import { crew, draft, elsewhere, gullhaven, idsOutside, outside } from './testing/outside-changes.ts';
 import { plainCode } from './entry/plain-code.ts';
 import { type Client, execute, type Site, startSite } from './testing/site.ts';

@@ -12,6 +12,7 @@ import { filters } from './words/filters.ts';
 import { begin, groups, myGroups } from './words/groups.ts';
 import { messages, myMessages } from './words/messages.ts';
 import { firstSteps, newClient } from './words/new-client.ts';
+import { billing, ledger, orders } from './words/orders.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { rules } from './words/rules.ts';
@@ -65,6 +66,9 @@ export const words = {
   help,
   join,
   seats,
+  orders,
+  ledger,
+  billing,
   myGroups,
   messages,
   rules,

@@ -8,6 +8,7 @@ export const powers = [
   'appointLeaders',
   'openCourses',
   'handOutSeats',
+  'orderSeats',
   'markWork',
   'writeMessages',
   'export',

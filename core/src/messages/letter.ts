@@ -15,6 +15,7 @@ export const letterKinds = [
   'messages',
   'rule told',
   'work waits',
+  'seat order',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
@@ -57,6 +58,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   messages: true,
   'rule told': false,
   'work waits': true,
+  'seat order': true,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -164,6 +166,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'work waits': {
     subject: '{title}',
     body: 'Hello {name},\n\n{words}\n\nRead and mark it here:\n\n{link}\n',
+  },
+  'seat order': {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nSee the order here:\n\n{link}\n',
   },
   'address changed': {
     subject: 'Your email address was changed',

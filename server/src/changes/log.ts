@@ -4,7 +4,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { ids, iso, type Queryable, rows, texts } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import { seenPerson } from '../people/scope.ts';
-import { notedActs } from './note-act.ts';
+import { neverUndone } from './note-act.ts';
 import type { Summary } from './plan.ts';
 
 interface LogRow {
@@ -40,7 +40,7 @@ export async function logPage(
     db,
     sql`
     select c.id, c.kind, c.made_at, c.actor_id, n.given_name || ' ' || n.family_name as actor, c.summary, c.undo_of, c.undone_by, (select v.name from rule_version v where v.rule_id = c.rule_id order by v.row_id desc limit 1) as rule,
-      c.undone_by is null and c.kind <> all(${texts(notedActs)}) and c.made_at > now() - make_interval(days => ${actor.undoDays}::int) and ${own === null ? sql`true` : sql`c.actor_id is not distinct from ${actor.personId}::bigint and ${wholly}`} as can_undo, ${own === null ? sql`true` : wholly} as wholly
+      c.undone_by is null and c.kind <> all(${texts(neverUndone)}) and c.made_at > now() - make_interval(days => ${actor.undoDays}::int) and ${own === null ? sql`true` : sql`c.actor_id is not distinct from ${actor.personId}::bigint and ${wholly}`} as can_undo, ${own === null ? sql`true` : wholly} as wholly
     from change_log c left join personal_now n on n.person_id = c.actor_id
     where ${query.after ? sql`c.id < ${query.after}` : sql`true`} and ${query.kind ? sql`c.kind = ${query.kind}` : sql`true`}
       and ${own === null ? sql`true` : inBranch}

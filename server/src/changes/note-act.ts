@@ -16,6 +16,17 @@ export const notedActs = [
 ] as const;
 export type NotedAct = (typeof notedActs)[number];
 
+/** Kinds that nobody undoes: acts, and orders, which are given up, and what was paid, of which a credit note takes back what is free. */
+export const neverUndone: readonly string[] = [
+  ...notedActs,
+  'order-seats',
+  'order-renewal',
+  'decide-order',
+  'give-up-order',
+  'credit-order',
+  'seats-paid',
+];
+
 /** Puts an act on somebody's account into the log. */
 export async function noteAct(
   db: Queryable,

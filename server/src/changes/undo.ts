@@ -9,7 +9,7 @@ import { notFound } from '../http/problem.ts';
 import { joinedDays } from '../accounts/joined-days.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { keyOf, mayStill, notTheirs } from './may-undo.ts';
-import { notedActs } from './note-act.ts';
+import { neverUndone } from './note-act.ts';
 import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
 import { wordsBefore } from '../seats/hand-out-seats.ts';
 import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
@@ -38,8 +38,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     sql`
     select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`,
   );
-  if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId) || notedActs.some((kind) => kind === made.kind))
-    throw notFound();
+  if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId) || neverUndone.includes(made.kind)) throw notFound();
   const isJoin = (made.summary.undid ?? made.kind) === 'join-accounts';
   // Who joined their own accounts may part them again for two weeks, whatever groups they are in.
   if (!(isJoin && made.actor_id === actor.personId && addDays(made.made_day, joinedDays) >= context.today))

@@ -5,6 +5,7 @@ import express, { type Express, type NextFunction, type Request, type Response }
 import session from 'express-session';
 import { sql } from 'drizzle-orm';
 import { pinoHttp } from 'pino-http';
+import { orderHandlers } from '../seats/order-routes.ts';
 import { seatHandlers } from '../seats/routes.ts';
 import { accessHandlers } from '../access/routes.ts';
 import { helpHandlers } from '../accounts/help-routes.ts';
@@ -21,9 +22,11 @@ import { messageHandlers } from '../messages/routes.ts';
 import { ruleHandlers } from '../rules/routes.ts';
 import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
+import { paymentService } from '../payment-service/service.ts';
 import { player, playerKey } from '../player/player.ts';
 import { progressHandlers } from '../progress/routes.ts';
-import { sourceBodies, sourceHandlers } from '../progress/source-routes.ts';
+import { sourceHandlers } from '../progress/source-routes.ts';
+import { sourceBodies } from './signed-source.ts';
 import { lockWait } from '../changes/roster-lock.ts';
 import { metrics } from '../metrics.ts';
 import { readiness } from '../readiness.ts';
@@ -39,6 +42,7 @@ import { workHandlers } from '../work/routes.ts';
 export interface AppSecrets {
   session: string;
   player: string;
+  payments: string;
 }
 
 const sessionHours = 12;
@@ -85,6 +89,7 @@ export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, m
   if (metricsKey !== undefined) app.get('/metrics', metrics(deps, metricsKey));
   // Before the session: the player neither needs nor sees who is signed in.
   if (settings.postOffice) app.use('/post', postOffice(deps.db));
+  if (settings.postOffice) app.use('/payment-service', paymentService({ gateRoster: () => settings.publicUrl, secret: secrets.payments }));
   app.use('/player', player({ gateRoster: () => settings.publicUrl, secret: secrets.player, pageFolder: playerPages }));
 
   const api = express.Router();
@@ -174,6 +179,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...filterHandlers(deps),
   ...accessHandlers(deps),
   ...seatHandlers(deps),
+  ...orderHandlers(deps),
   ...changeHandlers(deps),
   ...progressHandlers(deps),
   ...courseHandlers(deps),

@@ -18,6 +18,8 @@ export interface Settings {
   postOffice: boolean;
   /** The mail server that letters leave by; with the stand-in open, that one. Without either they wait. */
   smtpUrl: string | null;
+  /** The payment service; with the stand-ins open, the one that ships with us. Without either nothing can be paid. */
+  paymentUrl: string | null;
   /** Who letters come from. */
   mailSender: string;
 }

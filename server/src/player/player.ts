@@ -3,7 +3,7 @@ import path from 'node:path';
 import express, { type Router } from 'express';
 import { z } from 'zod';
 import { ProblemError } from '../http/problem.ts';
-import { sign } from '../progress/signature.ts';
+import { sign } from '../http/signature.ts';
 import { exercisesOf, exercisesPerActivity, mark } from './exercises.ts';
 
 const token = z.uuid();

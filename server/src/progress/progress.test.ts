@@ -1,7 +1,7 @@
 import { completion, dueDay, type Tally } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
-import { sign } from './signature.ts';
+import { sign } from '../http/signature.ts';
 
 let site: Site;
 let mirela: Client;

@@ -1,55 +1,33 @@
 import { routes, xapiStatement } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
-import { text, type Router } from 'express';
-import type { Request } from 'express';
 import type { z } from 'zod';
-import { maybeRow, oneRow, rows } from '../database/connect.ts';
+import { maybeRow, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
-import { parseJson } from '../http/read-body.ts';
+import { sourceOf } from '../http/signed-source.ts';
 import { enrolmentsOf } from './enrolments.ts';
-import { isSigned } from './signature.ts';
+
 import { takeWork } from '../work/take-work.ts';
 import { type Report, takeReports } from './take-report.ts';
 import { dayOfMoment, type FinishedBy } from '@gate-roster/core';
 
-/** The body as it was signed, parsed only after the signature fits. */
-export function sourceBodies(router: Router): void {
-  router.use('/api/v1/source', text({ type: 'application/json', limit: '200kb', inflate: false }), (request, _response, next) => {
-    const signed = typeof request.body === 'string' ? request.body : '';
-    (request as SignedRequest).signedBody = signed;
-    request.body = signed === '' ? undefined : parseJson(Buffer.from(signed));
-    next();
-  });
-}
-
-interface SignedRequest extends Request {
-  signedBody?: string;
-}
-
-export function sourceHandlers({ db, now, settings }: Deps): Handlers {
-  const sourceOf = async (request: SignedRequest): Promise<number> => {
-    const [key, time, signature] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
-    const source = await maybeRow<{ id: number; secret: string }>(db, sql`select id, secret from source where key = ${key}`);
-    const parts = { method: request.method, path: request.originalUrl, time: time ?? '', body: request.signedBody ?? '' };
-    if (!isSigned(source?.secret ?? 'nobody', parts, signature ?? '', now()) || !source) throw new ProblemError('bad-signature');
-    return source.id;
-  };
+export function sourceHandlers(deps: Deps): Handlers {
+  const { db, now, settings } = deps;
   return {
     async report({ request, body }) {
-      const sourceId = await sourceOf(request);
+      const { id: sourceId } = await sourceOf(deps, request);
       return { taken: await takeReports(db, sourceId, body.map(readStatement), now()) };
     },
 
     async sourceWork({ request, body: { id, launchId, activityId, words, link } }) {
-      const sourceId = await sourceOf(request);
+      const { id: sourceId } = await sourceOf(deps, request);
       const work = { id, launchId, activityId, words, link };
       return { versionId: await takeWork(db, sourceId, work, { now: now(), publicUrl: settings.publicUrl }) };
     },
 
     async outline({ request, params }) {
-      const sourceId = await sourceOf(request);
+      const { id: sourceId } = await sourceOf(deps, request);
       const launch = found(
         await maybeRow<{ person_id: number; course_id: number; name: string; learner: string; time_zone: string }>(
           db,
@@ -104,12 +82,6 @@ function readStatement(statement: z.output<typeof xapiStatement>): Report {
     score: scaled === undefined ? null : Math.round(scaled * 1000) / 10,
     at: new Date(statement.timestamp),
   };
-}
-
-/** The secret of a source, made when it is first asked for. */
-export async function sourceSecret(db: Deps['db'], key: string, name: string, fresh: string): Promise<string> {
-  await db.execute(sql`insert into source (key, secret, name) values (${key}, ${fresh}, ${name}) on conflict do nothing`);
-  return (await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${key}`)).secret;
 }
 
 export const sourcePaths = { report: routes.report.path, outline: routes.outline.path };

@@ -18,6 +18,10 @@ interface StandingLicence {
   last_day: string | null;
   on_leaving: LicenceValues['onLeaving'];
   by_hand: boolean;
+  price: number | null;
+  needs_approval: boolean;
+  renew_months: number | null;
+  id_number: string | null;
 }
 
 /** Makes a licence: the right to so many people's use of a course or course set, in its home's branch. */
@@ -66,6 +70,10 @@ export async function beginLicence(tx: Transaction, writer: ChangeWriter, values
       course_set_id: 'courseSet' in values.about ? values.about.courseSet : null,
       on_leaving: values.onLeaving,
       by_hand: values.byHand,
+      price: values.price ?? null,
+      needs_approval: values.needsApproval ?? false,
+      renew_months: values.renewMonths ?? null,
+      id_number: values.idNumber ?? null,
     },
   ]);
   return id;
@@ -83,6 +91,10 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
     last_day: values.lastDay === undefined ? standing.last_day : values.lastDay,
     on_leaving: values.onLeaving ?? standing.on_leaving,
     by_hand: values.byHand ?? standing.by_hand,
+    price: values.price === undefined ? standing.price : values.price,
+    needs_approval: values.needsApproval ?? standing.needs_approval,
+    renew_months: values.renewMonths === undefined ? standing.renew_months : values.renewMonths,
+    id_number: values.idNumber === undefined ? standing.id_number : values.idNumber,
   };
   const fields = (Object.keys(next) as (keyof typeof next)[]).filter((field) => next[field] !== standing[field]);
   const effects = noEffects();
@@ -181,11 +193,14 @@ const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'l
 export const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
   maybeRow<StandingLicence>(
     db,
-    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand from licence_now where licence_id = ${licenceId}`,
+    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, renew_months, id_number from licence_now where licence_id = ${licenceId}`,
   );
 
 /** What other licences or limits would do to whoever has a seat or stands in line. */
-export async function seatsWith({ db, tree, today, seen }: PlanContext, otherwise: Otherwise): Promise<SeatEffects> {
+export async function seatsWith(
+  { db, tree, today, seen }: Pick<PlanContext, 'db' | 'tree' | 'today' | 'seen'>,
+  otherwise: Otherwise,
+): Promise<SeatEffects> {
   const book = await loadSeatBook(db, tree, await grantsByCourse(db, null), today, otherwise);
   if (!book) return noEffects().seats;
   const people = await rows<{ id: number }>(

@@ -1,3 +1,4 @@
+import { planCreditOrder, planDecideOrder, planGiveUpOrder, planOrderRenewal, planOrderSeats } from './change-orders.ts';
 import { planGiveSeats, planTakeBackSeats } from './hand-out-seats.ts';
 import { planMakeLicence, planEditLicence, planLimitSeats } from './change-licences.ts';
 import type { ChangeModules } from '../changes/plan.ts';
@@ -8,5 +9,10 @@ export const seatsChanges = {
   'edit-licence': { power: null, plan: planEditLicence },
   'limit-seats': { power: 'handOutSeats', plan: planLimitSeats },
   'take-back-seats': { power: 'handOutSeats', plan: planTakeBackSeats },
+  'order-seats': { power: 'orderSeats', plan: planOrderSeats },
+  'order-renewal': { power: 'orderSeats', plan: planOrderRenewal },
+  'decide-order': { power: null, plan: planDecideOrder },
+  'give-up-order': { power: 'orderSeats', plan: planGiveUpOrder },
+  'credit-order': { power: null, plan: planCreditOrder },
   'give-seats': { power: 'handOutSeats', plan: planGiveSeats },
 } satisfies Partial<ChangeModules>;

@@ -6,6 +6,7 @@ import { notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
 import { seatsWith, standingLicence } from './change-licences.ts';
 import type { Otherwise } from './load-seats.ts';
+import { isIdle } from './story.ts';
 
 interface Concerned {
   person_id: number;
@@ -19,16 +20,11 @@ interface Concerned {
  * on, and get no seat by themselves.
  */
 export const planTakeBackSeats: Planner<'take-back-seats'> = async (context, { licenceId, groupId, personIds, idleDays }) => {
-  const isIdle =
-    idleDays === null
-      ? sql`true`
-      : sql`t.got_at < now() - make_interval(days => ${idleDays}::int) and not exists (
-          select 1 from enrolment e join licence_course k on k.course_id = e.course_id and k.licence_id = t.licence_id where e.person_id = t.person_id and e.status <> 'not begun')`;
   const found = await concerned(
     context,
     licenceId,
     sql`select distinct t.person_id from seat t where t.until_at is null and t.licence_id = ${licenceId} and t.group_id in (${groupsOf(groupId, true)})
-      and ${personIds === null ? sql`true` : sql`t.person_id = any(${ids(personIds)})`} and ${isIdle}`,
+      and ${personIds === null ? sql`true` : sql`t.person_id = any(${ids(personIds)})`} and ${idleDays === null ? sql`true` : isIdle(idleDays)}`,
   );
   return planWords(context, { licenceId, groupId }, found, 'taken back', personIds);
 };

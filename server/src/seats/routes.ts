@@ -6,6 +6,7 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { peopleWithSeats } from './line.ts';
 import { seatSheets } from './sheets.ts';
+import { seatStory } from './story.ts';
 
 export const seatHandlers = ({ db }: Deps): Handlers => ({
   async seats({ actor, params: { groupId } }) {
@@ -15,6 +16,11 @@ export const seatHandlers = ({ db }: Deps): Handlers => ({
       mayMake: may(actor, 'administer', { path: [groupId] }),
       courseSets: await rows<{ id: number; name: string }>(db, sql`select id, name from course_set_now order by position`),
     };
+  },
+
+  async seatStory({ actor, params: { groupId, licenceId } }) {
+    await pathTo(db, actor, groupId);
+    return seatStory(db, actor, groupId, licenceId);
   },
 
   async seatPeople({ actor, params: { groupId }, query }) {

@@ -53,7 +53,7 @@ export const plainCertificate = {
 
 type Outside = (
   ids: { certificate: string } & Record<
-    'person' | 'code' | 'change' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
+    'person' | 'code' | 'change' | 'order' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
     number
   >,
 ) => Change;
@@ -167,6 +167,11 @@ export const outside: Record<ChangeKind, Outside> = {
   'limit-seats': ({ licence }) => ({ kind: 'limit-seats', licenceId: licence, limits: [{ groupId: elsewhere, most: 1 }] }),
   'take-back-seats': ({ licence }) => ({ kind: 'take-back-seats', licenceId: licence, groupId: elsewhere, personIds: null, idleDays: 1 }),
   'give-seats': ({ licence, person }) => ({ kind: 'give-seats', licenceId: licence, groupId: elsewhere, personIds: [person] }),
+  'order-seats': ({ licence }) => ({ kind: 'order-seats', licenceId: licence, groupId: elsewhere, seats: 1, word: null }),
+  'order-renewal': ({ licence }) => ({ kind: 'order-renewal', licenceId: licence, word: null }),
+  'decide-order': ({ order }) => ({ kind: 'decide-order', orderId: order, approve: true, word: null }),
+  'give-up-order': ({ order }) => ({ kind: 'give-up-order', orderId: order }),
+  'credit-order': ({ order }) => ({ kind: 'credit-order', orderId: order, seats: 1, word: null }),
   undo: ({ change }) => ({ kind: 'undo', changeId: change }),
 };
 
@@ -184,6 +189,7 @@ export async function idsOutside(site: Site) {
     ),
     certificate: foreign?.number ?? 'AAAACCCCDDDD',
     licence: 1,
+    order: await one(`select min(id) as id from seat_order where group_id not in ${within}`),
     rule: await one(`select rule_id as id from rule_version where until_at is null and group_id not in ${within} limit 1`),
     version: await one(
       `select v.id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.state = 'waiting' and not exists (select 1 from membership m where m.person_id = e.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,

@@ -65,5 +65,7 @@ export async function peopleOfGullhaven(site: Site): Promise<Record<string, numb
     ),
   );
   found['versionElsewhere'] = foreign?.id ?? 0;
+  const [order] = await execute<{ id: number }>(site.databaseUrl, `select min(order_id)::int as id from invoice where number = 1`);
+  found['order'] = order?.id ?? 0;
   return found;
 }

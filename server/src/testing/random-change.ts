@@ -285,6 +285,14 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
     }),
   ],
   'give-seats': [(pick, w) => ({ kind: 'give-seats', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: w.inLine })],
+  'order-seats': [
+    (pick, w, n) => ({ kind: 'order-seats', licenceId: pick(w.licences), groupId: pick(w.groups), seats: 1 + (n % 20), word: null }),
+  ],
+  'order-renewal': [(pick, w) => ({ kind: 'order-renewal', licenceId: pick(w.licences), word: null })],
+  'decide-order': [(pick, w, n) => ({ kind: 'decide-order', orderId: pick(w.openOrders), approve: n % 2 === 0, word: null })],
+  'give-up-order': [(pick, w) => ({ kind: 'give-up-order', orderId: pick(w.openOrders) })],
+  // Of an order that is not paid there is nothing to credit; what a credit does is measured beside payments.
+  'credit-order': [(pick, w) => ({ kind: 'credit-order', orderId: pick(w.openOrders), seats: 1, word: null })],
   'limit-seats': [
     (pick, w, n) => ({ kind: 'limit-seats', licenceId: pick(w.licences), limits: [{ groupId: pick(w.groups), most: n % 30 }] }),
   ],

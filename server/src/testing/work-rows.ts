@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { certificateRows } from './certificate-rows.ts';
+import { orderRows } from './order-rows.ts';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven } from './outside-changes.ts';
 
@@ -39,4 +40,5 @@ export const workRows = {
     },
   ],
   ...certificateRows,
+  ...orderRows,
 } satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

@@ -38,6 +38,7 @@ export async function worldOf(site: Site) {
     grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
     inLine: await all(`select distinct person_id as id from seat_line where until_at is null order by 1`),
+    openOrders: await all(`select id from seat_order where state in ('asked', 'approved', 'paying') order by 1`),
     rules: await all(`select rule_id as id from rule_version where until_at is null order by 1`),
     messages: await all(`select message_id as id from message_version where until_at is null order by 1`),
     pieces: await execute<{ version: number; mark: number | null }>(

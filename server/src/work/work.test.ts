@@ -4,7 +4,7 @@ import { type HandIn, type MarkedVersion, resultOfWork } from '@gate-roster/core
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { remindMarkers } from './remind-markers.ts';
-import { sign } from '../progress/signature.ts';
+import { sign } from '../http/signature.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { gullhaven } from '../testing/outside-changes.ts';
 

@@ -5,6 +5,7 @@ import { call } from '../api/call.ts';
 import { singleKeys, themeChoice } from '../shell/settings.ts';
 import NewPassword from './NewPassword.vue';
 import OwnAddress from './OwnAddress.vue';
+import BillingSettings from './BillingSettings.vue';
 import SiteSettings from './SiteSettings.vue';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
@@ -50,6 +51,7 @@ async function change(): Promise<void> {
       <v-switch v-model="singleKeys" :label="words.keys.single" />
     </section>
     <SiteSettings v-if="session.isAdministrator" />
+    <BillingSettings v-if="session.isAdministrator" />
     <OwnAddress />
     <section>
       <h2>{{ words.accounts.changePassword }}</h2>

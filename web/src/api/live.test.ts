@@ -15,6 +15,7 @@ const notLive = [
   'one-time',
   'site',
   'site-settings',
+  'billing',
 ];
 
 test('every query is asked again by a live topic, or is one that nobody else changes', () => {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { LicenceSheet, Change } from '@gate-roster/contract';
-import { onLeavings } from '@gate-roster/core';
+import { type Change, type LicenceSheet, mostSeatPrice } from '@gate-roster/contract';
+import { minorDigits, onLeavings } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -23,7 +23,16 @@ const values = ref({
   lastDay: licence?.lastDay ?? null,
   byHand: licence?.byHand ?? false,
   onLeaving: licence?.onLeaving ?? ('comes back if not begun' as const),
+  needsApproval: licence?.needsApproval ?? false,
+  idNumber: licence?.idNumber ?? '',
+  renewMonths: licence?.renewMonths ?? null,
 });
+const { data: billing } = useQuery({ queryKey: ['billing'], queryFn: ({ signal }) => call('billing', {}, signal) });
+const currency = computed(() => licence?.currency ?? billing.value?.currency ?? 'EUR');
+const unit = computed(() => 10 ** minorDigits(currency.value));
+/** As it was typed, in whole units of the currency. */
+const price = ref<string>('');
+watch(unit, (digits) => (price.value = licence?.price == null ? '' : String(licence.price / digits)), { immediate: true });
 const about = ref<string | null>(null);
 const { data: grid } = useQuery({
   queryKey: ['access', computed(() => homeId)],
@@ -35,7 +44,15 @@ const choices = computed(() => [
   ...(grid.value?.courses ?? []).map(({ id, name }) => ({ value: `course/${id}`, title: name })),
 ]);
 const change = computed<Change | null>(() => {
-  const terms = { ...values.value, name: values.value.name.trim(), seats: Number(values.value.seats) };
+  const terms = {
+    ...values.value,
+    name: values.value.name.trim(),
+    seats: Number(values.value.seats),
+    price: price.value === '' ? null : Math.round(Number(price.value) * unit.value),
+    renewMonths: values.value.renewMonths ? Number(values.value.renewMonths) : null,
+    idNumber: values.value.idNumber.trim() || null,
+  };
+  if (terms.price !== null && !(terms.price >= 0 && terms.price <= mostSeatPrice)) return null;
   if (terms.name === '' || !Number.isInteger(terms.seats) || terms.seats < 0) return null;
   if (licence) return { kind: 'edit-licence', licenceId: licence.id, values: terms };
   const [kind, id] = about.value?.split('/') ?? [];
@@ -68,6 +85,19 @@ const dayOf = (typed: string): string | null => typed || null;
     <v-text-field type="date" :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
     <v-checkbox v-model="values.byHand" :label="w.byHandField" />
+    <v-text-field v-model="values.idNumber" maxlength="60" :label="w.idNumber" />
+    <v-text-field v-model="price" type="number" min="0" step="any" :label="w.price" :hint="w.priceHint(currency)" persistent-hint />
+    <v-checkbox v-if="price !== ''" v-model="values.needsApproval" :label="w.needsApproval" />
+    <v-text-field
+      v-if="price !== '' && values.lastDay"
+      v-model.number="values.renewMonths"
+      type="number"
+      min="1"
+      max="120"
+      :label="w.renewMonths"
+      :hint="w.renewHint"
+      persistent-hint
+    />
     <p v-if="!licence" class="soft">{{ w.thenOpen }}</p>
   </LookPanel>
 </template>

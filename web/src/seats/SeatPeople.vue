@@ -10,11 +10,19 @@ import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 
 /** The people behind a number of seats: who uses one, or who is in line, in the order in which they are served; and giving and taking back. */
-const { group, licence, list } = defineProps<{
+const {
+  group,
+  licence,
+  list,
+  idle = undefined,
+} = defineProps<{
   group: { id: number; name: string };
   licence: { id: number; name: string };
   list: 'in use' | 'in line';
+  /** Seats that have lain idle for so many days are to be taken back. */
+  idle?: number | undefined;
 }>();
+defineEmits<{ close: [] }>();
 const w = words.seats;
 type Page = Answer<Routes['seatPeople']>;
 const { data, error, isPending, refetch, hasNextPage, fetchNextPage } = useInfiniteQuery({
@@ -34,8 +42,8 @@ const isInUse = computed(() => list === 'in use');
 /** One who waits for the next free seat needs none given. */
 const canBeChosen = ({ isHeld }: { isHeld: boolean }): boolean => mayHandOut.value && (isInUse.value || isHeld);
 const chosen = ref<number[]>([]);
-const idleDays = ref<number | null>(null);
-const asked = ref<'chosen' | 'idle' | null>(null);
+const idleDays = ref<number | null>(idle ?? null);
+const asked = ref<'chosen' | 'idle' | null>(idle === undefined ? null : 'idle');
 watch([() => group.id, () => licence.id, () => list], () => {
   chosen.value = [];
   asked.value = null;

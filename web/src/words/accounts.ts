@@ -115,6 +115,7 @@ const powerWords: Record<Power, string> = {
   appointLeaders: 'appoint leaders',
   openCourses: 'open courses',
   handOutSeats: 'hand out seats',
+  orderSeats: 'order seats',
   markWork: 'mark work, give certificates',
   writeMessages: 'write messages',
   export: 'export',

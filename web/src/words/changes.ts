@@ -2,6 +2,7 @@ import type { LogEntry } from '@gate-roster/contract';
 import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
 import { certificateSentence } from './certificates.ts';
+import { orderSentence } from './orders.ts';
 import { conflictWords } from './conflicts.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
@@ -196,6 +197,13 @@ export const changes = {
         return `Took back ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
       case 'give-seats':
         return `Gave ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
+      case 'order-seats':
+      case 'order-renewal':
+      case 'decide-order':
+      case 'give-up-order':
+      case 'credit-order':
+      case 'seats-paid':
+        return orderSentence(entry.kind, entry, { where, count });
       case 'end-rule':
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'mark-work':

@@ -83,6 +83,9 @@ export const conflictWords: Record<Conflict['code'], (count: number) => string> 
   'set in itself': () => 'A course set cannot hold itself:',
   'set in use': (count) =>
     `${some(count, 'statement, licence or set names', 'statements, licences or sets name')} this course set. End those first.`,
+  'no price': () => 'This licence cannot be ordered: it has no price, or it is not renewed.',
+  'licence over': () => 'The licence has ended. Renew it first.',
+  'not free': (count) => (count === 0 ? 'None of these seats is free.' : `Only ${some(count, 'seat is', 'seats are')} free.`),
   'too many passwords': (count) =>
     `${count} passwords are too many. At most 2,000 are possible; leave the column out and print sign-in cards.`,
 };

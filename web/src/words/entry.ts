@@ -35,6 +35,7 @@ const letterKindWords: Record<LetterKind, string> = {
   'address changed': 'Address changed',
   'rule told': 'Automatic rule: to leaders',
   'work waits': 'Work waits to be marked: to leaders',
+  'seat order': 'An order of seats: to who ordered or decides',
   messages: 'Messages of a day',
 };
 

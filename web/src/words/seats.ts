@@ -37,7 +37,33 @@ export const seats = {
   free: 'Free',
   freeOrOver: (free: number) => (free < 0 ? `${showNumber(-free)} over` : showNumber(free)),
   inLine: 'In line',
+  whole: 'Seats',
+  allLicences: 'All licences',
   lasts: 'Lasts until',
+  overTime: 'Seats in use, and where it is heading',
+  overTimeTable: 'As a table',
+  seatsNow: 'Seats',
+  day: 'Day',
+  spoken: (points: string) => `Seats in use by week: ${points}`,
+  heading: (forecast: LicenceSheet['groups'][number]['forecast'], free: number | null) => {
+    if (forecast === null) return '';
+    if (forecast.kind === 'too little') return 'Too few seats began or ended in the last 8 weeks to say more.';
+    if (forecast.kind === 'ends first') return 'At the pace of the last 8 weeks there are seats for longer than the licence lasts.';
+    if (free !== null && free <= 0) return 'No seat is free now.';
+    const { day, early, late } = forecast;
+    return `At the pace of the last 8 weeks the last seat goes on about ${showDay(day)}${early === late ? '' : ` (${showDay(early)} to ${late === null ? 'much later' : showDay(late)})`}.`;
+  },
+  idle: (people: number, days: number) => `${some(people, 'seat', 'seats')} unused: taken over ${days} days ago, nothing begun.`,
+  idleServes: (served: number, inLine: number) =>
+    inLine === 0 ? '' : `Taking them back would serve up to ${showNumber(served)} of the ${showNumber(inLine)} in line.`,
+  takeBackUnused: 'Take back unused',
+  price: 'Price of a seat, without VAT',
+  priceHint: (currency: string) => `In ${currency}. Empty: none can be ordered.`,
+  needsApproval: 'An administrator decides about orders of leaders',
+  renewMonths: 'Months by which it is renewed',
+  renewHint: 'Empty: it ends on its last day. Once paid by a payer who agreed, it renews itself two weeks before.',
+  idNumber: 'ID number',
+  foldAll: (name: string) => `Groups in ${name}`,
   lastsHint: 'At the rate of the last 8 weeks, with those known to leave. Four of five times the day lies in the range below it.',
   forecast: (forecast: NonNullable<LicenceSheet['groups'][number]['forecast']>, free: number | null) => {
     if (forecast.kind === 'too little') return { day: 'too little to say', range: '' };

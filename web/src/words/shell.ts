@@ -7,6 +7,7 @@ export const common = {
   save: 'Save',
   tryAgain: 'Try again',
   more: 'Show more',
+  actions: 'Actions',
   export: 'Export',
   exportCsv: 'Export as CSV',
 };
@@ -58,6 +59,7 @@ export const failures: Record<Problem['code'] | 'offline', string> & {
   'not-open': 'This course is not open to you now.',
   'being-marked': 'Someone is marking this, or it is marked already.',
   'in-line': 'You are in line for a seat in this course. It opens when a seat is free.',
+  'no-payment': 'The payment service does not answer. Nothing was paid; try again in a moment.',
   'no-licence': 'No licence pays for this course in your group. Ask your leader.',
   'too-many-tries': 'Too many tries. Wait a little.',
   'disk-full': 'The server has no room left. Nothing was saved. Tell your administrator.',

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, smallint, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { changeLog } from './changes.ts';
 import { course, courseSet } from './courses.ts';
 import { groups } from './groups.ts';
@@ -24,11 +24,20 @@ export const licenceVersion = pgTable(
     onLeaving: text({ enum: ['comes back', 'comes back if not begun', 'stays used'] }).notNull(),
     /** Those entitled wait until a seat is given to them. */
     byHand: boolean().notNull().default(false),
+    /** What a seat costs without tax, in minor units of the site's currency; null: none can be ordered. */
+    price: integer(),
+    /** An administrator decides about an order of a leader's before it is paid. */
+    needsApproval: boolean().notNull().default(false),
+    /** So many months are added when it is renewed; null: it is not. */
+    renewMonths: smallint(),
+    idNumber: text(),
     ...history,
   },
   (t) => [
     uniqueIndex('licence_version_standing').on(t.licenceId).where(stands(t)),
     check('licence_seats', sql`${t.seats} >= 0`),
+    check('licence_price', sql`${t.price} >= 0`),
+    check('licence_renew_months', sql`${t.renewMonths} between 1 and 120`),
     check('licence_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
     check('licence_on_leaving', sql`${t.onLeaving} in ('comes back', 'comes back if not begun', 'stays used')`),
     daysInOrder('licence_days', t),
@@ -106,4 +115,147 @@ export const seatLine = pgTable(
     uniqueIndex('seat_line_standing').on(t.personId, t.courseId).where(stands(t)),
     uniqueIndex('seat_line_place').on(t.courseId, t.place).where(stands(t)),
   ],
+);
+
+/** That a licence ends was acted on: it was renewed, or those who may order were told. */
+export const licenceTold = pgTable(
+  'licence_told',
+  { licenceId: ref(() => licence.id).notNull(), lastDay: day().notNull(), toldAt: moment().notNull().defaultNow() },
+  (t) => [primaryKey({ columns: [t.licenceId, t.lastDay] })],
+);
+
+/** How invoices are made: in whose name, in which currency (ISO 4217), with which tax (in hundredths of a percent). */
+export const billing = pgTable(
+  'billing',
+  {
+    onlyOne: boolean().primaryKey().default(true),
+    currency: text().notNull(),
+    vatRate: integer().notNull(),
+    sellerName: text().notNull(),
+    sellerAddress: text().notNull(),
+    vatNumber: text().notNull(),
+    foot: text().notNull(),
+  },
+  (t) => [check('billing_only_one', sql`${t.onlyOne}`), check('billing_vat', sql`${t.vatRate} between 0 and 10000`)],
+);
+
+/** An order of more seats, or of more months, at the price as it then was. Its state is that of its last step. */
+export const seatOrder = pgTable(
+  'seat_order',
+  {
+    id: id(),
+    licenceId: ref(() => licence.id).notNull(),
+    /** For whom: limits on the way down to it rise with what is bought. */
+    groupId: ref(() => groups.id).notNull(),
+    what: text({ enum: ['seats', 'months'] }).notNull(),
+    seats: integer().notNull(),
+    months: smallint().notNull(),
+    /** null: it orders itself, as a licence that renews does. */
+    orderedBy: ref(() => person.id),
+    asking: text(),
+    price: integer().notNull(),
+    vatRate: integer().notNull(),
+    currency: text().notNull(),
+    net: bigint({ mode: 'number' }).notNull(),
+    vat: bigint({ mode: 'number' }).notNull(),
+    state: text({ enum: ['asked', 'approved', 'paying', 'paid', 'refused', 'given up'] }).notNull(),
+    askedAt: moment().notNull(),
+  },
+  (t) => [
+    index('seat_order_licence').on(t.licenceId),
+    index('seat_order_group').on(t.groupId, t.id),
+    index('seat_order_ordered_by').on(t.orderedBy),
+    check('seat_order_what', sql`${t.what} in ('seats', 'months')`),
+    check('seat_order_state', sql`${t.state} in ('asked', 'approved', 'paying', 'paid', 'refused', 'given up')`),
+    check('seat_order_amounts', sql`${t.seats} > 0 and ${t.months} >= 0 and ${t.net} >= 0 and ${t.vat} >= 0`),
+  ],
+);
+
+/** What became of an order, and when. */
+export const orderStep = pgTable(
+  'order_step',
+  {
+    id: id(),
+    orderId: ref(() => seatOrder.id).notNull(),
+    state: text({ enum: ['asked', 'approved', 'paying', 'paid', 'refused', 'given up'] }).notNull(),
+    at: moment().notNull(),
+    /** null: the payment service, or by itself. */
+    byId: ref(() => person.id),
+    word: text(),
+  },
+  (t) => [index('order_step_of').on(t.orderId), index('order_step_by').on(t.byId)],
+);
+
+/** One try at paying. The service knows it by this number. */
+export const payment = pgTable(
+  'payment',
+  {
+    id: uuid().primaryKey(),
+    orderId: ref(() => seatOrder.id).notNull(),
+    amount: bigint({ mode: 'number' }).notNull(),
+    currency: text().notNull(),
+    state: text({ enum: ['begun', 'paid', 'refused', 'refunded'] }).notNull(),
+    /** The service's page for it. */
+    page: text(),
+    /** By which the service lets the same payer be asked again; it holds nothing of a card. */
+    mandate: text(),
+    begunAt: moment().notNull(),
+  },
+  (t) => [index('payment_of_order').on(t.orderId)],
+);
+
+/** Everything the service said, by its own number, and what that did. */
+export const paymentAnswer = pgTable(
+  'payment_answer',
+  {
+    id: uuid().primaryKey(),
+    paymentId: uuid()
+      .notNull()
+      .references(() => payment.id),
+    outcome: text().notNull(),
+    amount: bigint({ mode: 'number' }).notNull(),
+    currency: text().notNull(),
+    receivedAt: moment().notNull(),
+    did: text({ enum: ['ignore', 'wrong', 'paid', 'refuse', 'refund'] }).notNull(),
+  },
+  (t) => [index('payment_answer_of').on(t.paymentId)],
+);
+
+/** Money that goes back; sent to the service until it has taken it. */
+export const refund = pgTable(
+  'refund',
+  {
+    id: uuid().primaryKey(),
+    paymentId: uuid()
+      .notNull()
+      .references(() => payment.id),
+    amount: bigint({ mode: 'number' }).notNull(),
+    madeAt: moment().notNull(),
+    takenAt: moment(),
+  },
+  (t) => [
+    index('refund_of').on(t.paymentId),
+    index('refund_waiting')
+      .on(t.madeAt)
+      .where(sql`${t.takenAt} is null`),
+  ],
+);
+
+/** Invoices and credit notes, numbered in one row without gaps. */
+export const invoice = pgTable(
+  'invoice',
+  {
+    number: integer().primaryKey(),
+    orderId: ref(() => seatOrder.id).notNull(),
+    /** A credit note takes back some of what an invoice names. */
+    credits: integer(),
+    madeAt: moment().notNull(),
+    seats: integer().notNull(),
+    net: bigint({ mode: 'number' }).notNull(),
+    vat: bigint({ mode: 'number' }).notNull(),
+    /** The seller as it then was. */
+    seller: jsonb().notNull(),
+    word: text(),
+  },
+  (t) => [index('invoice_of_order').on(t.orderId)],
 );

@@ -1,0 +1,212 @@
+import { randomUUID } from 'node:crypto';
+import { dayOfMoment, stepPayment, stepOrder, type PaymentAnswer, type PaymentState } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import type { SignedIn } from '../accounts/actor.ts';
+import { summaryOf } from '../changes/plan.ts';
+import { recordChange } from '../changes/record.ts';
+import { withRosterLock } from '../changes/roster-lock.ts';
+import { maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { wholeTree } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
+import { found, notFound, ProblemError } from '../http/problem.ts';
+import { sign } from '../http/signature.ts';
+import { answerBell, ringForWork } from '../jobs/bell.ts';
+import { announce } from '../live/announce.ts';
+import { paymentKey } from '../payment-service/service.ts';
+import { makeInvoice } from './invoices.ts';
+import { maybeOrder, mayWithOrder, type OrderRow, takeStep } from './orders.ts';
+import { alterSeats, lengthen } from './take-effect.ts';
+import { tellOrderer } from './tell-orders.ts';
+
+/* Payments: what we ask of the service, and what it answers. No card is ever seen here. */
+
+const serviceMilliseconds = 15_000;
+const refundsAtOnce = 20;
+
+type PaymentDeps = Pick<Deps, 'db' | 'settings' | 'now' | 'log'>;
+
+/**
+ * Begins one try at paying an order. The same request id is the same try.
+ * @returns The page of the service on which it is paid.
+ * @throws ProblemError `not-found` for who orders no seats there, `blocked` when the order cannot be paid now, `no-payment`.
+ */
+export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: number, requestId: string): Promise<string> {
+  const { db, settings } = deps;
+  const title = await db.transaction(async (tx) => {
+    const order = found(await maybeOrder(tx, orderId, sql`for update`));
+    const tree = await wholeTree(tx);
+    const may = mayWithOrder(actor, tree.has(order.groupId) ? tree.path(order.groupId) : [], order);
+    if (!may.see) throw notFound();
+    const known = await maybeRow<{ mine: boolean }>(tx, sql`select order_id = ${orderId} as mine from payment where id = ${requestId}`);
+    if (known && !known.mine) throw new ProblemError('request-id-reused');
+    if (!may.pay && !known) throw new ProblemError('blocked');
+    if (!known) {
+      await beginTry(tx, order, requestId);
+      await takeStep(tx, order, 'pay', { byId: actor.personId });
+      await announce(tx, { topics: ['groups'], groups: [order.groupId] });
+    }
+    const { name } = await oneRow<{ name: string }>(
+      tx,
+      sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
+    );
+    return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats}`, groupId: order.groupId };
+  });
+  const { page } = await ask(deps, '/payments', z.object({ page: z.url() }), {
+    id: requestId,
+    amount: title.amount,
+    currency: title.currency,
+    title: title.title,
+    payee: actor.organisation,
+    returnUrl: `${settings.publicUrl}/seats/${title.groupId}?view=orders`,
+  });
+  await db.execute(sql`update payment set page = ${page} where id = ${requestId}`);
+  return page;
+}
+
+const beginTry = async (tx: Transaction, order: OrderRow, id: string): Promise<void> => {
+  await tx.execute(
+    sql`insert into payment (id, order_id, amount, currency, state, begun_at) values (${id}, ${order.id}, ${order.net + order.vat}, ${order.currency}, 'begun', now())`,
+  );
+};
+
+/** Asks the payer of an earlier payment for an order that nobody tried to pay yet, without a page. @throws ProblemError `no-payment`. */
+export async function charge(deps: PaymentDeps, orderId: number, mandate: string): Promise<void> {
+  const id = randomUUID();
+  const order = await deps.db.transaction(async (tx) => {
+    const standing = found(await maybeOrder(tx, orderId, sql`for update`));
+    if (await maybeRow(tx, sql`select 1 from payment where order_id = ${orderId}`)) return null;
+    await beginTry(tx, standing, id);
+    await takeStep(tx, standing, 'pay', { byId: null });
+    return standing;
+  });
+  if (!order) return;
+  await ask(deps, '/charges', z.unknown(), { id, amount: order.net + order.vat, currency: order.currency, mandate });
+}
+
+export interface Answered extends PaymentAnswer {
+  id: string;
+  payment: string;
+  mandate: string | null;
+}
+
+/**
+ * Takes an answer of the service. Each counts once, however often and in whatever order they come; seats begin with the first that
+ * says paid. An answer about a payment that is not known here is an error of the service's.
+ * @throws ProblemError `not-found`.
+ */
+export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<void> {
+  const { db, now, log, settings } = deps;
+  await withRosterLock(db, 'alone', async (tx) => {
+    const payment = found(
+      await maybeRow<{ id: string; orderId: number; amount: number; currency: string; state: PaymentState }>(
+        tx,
+        sql`select id, order_id as "orderId", amount, currency, state from payment where id = ${answer.payment} for update`,
+      ),
+    );
+    const order = found(await maybeOrder(tx, payment.orderId, sql`for update`));
+    const does = stepPayment(payment, order.state, answer);
+    const taken = await tx.execute(sql`
+      insert into payment_answer (id, payment_id, outcome, amount, currency, received_at, did)
+      values (${answer.id}, ${payment.id}, ${answer.outcome}, ${answer.amount}, ${answer.currency}, now(), ${does}) on conflict do nothing`);
+    if (taken.rowCount !== 1 || does === 'ignore') return;
+    if (does === 'wrong') {
+      log.warn({ payment: payment.id, order: order.id }, 'the payment service named another amount or currency');
+      return;
+    }
+    const state = { paid: 'paid', refuse: 'refused', refund: 'refunded' }[does];
+    await tx.execute(sql`update payment set state = ${state}, mandate = ${answer.mandate} where id = ${payment.id}`);
+    if (does === 'paid') await takeEffect(tx, order, dayOf(now(), await timeZone(tx)));
+    if (does === 'refuse') {
+      const another = await maybeRow(tx, sql`select 1 from payment where order_id = ${order.id} and state = 'begun'`);
+      if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
+    }
+    if (does === 'refund') {
+      await tx.execute(
+        sql`insert into refund (id, payment_id, amount, made_at) values (${randomUUID()}, ${payment.id}, ${payment.amount}, now())`,
+      );
+      await ringForWork(tx);
+    }
+    await tellOrderer(tx, order.id, settings.publicUrl);
+    await announce(tx, { topics: ['groups'], groups: [order.groupId] });
+  });
+}
+
+/** What was paid for begins: seats, or months; and there is an invoice. A change that nobody undoes. */
+async function takeEffect(tx: Transaction, order: OrderRow, today: string): Promise<void> {
+  await takeStep(tx, { id: order.id, state: 'paying' }, 'answer paid', { byId: null });
+  await makeInvoice(tx, order.id, { seats: order.seats, net: order.net, vat: order.vat, word: null, isCredit: false });
+  const tree = await wholeTree(tx);
+  const { name } = await oneRow<{ name: string }>(
+    tx,
+    sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
+  );
+  const groups = tree.has(order.groupId) ? [order.groupId] : [];
+  const counts = order.what === 'seats' ? { seats: order.seats } : { seats: order.seats, months: order.months };
+  await recordChange(
+    tx,
+    { personId: order.orderedBy, today },
+    {
+      requestId: randomUUID(),
+      mode: 'alone',
+      kind: 'seats-paid',
+      undoOf: null,
+      summary: summaryOf({ groups: [order.groupId], names: { before: '', after: name }, counts }),
+      groups,
+    },
+    (_, writer) =>
+      order.what === 'seats'
+        ? alterSeats(tx, writer, order, groups.length > 0 ? tree.path(order.groupId) : [], order.seats)
+        : lengthen(tx, writer, order, today),
+  );
+}
+
+const timeZone = async (tx: Transaction): Promise<string> =>
+  (await oneRow<{ zone: string }>(tx, sql`select time_zone as zone from organisation`)).zone;
+const dayOf = (now: Date, zone: string): string => dayOfMoment(now, zone);
+
+/** Sends money back until the service has taken it. @returns How to stop. */
+export function startRefunding(deps: PaymentDeps & Pick<Deps, 'settings'>): () => Promise<void> {
+  return answerBell(deps.settings.databaseUrl, deps.log, () => sendRefunds(deps));
+}
+
+export async function sendRefunds(deps: PaymentDeps): Promise<void> {
+  if (deps.settings.paymentUrl === null) return;
+  const waiting = await rows<{ id: string; amount: number; currency: string; payment: string }>(
+    deps.db,
+    sql`
+    select r.id, r.amount, p.currency, r.payment_id as payment from refund r join payment p on p.id = r.payment_id
+    where r.taken_at is null order by r.made_at limit ${refundsAtOnce}`,
+  );
+  // The service knows a refund by its number: one that is sent twice is one.
+  for (const { id, amount, currency, payment } of waiting) {
+    await ask(deps, '/refunds', z.unknown(), { id, payment, amount, currency });
+    await deps.db.execute(sql`update refund set taken_at = now() where id = ${id}`);
+  }
+}
+
+/** Calls the payment service, signed with the key that is shared with it. @throws ProblemError `no-payment` when there is none, or it does not answer. */
+async function ask<T>({ db, settings }: PaymentDeps, at: string, shape: z.ZodType<T>, content: object): Promise<T> {
+  if (settings.paymentUrl === null) throw new ProblemError('no-payment');
+  const url = new URL(`${settings.paymentUrl}${at}`);
+  const { secret } = await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${paymentKey}`);
+  const body = JSON.stringify(content);
+  const time = new Date().toISOString();
+  try {
+    const answer = await fetch(url, {
+      method: 'POST',
+      signal: AbortSignal.timeout(serviceMilliseconds),
+      headers: {
+        'Content-Type': 'application/json',
+        'X-Source': 'gate-roster',
+        'X-Time': time,
+        'X-Signature': sign(secret, { method: 'POST', path: url.pathname, time, body }),
+      },
+      body,
+    });
+    if (!answer.ok) throw new Error(`The payment service answered ${answer.status}`);
+    return shape.parse(await answer.json());
+  } catch (error) {
+    throw new ProblemError('no-payment', {}, { cause: error });
+  }
+}
