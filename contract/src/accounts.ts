@@ -1,5 +1,6 @@
 import { powers } from '@gate-roster/core';
 import { z } from 'zod';
+import { shownView } from './kept-views.ts';
 import { defineRoutes } from './route.ts';
 import { id, idInPath, password } from './shapes.ts';
 
@@ -11,6 +12,8 @@ export const me = z.object({
   leaderships: z.array(z.object({ groupId: id, name: z.string(), powers: z.array(z.enum(powers)) })),
   /** Where to begin: the root for an administrator, the first own branch for a leader; null for a learner. */
   homeGroupId: id.nullable(),
+  /** The kept view that one begins with. */
+  start: z.object({ groupId: id, shown: shownView }).nullable(),
   organisation: z.string(),
   /** Calendar day and time zone of the platform. */
   today: z.string(),

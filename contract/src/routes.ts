@@ -1,6 +1,7 @@
 import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { certificateRoutes } from './certificates.ts';
+import { keptViewRoutes } from './kept-views.ts';
 import { orderRoutes } from './orders.ts';
 import { changeRoutes } from './changes.ts';
 import { comingUpRoutes } from './coming-up.ts';
@@ -40,6 +41,7 @@ export const routes = {
   ...myWorkRoutes,
   ...certificateRoutes,
   ...orderRoutes,
+  ...keptViewRoutes,
   ...sourceRoutes,
 };
 export type Routes = typeof routes;

@@ -21,6 +21,7 @@ export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';
 export * from './progress/side-by-side.ts';
+export * from './progress/small-groups.ts';
 export * from './progress/inside-course.ts';
 export * from './entry/roster-fields.ts';
 export { leastPassword } from './entry/read-row.ts';

@@ -14,6 +14,7 @@ import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
 import { loadOrders } from './orders.ts';
+import { loadViews } from './views.ts';
 import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
 const seed = 20_261;
@@ -88,6 +89,7 @@ export async function loadDemoWorld(
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);
       await loadTrouble(tx, now);
+      await loadViews(tx, groups, named, today);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);
       return progress.results.length;
     });

@@ -19,8 +19,7 @@ test('seats are ordered, a card is refused and another pays; the ledger and the 
   await signedIn(page, 'mirela');
   await page.goto(`/seats/${partnerCrews}`);
   await page.getByRole('button', { name: 'Ferry crews: casualty care' }).click();
-  const row = page.getByRole('row').nth(1);
-  await expect(row).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1, name: 'Ferry crews: casualty care' })).toBeVisible();
   const seatsBefore = await numberIn(page, '.head p');
   await page.getByRole('button', { name: 'Order seats' }).click();
   const panel = page.locator('aside.panel');
@@ -76,7 +75,7 @@ test('seats that lie idle are offered and taken back; the chart and its table ag
   const trouble = complaints(page);
   await signedIn(page, 'mirela');
   await page.goto(`/seats/${ferries}?licence=2`);
-  const used = await numberIn(page, 'tbody tr:first-child td:nth-child(3)');
+  const used = await numberIn(page, '[role=region][aria-label="Ferry crews: casualty care"] tbody tr:first-child td:nth-child(3)');
   await page.getByText('As a table').click();
   await expect(page.locator('aside details tbody tr').last().locator('td').nth(1)).toHaveText(String(used));
   await page.getByRole('button', { name: 'Take back unused' }).click();

@@ -170,6 +170,16 @@ export const screens: {
   },
   { name: 'access', as: 'mirela', at: '/access/3', ready: (page) => expect(page.getByRole('gridcell').first()).toBeVisible() },
   {
+    name: 'kept views',
+    as: 'ottoline',
+    at: '/progress/3',
+    ready: async (page) => {
+      await page.getByRole('button', { name: /^Kept views/u }).click();
+      await page.getByRole('button', { name: 'Share a link…', exact: true }).click();
+      await expect(page.getByLabel('Works until')).toBeVisible();
+    },
+  },
+  {
     name: 'orders of seats',
     as: 'mirela',
     at: '/seats/38?view=orders&orders=all',

@@ -35,7 +35,7 @@ test('limits for three crews, who is in line, ten more ordered and paid, and the
   await panel.getByLabel('Seats', { exact: true }).fill('92');
   await panel.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Licence saved.')).toBeVisible();
-  await expect(page.getByRole('row').nth(1)).toContainText('over');
+  await expect(page.getByRole('region', { name: 'Partners: boat handling' }).getByRole('row').nth(1)).toContainText('over');
   expect(trouble).toEqual([]);
 });
 
@@ -116,7 +116,7 @@ test('a seat is taken back from somebody chosen, who then waits until it is give
   await signedIn(page, 'mirela');
   await page.goto(`/seats/${brannochFerries}`);
   await page.getByRole('button', { name: 'Ferry crews: casualty care' }).click();
-  const top = page.getByRole('row').nth(1);
+  const top = page.getByRole('region', { name: 'Ferry crews: casualty care' }).getByRole('row').nth(1);
   const numbers = top.getByRole('button', { name: /^\d+$/u });
   await numbers.first().click();
   const first = page.getByRole('checkbox', { name: /^Choose /u }).first();

@@ -1,8 +1,9 @@
 import type { Me } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
-import { ids, rows } from '../database/connect.ts';
+import { ids, maybeRow, rows } from '../database/connect.ts';
 import type { Deps } from '../http/deps.ts';
+import { keptViews } from '../progress/kept-views.ts';
 import { actorOf, cardIdleMinutes, type SignedIn } from './actor.ts';
 
 /** A new session id at each sign-in, so that one known before is worth nothing after. */
@@ -31,10 +32,18 @@ export async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
     role: actor.role,
     leaderships: actor.leaderships,
     homeGroupId: home[0]?.id ?? null,
+    start: await startOf(deps, actor),
     organisation: actor.organisation,
     today: actor.today,
     timeZone: actor.timeZone,
     seenBy: actor.seenBy?.name ?? null,
     card: actor.onlyIn === null ? null : { groupId: actor.onlyIn, idleMinutes: cardIdleMinutes },
   };
+}
+
+/** The view that somebody begins with, when they chose one and may still open it. */
+async function startOf({ db }: Deps, actor: SignedIn): Promise<Me['start']> {
+  const chosen = await maybeRow(db, sql`select 1 from start_view where person_id = ${actor.personId}`);
+  const view = chosen && (await keptViews(db, actor)).find(({ isStart }) => isStart);
+  return view ? { groupId: view.group.id, shown: view.shown } : null;
 }

@@ -25,6 +25,7 @@ import { postOffice } from '../letters/post-office.ts';
 import { paymentService } from '../payment-service/service.ts';
 import { player, playerKey } from '../player/player.ts';
 import { progressHandlers } from '../progress/routes.ts';
+import { viewHandlers } from '../progress/view-routes.ts';
 import { sourceHandlers } from '../progress/source-routes.ts';
 import { sourceBodies } from './signed-source.ts';
 import { lockWait } from '../changes/roster-lock.ts';
@@ -182,6 +183,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...orderHandlers(deps),
   ...changeHandlers(deps),
   ...progressHandlers(deps),
+  ...viewHandlers(deps),
   ...courseHandlers(deps),
   ...entryHandlers(deps),
   ...letterHandlers(deps),

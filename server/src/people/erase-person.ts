@@ -64,6 +64,12 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
       await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await eraseWork(tx, personId);
+      await tx.execute(sql`delete from kept_view where owner_id = ${personId}`);
+      await tx.execute(
+        sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
+      );
+      await tx.execute(sql`update seat_order set asking = null where ordered_by = ${personId}`);
+      await tx.execute(sql`update order_step set word = null where by_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
       for (const table of [
         'credential',
@@ -73,6 +79,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
         'personal_list_person',
         'sign_in_trouble',
         'calendar_feed',
+        'start_view',
       ])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);

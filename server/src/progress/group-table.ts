@@ -32,3 +32,20 @@ export const figures = (tally: Tally): Cell[] => [
 
 const percent = (rate: number | null): number | null => (rate === null ? null : Math.round(rate * 100));
 const round = (value: number | null): number | null => (value === null ? null : Math.round(value * 10) / 10);
+
+/** Group by course as it is read on one page: how much is done, in percent, with what is overdue and the mean score of all courses. */
+export const groupMatrix = ({ courses, rows }: Pick<ProgressReport, 'courses' | 'rows'>): Table => ({
+  name: 'Progress',
+  head: ['Group', 'Learners', 'Done %', 'Overdue', 'Mean score', ...courses.map(({ name }) => `${name}: done %`)],
+  lines: rows.map((row) => [
+    row.name,
+    row.learners,
+    percent(completion(row.total)),
+    row.total.overdue,
+    round(meanScore(row.total)),
+    ...courses.map((_, index) => {
+      const cell = row.cells[index];
+      return cell ? percent(completion(cell)) : null;
+    }),
+  ]),
+});

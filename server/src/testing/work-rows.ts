@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { certificateRows } from './certificate-rows.ts';
 import { orderRows } from './order-rows.ts';
+import { viewRows } from './view-rows.ts';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven } from './outside-changes.ts';
 
@@ -41,4 +42,5 @@ export const workRows = {
   ],
   ...certificateRows,
   ...orderRows,
+  ...viewRows,
 } satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

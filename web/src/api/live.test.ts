@@ -16,6 +16,8 @@ const notLive = [
   'site',
   'site-settings',
   'billing',
+  'kept-views',
+  'shared-views',
 ];
 
 test('every query is asked again by a live topic, or is one that nobody else changes', () => {

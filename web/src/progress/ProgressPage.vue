@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { type ShownView, viewNames } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
@@ -11,6 +12,7 @@ import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
 import { words } from '../words.ts';
 import ByGroup from './ByGroup.vue';
+import KeptViews from './KeptViews.vue';
 import InsideCourse from './InsideCourse.vue';
 import LearnersTable from './LearnersTable.vue';
 import ReportOf from './ReportOf.vue';
@@ -21,7 +23,6 @@ const scope = useScope();
 const session = useSession();
 const filter = useFilter();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
-const viewNames = ['groups', 'learners', 'course', 'beside', 'handed-in', 'skills', 'certificates'] as const;
 const forMarkers: readonly string[] = ['handed-in', 'certificates'];
 const CertificatesPage = defineAsyncComponent(() => import('../certificates/CertificatesPage.vue'));
 const HandedIn = defineAsyncComponent(() => import('../work/HandedIn.vue'));
@@ -77,6 +78,16 @@ const workbook = computed(() =>
     },
   }),
 );
+/** What is shown, for keeping it under a name. */
+const sort = useUrlState<ShownView['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
+const shown = computed<ShownView>(() => ({
+  view: view.value,
+  subgroups: scope.query.value.subgroups,
+  filter: filter.value,
+  courseId: courseId.value,
+  groups: besideIds.value,
+  sort: sort.value,
+}));
 /** Of how many learners what is shown speaks; null: not known yet. */
 const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | null>(null);
 </script>
@@ -95,9 +106,10 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
   <main v-else class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>
+      <KeptViews :shown="shown" class="export" />
       <v-menu v-if="hasFile && session.hasPower('export')">
         <template #activator="{ props: activator }">
-          <v-btn v-bind="activator" class="export">{{ words.progress.takeAway }}</v-btn>
+          <v-btn v-bind="activator">{{ words.progress.takeAway }}</v-btn>
         </template>
         <v-list>
           <v-list-item v-if="view !== 'beside'" :href="file" download :title="words.progress.asCsv" />

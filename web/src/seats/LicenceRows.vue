@@ -1,22 +1,13 @@
 <script setup lang="ts">
 import type { LicenceSheet } from '@gate-roster/contract';
-import { computed } from 'vue';
 import { showDay, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
 import SeatBar from './SeatBar.vue';
 
-/** All licences of the scope, a row each; soonest trouble first. */
-const { licences } = defineProps<{ licences: readonly LicenceSheet[] }>();
+/** All licences of the scope, a row each; one of them is shown below. */
+defineProps<{ licences: readonly LicenceSheet[]; chosenId: number | null }>();
 defineEmits<{ choose: [id: number] }>();
 const w = words.seats;
-const latest = '9999-12-31';
-/** The day on which nothing is free any more, or the licence ends. */
-const troubleOn = ({ groups: [top], lastDay }: LicenceSheet): string => {
-  if (top?.free !== null && top?.free !== undefined && top.free <= 0 && top.inLine > 0) return '';
-  const runsOut = top?.forecast?.kind === 'runs out' ? top.forecast.day : latest;
-  return [runsOut, lastDay ?? latest].sort()[0] ?? latest;
-};
-const sorted = computed(() => [...licences].sort((a, b) => (troubleOn(a) < troubleOn(b) ? -1 : 1)));
 </script>
 
 <template>
@@ -34,9 +25,16 @@ const sorted = computed(() => [...licences].sort((a, b) => (troubleOn(a) < troub
         </tr>
       </thead>
       <tbody>
-        <tr v-for="one in sorted" :key="one.id">
+        <tr v-for="one in licences" :key="one.id" :class="{ on: one.id === chosenId }">
           <td>
-            <button type="button" class="plain-link" @click="$emit('choose', one.id)">{{ one.name }}</button>
+            <button
+              type="button"
+              class="plain-link"
+              :aria-current="one.id === chosenId ? 'true' : undefined"
+              @click="$emit('choose', one.id)"
+            >
+              {{ one.name }}
+            </button>
             <p class="soft small">{{ one.about.name }}{{ one.idNumber ? `, ${one.idNumber}` : '' }}</p>
           </td>
           <td>
@@ -61,6 +59,13 @@ const sorted = computed(() => [...licences].sort((a, b) => (troubleOn(a) < troub
 </template>
 
 <style scoped>
+.scroll {
+  flex: none;
+  max-height: 210px;
+}
+.on {
+  background: var(--tide2);
+}
 .small {
   font-size: 13.5px;
 }

@@ -14,6 +14,7 @@ import { words } from '../words.ts';
 import LicenceRows from './LicenceRows.vue';
 import SeatGroups from './SeatGroups.vue';
 import SeatPeople from './SeatPeople.vue';
+import { soonestTroubleFirst } from './soonest-trouble.ts';
 import { useLimits } from './use-limits.ts';
 
 /** Licences that pay in the scope: all of them, or one with its groups, its people and where it is heading. */
@@ -28,8 +29,8 @@ const { data, error, isPending, refetch } = useQuery({
   queryFn: ({ signal }) => call('seats', { params: { groupId: scope.groupId.value } }, signal),
 });
 const chosen = useUrlState('licence', null, idCode);
-const all = computed(() => data.value?.licences ?? []);
-const licence = computed(() => all.value.find(({ id }) => id === chosen.value) ?? (all.value.length === 1 ? all.value[0] : undefined));
+const all = computed(() => soonestTroubleFirst(data.value?.licences ?? []));
+const licence = computed(() => all.value.find(({ id }) => id === chosen.value) ?? all.value[0]);
 const panel = ref<'make' | 'edit' | 'order' | 'renew' | null>(null);
 /** The number that is opened to its people. */
 const opened = ref<{ group: { id: number; name: string }; list: 'in use' | 'in line'; idle?: number } | null>(null);
@@ -72,7 +73,6 @@ const about = (one: LicenceSheet): string =>
       <template v-else>
         <div class="head">
           <div v-if="licence">
-            <button v-if="all.length > 1" type="button" class="plain-link" @click="chosen = null">{{ w.allLicences }}</button>
             <h1>{{ licence.name }}</h1>
             <p class="soft">{{ about(licence) }}</p>
           </div>
@@ -85,8 +85,8 @@ const about = (one: LicenceSheet): string =>
           </div>
         </div>
         <p v-if="all.length === 0" class="empty soft">{{ data.mayMake ? w.noneYet : w.none }}</p>
-        <LicenceRows v-else-if="!licence" :licences="all" @choose="chosen = $event" />
-        <SeatGroups v-else :licence="licence" :limits="limits" @open="opened = $event" />
+        <LicenceRows v-if="all.length > 1" :licences="all" :chosen-id="licence?.id ?? null" @choose="chosen = $event" />
+        <SeatGroups v-if="licence" :licence="licence" :limits="limits" @open="opened = $event" />
       </template>
     </main>
     <aside v-if="panel === 'make' || (panel === 'edit' && licence)" class="panel">

@@ -1,6 +1,7 @@
 import type { Me } from '@gate-roster/contract';
 import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteLocationRaw } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
+import { placeOf } from '../progress/shown-view.ts';
 import { areas } from './areas.ts';
 import { useSession } from './session.ts';
 
@@ -28,6 +29,7 @@ export const router = createRouter({
     { path: '/my-groups/:groupId(\\d+)?', name: 'my-groups', component: () => import('../groups/MyGroups.vue') },
     { path: '/my-work/:courseId(\\d+)', name: 'my-work', component: () => import('../work/MyWork.vue') },
     { path: '/check/:number?', name: 'check', component: () => import('../certificates/CheckPage.vue'), meta: { open: true } },
+    { path: '/shared', name: 'shared', component: () => import('../progress/SharedPage.vue'), meta: { open: true } },
     { path: '/my-messages', name: 'my-messages', component: () => import('../messages/MyMessages.vue') },
     { path: '/stop-letters', name: 'stop-letters', component: () => import('../messages/StopLetters.vue'), meta: { open: true } },
     { path: '/settings', name: 'settings', component: () => import('../accounts/SettingsPage.vue') },
@@ -67,6 +69,7 @@ async function whereTo(to: RouteLocationNormalized): Promise<RouteLocationRaw | 
 /** A learner's own courses, a leader's own branch, or the choice among several. */
 function homeOf(me: Me): RouteLocationRaw {
   if (me.homeGroupId === null) return { name: 'my-courses' };
+  if (me.start) return placeOf(me.start.groupId, me.start.shown);
   if (me.role === 'none' && me.leaderships.length > 1) return { name: 'branches' };
   return { name: 'groups', params: { groupId: me.homeGroupId } };
 }

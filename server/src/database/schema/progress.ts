@@ -6,6 +6,7 @@ import {
   doublePrecision,
   index,
   integer,
+  jsonb,
   pgTable,
   primaryKey,
   smallint,
@@ -16,6 +17,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import { day, id, idList, moment, ref } from './columns.ts';
 import { activity, course, source } from './courses.ts';
+import { groups } from './groups.ts';
 import { person } from './people.ts';
 import { seat } from './seats.ts';
 
@@ -106,6 +108,62 @@ export const activityResult = pgTable(
     lastAt: moment().notNull(),
   },
   (t) => [primaryKey({ columns: [t.enrolmentId, t.activityId] }), check('activity_result_score', sql`${t.score} between 0 and 100`)],
+);
+
+/** What a screen of progress showed, kept under a name. */
+export const keptView = pgTable(
+  'kept_view',
+  {
+    id: id(),
+    ownerId: ref(() => person.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+    name: text().notNull(),
+    shown: jsonb().notNull(),
+    /** For the leaders of the branch too; each sees their own branch in it. */
+    forLeaders: boolean().notNull(),
+    madeAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('kept_view_name').on(t.ownerId, t.name), index('kept_view_group').on(t.groupId)],
+);
+
+/** With which kept view somebody begins after signing in. */
+export const startView = pgTable(
+  'start_view',
+  {
+    personId: ref(() => person.id).primaryKey(),
+    viewId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => keptView.id, { onDelete: 'cascade' }),
+  },
+  (t) => [index('start_view_of').on(t.viewId)],
+);
+
+/** A link to one view, for people without an account. */
+export const sharedView = pgTable(
+  'shared_view',
+  {
+    id: id(),
+    hash: text().notNull().unique(),
+    madeBy: ref(() => person.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+    title: text().notNull(),
+    shown: jsonb().notNull(),
+    says: jsonb().notNull(),
+    withNames: boolean().notNull(),
+    /** The table as it was on that day; null: it is worked out whenever it is opened. */
+    frozen: jsonb(),
+    frozenDay: day(),
+    lastDay: day().notNull(),
+    madeAt: moment().notNull().defaultNow(),
+    withdrawnAt: moment(),
+    opened: integer().notNull().default(0),
+    openedAt: moment(),
+  },
+  (t) => [
+    index('shared_view_made_by').on(t.madeBy),
+    index('shared_view_group').on(t.groupId),
+    check('shared_view_frozen', sql`${t.frozen} is null or not ${t.withNames}`),
+  ],
 );
 
 /** Reports that came in, so that the same one counts once. */

@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import { filter } from './filters.ts';
+import { defineRoutes } from './route.ts';
+import { day, groupParams, id, idInPath, moment, named, shortText, yesNo } from './shapes.ts';
+
+/** Views of progress that can be kept; those that can be shared show no more than a table. */
+export const viewNames = ['groups', 'learners', 'course', 'beside', 'handed-in', 'skills', 'certificates'] as const;
+export const sharedViewNames = ['groups', 'learners', 'course', 'beside'] as const;
+/** Views without names of learners. */
+export const namelessViews: readonly (typeof sharedViewNames)[number][] = ['groups'];
+
+const looks = {
+  subgroups: yesNo,
+  filter,
+  courseId: id.nullable(),
+  /** Groups that are compared. */
+  groups: z.array(id).max(6),
+  sort: z.enum(['name', '-name', '-active']),
+};
+/** What a screen of progress shows, without its scope. */
+export const shownView = z.strictObject({ view: z.enum(viewNames), ...looks });
+export type ShownView = z.output<typeof shownView>;
+
+const keptView = z.object({
+  id,
+  name: z.string(),
+  group: named,
+  shown: shownView,
+  forLeaders: z.boolean(),
+  isMine: z.boolean(),
+  isStart: z.boolean(),
+});
+export type KeptView = z.output<typeof keptView>;
+
+const sharedView = z.object({
+  id,
+  title: z.string(),
+  group: named,
+  view: z.enum(sharedViewNames),
+  withNames: z.boolean(),
+  frozen: z.boolean(),
+  lastDay: day,
+  madeAt: moment,
+  opened: z.number().int(),
+  openedAt: moment.nullable(),
+  /** `over`: its last day is past, or its maker may not share it any more. */
+  state: z.enum(['open', 'withdrawn', 'over']),
+});
+export type SharedView = z.output<typeof sharedView>;
+
+const viewParams = z.object({ viewId: idInPath });
+const cell = z.union([z.string(), z.number()]).nullable();
+
+export const keptViewRoutes = defineRoutes({
+  keptViews: {
+    method: 'GET',
+    path: '/api/v1/kept-views',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Views that one has kept, and those that were kept for the leaders of a branch one leads in',
+    response: z.object({ views: z.array(keptView) }),
+  },
+  keepView: {
+    method: 'POST',
+    path: '/api/v1/groups/:groupId/kept-views',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Keep what a screen shows under a name; one of the same name is replaced',
+    params: groupParams,
+    body: z.strictObject({ name: shortText, forLeaders: z.boolean(), shown: shownView }),
+    response: z.object({ id }),
+  },
+  dropKeptView: {
+    method: 'DELETE',
+    path: '/api/v1/kept-views/:viewId',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Forget a view that one has kept',
+    params: viewParams,
+    response: 'nothing',
+  },
+  startWithView: {
+    method: 'PUT',
+    path: '/api/v1/my/start',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Begin with a kept view after signing in; null: with one’s groups',
+    body: z.strictObject({ viewId: id.nullable() }),
+    response: 'nothing',
+  },
+  sharedViews: {
+    method: 'GET',
+    path: '/api/v1/shared-views',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Links that one has made, newest first; an administrator reads all',
+    response: z.object({ views: z.array(sharedView) }),
+  },
+  shareView: {
+    method: 'POST',
+    path: '/api/v1/groups/:groupId/shared-views',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Make a link to one view, for people without an account. What is frozen holds no names',
+    params: groupParams,
+    body: z
+      .strictObject({
+        title: shortText,
+        shown: shownView.extend({ view: z.enum(sharedViewNames) }),
+        withNames: z.boolean(),
+        frozen: z.boolean(),
+        lastDay: day,
+        /** The filter in words, as its maker reads it. */
+        says: z.array(z.string().max(300)).max(20),
+      })
+      .refine(({ withNames, frozen }) => !(withNames && frozen), { message: 'What is frozen holds no names' })
+      .refine(({ withNames, shown }) => withNames || namelessViews.includes(shown.view), { message: 'This view has names' }),
+    response: z.object({ id, key: z.string() }),
+  },
+  endSharedView: {
+    method: 'DELETE',
+    path: '/api/v1/shared-views/:viewId',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Withdraw a link',
+    params: viewParams,
+    response: 'nothing',
+  },
+  openSharedView: {
+    method: 'POST',
+    path: '/api/v1/shared',
+    room: 'progress',
+    who: 'anyone',
+    summary: 'What a link shows. The key goes in the body, so that no log holds it',
+    body: z.strictObject({ key: z.string().min(20).max(60) }),
+    response: z.object({
+      title: z.string(),
+      organisation: z.string(),
+      group: z.string(),
+      says: z.array(z.string()),
+      /** Of which day it speaks. */
+      day,
+      frozen: z.boolean(),
+      lastDay: day,
+      /** Small groups stand together, or names that are hidden are left out. */
+      isNarrowed: z.boolean(),
+      head: z.array(z.string()),
+      lines: z.array(z.array(cell)),
+    }),
+  },
+});

@@ -1,0 +1,87 @@
+import { type KeptView, shownView } from '@gate-roster/contract';
+import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
+import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { notFound } from '../http/problem.ts';
+
+interface Row {
+  id: number;
+  name: string;
+  groupId: number;
+  group: string;
+  shown: unknown;
+  forLeaders: boolean;
+  isMine: boolean;
+  isStart: boolean;
+  /** Where the reader opens it: their own branch within, or around, the group it was kept for. */
+  openAt: number;
+}
+
+/**
+ * One's own views, and those that were kept for the leaders of a branch in which one leads: each opens them in their own branch. A view
+ * whose group is gone is not among them.
+ */
+export async function keptViews(db: Queryable, actor: SignedIn): Promise<KeptView[]> {
+  const led = actor.leaderships.map(({ groupId }) => groupId);
+  const isAdministrator = actor.role === 'administrator';
+  const found = await rows<Row>(
+    db,
+    sql`
+    select v.id, v.name, v.group_id as "groupId", g.name as "group", v.shown, v.for_leaders as "forLeaders", v.owner_id = ${actor.personId} as "isMine",
+      exists (select 1 from start_view s where s.view_id = v.id and s.person_id = ${actor.personId}) as "isStart", at.id as "openAt"
+    from kept_view v join group_now g on g.id = v.group_id
+    join lateral (
+      select case when ${isAdministrator} or exists (select 1 from group_branch b where b.group_id = v.group_id and b.ancestor_id = any(${ids(led)})) then v.group_id
+        else (select b.group_id from group_branch b where b.ancestor_id = v.group_id and b.group_id = any(${ids(led)}) order by b.depth, b.group_id limit 1) end as id
+    ) at on at.id is not null
+    where v.owner_id = ${actor.personId} or v.for_leaders
+    order by v.owner_id = ${actor.personId} desc, v.name, v.id`,
+  );
+  const names = new Map(
+    (
+      await rows<{ id: number; name: string }>(
+        db,
+        sql`select id, name from group_now where id = any(${ids(found.map(({ openAt }) => openAt))})`,
+      )
+    ).map(({ id, name }) => [id, name]),
+  );
+  return found.flatMap(({ groupId: _group, group: _name, openAt, shown, ...view }) => {
+    // One that an older version kept, and that is none any more, is left out.
+    const read = shownView.safeParse(shown);
+    return read.success ? [{ ...view, shown: read.data, group: { id: openAt, name: names.get(openAt) ?? '' } }] : [];
+  });
+}
+
+/** @returns Its number; a view of the owner's of that name is replaced. */
+export async function keepView(
+  db: Queryable,
+  actor: SignedIn,
+  groupId: number,
+  { name, forLeaders, shown }: { name: string; forLeaders: boolean; shown: unknown },
+): Promise<number> {
+  const { id } = await oneRow<{ id: number }>(
+    db,
+    sql`
+    insert into kept_view (owner_id, group_id, name, shown, for_leaders) values (${actor.personId}, ${groupId}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders})
+    on conflict (owner_id, name) do update set group_id = excluded.group_id, shown = excluded.shown, for_leaders = excluded.for_leaders, made_at = now() returning id`,
+  );
+  return id;
+}
+
+/** @throws ProblemError `not-found` unless it is one's own. */
+export async function dropView(db: Queryable, actor: SignedIn, viewId: number): Promise<void> {
+  const gone = await db.execute(sql`delete from kept_view where id = ${viewId} and owner_id = ${actor.personId}`);
+  if (gone.rowCount !== 1) throw notFound();
+}
+
+/** @throws ProblemError `not-found` when it is none of those that one may open. */
+export async function startWith(db: Queryable, actor: SignedIn, viewId: number | null): Promise<void> {
+  if (viewId === null) {
+    await db.execute(sql`delete from start_view where person_id = ${actor.personId}`);
+    return;
+  }
+  if (!(await keptViews(db, actor)).some(({ id }) => id === viewId)) throw notFound();
+  await db.execute(
+    sql`insert into start_view (person_id, view_id) values (${actor.personId}, ${viewId}) on conflict (person_id) do update set view_id = excluded.view_id`,
+  );
+}

@@ -1,0 +1,56 @@
+import { slowDown } from '../accounts/slow-down.ts';
+import { pathTo } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
+import type { Handlers } from '../http/handle.ts';
+import { ProblemError } from '../http/problem.ts';
+import { dropView, keepView, keptViews, startWith } from './kept-views.ts';
+import { endSharedView, openSharedView, sharedViews, shareView } from './shared-views.ts';
+
+const triesPerAddress = { points: 30, seconds: 600 };
+
+/** Views of progress that are kept under a name, and links to one view. */
+export function viewHandlers({ db, pool, now }: Deps): Handlers {
+  const tries = slowDown(pool, 'shared view', triesPerAddress);
+  return {
+    async keptViews({ actor }) {
+      return { views: await keptViews(db, actor) };
+    },
+
+    async keepView({ actor, params: { groupId }, body }) {
+      await pathTo(db, actor, groupId, 'seeProgress');
+      return { id: await keepView(db, actor, groupId, body) };
+    },
+
+    async dropKeptView({ actor, params: { viewId } }) {
+      await dropView(db, actor, viewId);
+    },
+
+    async startWithView({ actor, body: { viewId } }) {
+      await startWith(db, actor, viewId);
+    },
+
+    async sharedViews({ actor }) {
+      return { views: await sharedViews(db, actor) };
+    },
+
+    async shareView({ actor, params: { groupId }, body }) {
+      if (body.lastDay < actor.today)
+        throw new ProblemError('bad-request', { where: [{ place: 'body.lastDay', what: 'The day is past' }] });
+      return shareView(db, actor, groupId, body);
+    },
+
+    async endSharedView({ actor, params: { viewId } }) {
+      await endSharedView(db, actor, viewId);
+    },
+
+    async openSharedView({ request, response, body: { key } }) {
+      response.setHeader('X-Robots-Tag', 'noindex');
+      // Only wrong keys use tries up.
+      const address = request.ip ?? '';
+      await tries.take(address);
+      const shown = await openSharedView(db, key, now());
+      await tries.giveBack(address);
+      return shown;
+    },
+  };
+}

@@ -1,0 +1,26 @@
+import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
+import { gullhaven } from './outside-changes.ts';
+
+export const plainView = {
+  view: 'groups' as const,
+  subgroups: 'yes' as const,
+  filter: [],
+  courseId: null,
+  groups: [],
+  sort: 'name' as const,
+};
+const inScope = { params: { groupId: gullhaven } };
+const byLeaders = is(200, 200, 200, 200, 404, 401);
+const link = { title: 'Gullhaven', shown: plainView, says: [], withNames: false, frozen: false, lastDay: '2999-01-01' };
+
+/** Routes of kept and shared views as everybody. A link is made by who may take figures away. */
+export const viewRows = {
+  keptViews: [{ given: () => ({}), expected: byLeaders }],
+  keepView: [{ given: () => ({ ...inScope, body: { name: 'All', forLeaders: false, shown: plainView } }), expected: inBranch }],
+  dropKeptView: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
+  startWithView: [{ given: () => ({ body: { viewId: 999_999 } }), expected: nowhere }],
+  sharedViews: [{ given: () => ({}), expected: byLeaders }],
+  shareView: [{ given: () => ({ ...inScope, body: link }), expected: { ...inBranch, helper: 404, auditor: 200 } }],
+  endSharedView: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
+  openSharedView: [{ given: () => ({ body: { key: 'k'.repeat(32) } }), expected: is(410, 410, 410, 410, 410, 410) }],
+} satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import { namelessViews, routes, type ShownView, sharedViewNames } from '@gate-roster/contract';
+import { addDays } from '@gate-roster/core';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref } from 'vue';
+import { call } from '../api/call.ts';
+import { chipNamesOf } from '../filters/chip-names.ts';
+import { useTree } from '../groups/tree-query.ts';
+import { useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
+import { copyText } from '../ui/copy.ts';
+import { failureWords } from '../ui/failure-words.ts';
+import { words } from '../words.ts';
+
+/** A link to what is shown now, for people without an account. */
+const { shown } = defineProps<{ shown: ShownView }>();
+defineEmits<{ close: [] }>();
+const w = words.views;
+const usualDays = 30;
+const scope = useScope();
+const session = useSession();
+const tree = useTree();
+const view = computed(() => sharedViewNames.find((name) => name === shown.view) ?? 'groups');
+const mayBeNameless = computed(() => namelessViews.includes(view.value));
+const title = ref(tree.value?.path(scope.groupId.value).at(-1)?.name ?? '');
+const withNames = ref(!mayBeNameless.value);
+const frozen = ref(false);
+const lastDay = ref(addDays(session.me?.today ?? '2026-01-01', usualDays));
+const { data: names } = useQuery({
+  queryKey: ['filter-names', scope.groupId],
+  queryFn: ({ signal }) => call('filterNames', { params: { groupId: scope.groupId.value } }, signal),
+});
+const says = computed(() => {
+  const known = chipNamesOf(names.value, tree.value?.nodes() ?? []);
+  return shown.filter.map((part) => (part.part === 'words' ? part.text : words.filters.chip(part, known)).slice(0, 300));
+});
+const link = ref<string | null>(null);
+const isBusy = ref(false);
+const problem = ref<string | null>(null);
+async function make(): Promise<void> {
+  isBusy.value = true;
+  problem.value = null;
+  try {
+    const body = {
+      title: title.value.trim(),
+      shown: { ...shown, view: view.value },
+      withNames: withNames.value,
+      frozen: frozen.value && !withNames.value,
+      lastDay: lastDay.value,
+      says: says.value,
+    };
+    const { key } = await call('shareView', { params: { groupId: scope.groupId.value }, body: routes.shareView.body.parse(body) });
+    link.value = `${window.location.origin}/shared#${key}`;
+  } catch (failure) {
+    problem.value = failureWords(failure);
+  } finally {
+    isBusy.value = false;
+  }
+}
+</script>
+
+<template>
+  <form @submit.prevent="make">
+    <h2>{{ w.shareTitle }}</h2>
+    <p class="soft">{{ w.shareWhat }}</p>
+    <template v-if="link === null">
+      <v-text-field v-model="title" maxlength="200" :label="w.shareTitleField" />
+      <v-checkbox v-if="mayBeNameless" v-model="withNames" :label="w.withNames" />
+      <p class="soft">{{ mayBeNameless ? (withNames ? w.withNamesHint : w.namelessHint) : `${w.needsNames} ${w.withNamesHint}` }}</p>
+      <v-radio-group v-if="!withNames" v-model="frozen">
+        <v-radio :label="w.live" :value="false" />
+        <v-radio :label="w.frozen" :value="true" />
+      </v-radio-group>
+      <p v-else class="soft">{{ w.frozenHint }}</p>
+      <v-text-field v-model="lastDay" type="date" :min="session.me?.today" :label="w.lastDay" />
+      <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
+      <div class="foot">
+        <v-btn type="submit" variant="flat" :loading="isBusy" :disabled="title.trim() === '' || lastDay === ''">{{ w.make }}</v-btn>
+        <v-btn variant="text" @click="$emit('close')">{{ words.common.cancel }}</v-btn>
+      </div>
+    </template>
+    <template v-else>
+      <p>{{ w.made }}</p>
+      <p class="mono link">{{ link }}</p>
+      <div class="foot">
+        <v-btn variant="flat" @click="copyText(link)">{{ w.copy }}</v-btn>
+        <v-btn variant="text" @click="$emit('close')">{{ words.common.close }}</v-btn>
+      </div>
+    </template>
+  </form>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 10px;
+}
+.foot {
+  display: flex;
+  gap: 8px;
+}
+.link {
+  overflow-wrap: anywhere;
+}
+</style>
