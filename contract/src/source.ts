@@ -18,14 +18,24 @@ export const xapiStatement = z.looseObject({
   timestamp: z.iso.datetime({ offset: true }),
 });
 
+/** Takes back a statement that the same source sent, or will send. */
+export const voidStatement = z.looseObject({
+  id: z.uuid(),
+  verb: z.looseObject({ id: z.literal('http://adlnet.gov/expapi/verbs/voided') }),
+  object: z.looseObject({ objectType: z.literal('StatementRef'), id: z.uuid() }),
+});
+
 export const sourceRoutes = defineRoutes({
   report: {
     method: 'POST',
     path: '/api/v1/source/statements',
     room: 'progress',
     who: 'source',
-    summary: 'An outside course platform reports work, xAPI-shaped, signed with its own key',
-    body: z.array(xapiStatement).min(1).max(100),
+    summary: 'An outside course platform reports work, or takes a report back, xAPI-shaped, signed with its own key',
+    body: z
+      .array(z.union([voidStatement, xapiStatement]))
+      .min(1)
+      .max(100),
     response: z.object({ taken: z.number().int() }),
   },
   sourceWork: {

@@ -17,6 +17,7 @@ export * from './access/due.ts';
 export * from './access/stretch.ts';
 export * from './courses/course-sets.ts';
 export * from './courses/rounds.ts';
+export * from './courses/reports.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './progress/figures.ts';

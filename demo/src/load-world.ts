@@ -79,6 +79,10 @@ export async function loadDemoWorld(
         sql`insert into course_exception (person_id, course_id, kind, reason, made_by) select person_id, course_id, 'exempt', exempt_reason, ${named.administrator.id}::bigint from enrolment where exempt`,
       );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
+      // What was done in a year before its reports were kept one by one.
+      await tx.execute(sql`
+        update activity_result r set before = jsonb_build_object('finished', r.finished, 'score', r.score, 'tries', r.tries, 'lastAt', to_char(r.last_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'))
+        from activity_now a where a.id = r.activity_id and a.finished_by = 'player'`);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);

@@ -235,6 +235,33 @@ describe('reports of a source', () => {
     expect(await mine()).toMatchObject({ status: 'done', score: 75 });
   });
 
+  test('are taken back by their source alone, once: what they made done is done no more, unless another try did it too', async () => {
+    const list = await activities(3);
+    const tried = list[1]?.id ?? 0;
+    const tries = await query<{ id: string; score: number | null }>(
+      `select r.id, r.score from report r where r.activity_id = ${tried} and not exists (select 1 from report_void v where v.report_id = r.id) order by r.score desc nulls last`,
+    );
+    expect(tries).toHaveLength(2);
+    const [better, worse] = tries;
+    const voiding = (of: string | undefined): object => ({
+      id: randomUUID(),
+      verb: { id: 'http://adlnet.gov/expapi/verbs/voided' },
+      object: { objectType: 'StatementRef', id: of },
+    });
+    await execute(site.databaseUrl, `insert into source (key, secret, name) values ('third', 'third-secret', 'Third')`);
+    const before = await mine();
+    expect((await send([voiding(better?.id)], { key: 'third', by: 'third-secret' })).status).toBe(200);
+    expect(await mine()).toEqual(before);
+    expect(await (await send([voiding(better?.id)])).json()).toEqual({ taken: 1 });
+    expect(await mine()).toMatchObject({ status: 'done', unitsDone: 4 });
+    expect((await mine())?.score).toBeLessThan(before?.score ?? 0);
+    expect(await (await send([voiding(better?.id), voiding(worse?.id)])).json()).toEqual({ taken: 1 });
+    expect(await mine()).toMatchObject({ status: 'under way', unitsDone: 3 });
+    // Back again, for what follows.
+    await send([statement(tried, 0.75)]);
+    expect(await mine()).toMatchObject({ status: 'done', score: 75 });
+  });
+
   test('are refused without the source’s own fresh signature, whoever is signed in', async () => {
     const [activity] = await activities(3);
     const content = [statement(activity?.id ?? 0)];

@@ -1,6 +1,6 @@
 import { type ActivityFacts, type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { type Enrolment, enrolmentsWhere } from './enrolments.ts';
 
 /* What the results of activities make of enrolments: their status and score (core, `standing`). */
@@ -120,4 +120,13 @@ export async function writeRestood(
       done_by_narrowing = e.done_by_narrowing and not r.turns, via_groups = coalesce(r.via::bigint[], e.via_groups)
     from jsonb_to_recordset(${JSON.stringify(written)}::jsonb) as r(id bigint, status text, score double precision, finished smallint, turns boolean, done_at timestamptz, done_day date, begun boolean, via text)
     where e.id = r.id`);
+}
+
+/** When the last of what is finished was done. */
+export async function lastDone(tx: Transaction, enrolmentIds: readonly number[]): Promise<Map<number, string>> {
+  const found = await rows<{ id: number; at: string }>(
+    tx,
+    sql`select enrolment_id as id, max(last_at) as at from activity_result where enrolment_id = any(${ids(enrolmentIds)}) and finished group by 1`,
+  );
+  return new Map(found.map(({ id, at }) => [id, iso(at)]));
 }

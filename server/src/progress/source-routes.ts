@@ -1,4 +1,4 @@
-import { routes, xapiStatement } from '@gate-roster/contract';
+import { routes, voidStatement, xapiStatement } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { maybeRow, rows } from '../database/connect.ts';
@@ -9,7 +9,7 @@ import { sourceOf } from '../http/signed-source.ts';
 import { enrolmentsOf } from './enrolments.ts';
 
 import { takeWork } from '../work/take-work.ts';
-import { type Report, takeReports } from './take-report.ts';
+import { type Report, takeReports, type Voiding } from './take-report.ts';
 import { dayOfMoment, type FinishedBy } from '@gate-roster/core';
 
 export function sourceHandlers(deps: Deps): Handlers {
@@ -70,7 +70,10 @@ export function sourceHandlers(deps: Deps): Handlers {
 }
 
 /** @throws ProblemError `bad-request` when the object does not name an activity. */
-function readStatement(statement: z.output<typeof xapiStatement>): Report {
+function readStatement(given: z.output<typeof routes.report.body>[number]): Report | Voiding {
+  const taken = voidStatement.safeParse(given);
+  if (taken.success) return { voids: taken.data.object.id };
+  const statement = xapiStatement.parse(given);
   const activity = /\/activities\/(\d{1,15})$/u.exec(statement.object.id);
   if (!activity) throw new ProblemError('bad-request', { where: [{ place: 'body.object.id', what: 'Ends in /activities/ and a number' }] });
   const scaled = statement.result?.score?.scaled;

@@ -1,11 +1,11 @@
-import { dayOfMoment } from '@gate-roster/core';
+import { dayOfMoment, type ReportedTry, resultOfTries, type TriesResult } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Database, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { type Database, iso, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { noteForRules } from '../rules/note-events.ts';
 import { enrolmentsWhere } from './enrolments.ts';
-import { restand, writeRestood } from './restand.ts';
+import { lastDone, restand, writeRestood } from './restand.ts';
 import { markStandings } from './standings.ts';
 
 /** What is read from one xAPI-shaped statement. */
@@ -19,16 +19,24 @@ export interface Report {
   at: Date;
 }
 
+/** A report is taken back by its source. */
+export interface Voiding {
+  voids: string;
+}
+
 /**
  * Takes reports of one source: each counts once, only about the source's own courses, and only for the
  * launch it names. Result, standing and announcement are one transaction.
  * @returns How many were new.
  * @throws ProblemError `not-found` when the launch is over or unknown, or the activity is not of its course.
  */
-export async function takeReports(db: Database, sourceId: number, reports: readonly Report[], now: Date): Promise<number> {
+export async function takeReports(db: Database, sourceId: number, reports: readonly (Report | Voiding)[], now: Date): Promise<number> {
   return db.transaction(async (tx) => {
     let taken = 0;
-    for (const report of reports) if (await takeReport(tx, sourceId, report, now)) taken++;
+    for (const report of reports) {
+      const isNew = 'voids' in report ? await takeVoid(tx, sourceId, report.voids, now) : await takeReport(tx, sourceId, report, now);
+      if (isNew) taken++;
+    }
     return taken;
   });
 }
@@ -61,10 +69,9 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   await markStandings(tx, [launch.person_id]);
   const enrolment = await lockEnrolment(tx, launch.person_id, launch.course_id, report.at);
   await tx.execute(sql`
-    insert into activity_result as r (enrolment_id, activity_id, finished, score, last_at)
-    values (${enrolment.id}, ${report.activityId}, ${report.finished}, ${report.score}, ${report.at.toISOString()})
-    on conflict (enrolment_id, activity_id) do update set finished = r.finished or excluded.finished, score = greatest(r.score, excluded.score), tries = r.tries + 1, last_at = greatest(r.last_at, excluded.last_at)`);
-
+    update report set enrolment_id = ${enrolment.id}, activity_id = ${report.activityId}, finished = ${report.finished}, score = ${report.score}, at = ${report.at.toISOString()}
+    where id = ${report.id}`);
+  await foldTries(tx, enrolment.id, report.activityId);
   const about = { enrolmentId: enrolment.id, personId: launch.person_id, courseId: launch.course_id, isWorse: false };
   await writeRestood(
     tx,
@@ -73,13 +80,69 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
     launch.time_zone,
   );
   await tx.execute(sql`update person set active_at = ${report.at.toISOString()} where id = ${launch.person_id}`);
+  await tellOf(tx, launch.person_id);
+  return true;
+}
+
+/** Whoever looks at this person's work is told, and rules are asked. */
+async function tellOf(tx: Transaction, personId: number, isQuiet = false): Promise<void> {
   const groups = await rows<{ group_id: number }>(
     tx,
-    sql`select group_id from membership where person_id = ${launch.person_id} and until_at is null`,
+    sql`select group_id from membership where person_id = ${personId} and until_at is null`,
   );
-  await noteForRules(tx, [{ personId: launch.person_id, what: 'progress' }]);
-  await announce(tx, { topics: ['progress'], groups: groups.map(({ group_id }) => group_id), personId: launch.person_id });
+  await noteForRules(tx, [{ personId, what: 'progress' }], { depth: 0, isQuiet });
+  await announce(tx, { topics: ['progress'], groups: groups.map(({ group_id }) => group_id), personId });
+}
+
+/**
+ * Takes a report back: what it made done is done no more, unless another try did it too. A void that comes before its report is kept
+ * until then; one of another source's report does nothing. @returns Whether it is new.
+ */
+async function takeVoid(tx: Transaction, sourceId: number, reportId: string, now: Date): Promise<boolean> {
+  const fresh = await tx.execute(
+    sql`insert into report_void (report_id, source_id) values (${reportId}, ${sourceId}) on conflict do nothing`,
+  );
+  if (fresh.rowCount !== 1) return false;
+  const about = await maybeRow<{ enrolmentId: number; activityId: number; personId: number; courseId: number; timeZone: string }>(
+    tx,
+    sql`
+    select r.enrolment_id as "enrolmentId", r.activity_id as "activityId", e.person_id as "personId", e.course_id as "courseId", o.time_zone as "timeZone"
+    from report r join enrolment e on e.id = r.enrolment_id cross join organisation o where r.id = ${reportId} and r.source_id = ${sourceId}`,
+  );
+  if (!about) return true;
+  await markStandings(tx, [about.personId]);
+  await tx.execute(sql`select 1 from enrolment where id = ${about.enrolmentId} for update`);
+  await foldTries(tx, about.enrolmentId, about.activityId);
+  const restood = await restand(tx, [{ ...about, isWorse: true }], dayOfMoment(now, about.timeZone));
+  await writeRestood(tx, restood, await lastDone(tx, [about.enrolmentId]), about.timeZone);
+  await tellOf(tx, about.personId, true);
   return true;
+}
+
+/** Works the result of an activity out anew from every try that was not taken back. The caller has locked the enrolment. */
+async function foldTries(tx: Transaction, enrolmentId: number, activityId: number): Promise<void> {
+  const kept = await maybeRow<{ before: TriesResult | null }>(
+    tx,
+    sql`select before from activity_result where enrolment_id = ${enrolmentId} and activity_id = ${activityId}`,
+  );
+  const tries = await rows<ReportedTry>(
+    tx,
+    sql`
+    select r.finished, r.score, r.at from report r where r.enrolment_id = ${enrolmentId} and r.activity_id = ${activityId}
+      and not exists (select 1 from report_void v where v.report_id = r.id and v.source_id = r.source_id)`,
+  );
+  const before = kept?.before ?? null;
+  const result = resultOfTries(
+    before,
+    tries.map((each) => ({ ...each, at: iso(each.at) })),
+  );
+  if (result === null)
+    await tx.execute(sql`delete from activity_result where enrolment_id = ${enrolmentId} and activity_id = ${activityId}`);
+  else
+    await tx.execute(sql`
+      insert into activity_result (enrolment_id, activity_id, finished, score, tries, last_at)
+      values (${enrolmentId}, ${activityId}, ${result.finished}, ${result.score}, ${result.tries}, ${result.lastAt})
+      on conflict (enrolment_id, activity_id) do update set finished = excluded.finished, score = excluded.score, tries = excluded.tries, last_at = excluded.last_at`);
 }
 
 /** The current enrolment, made if there is none, locked so that reports of one person queue up. `at`: when it was begun; null: it is not. */

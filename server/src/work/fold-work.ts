@@ -1,7 +1,7 @@
 import { type ActivityResult, type Day, type HandIn, type MarkedVersion, resultOfWork, type WorkResult } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
-import { restand, type Restood, writeRestood } from '../progress/restand.ts';
+import { lastDone, restand, type Restood, writeRestood } from '../progress/restand.ts';
 
 /*
  * What marks make of activities and enrolments. The result of an activity that is marked is worked out from all versions of its
@@ -125,15 +125,6 @@ const keys = ({ enrolmentId, activityId }: Fold): { enrolment: number; activity:
   enrolment: enrolmentId,
   activity: activityId,
 });
-
-/** When the last of what is finished was done. */
-async function lastDone(tx: Transaction, enrolmentIds: readonly number[]): Promise<Map<number, string>> {
-  const found = await rows<{ id: number; at: string }>(
-    tx,
-    sql`select enrolment_id as id, max(last_at) as at from activity_result where enrolment_id = any(${ids(enrolmentIds)}) and finished group by 1`,
-  );
-  return new Map(found.map(({ id, at }) => [id, iso(at)]));
-}
 
 /** The pieces that these versions, or marks, belong to. */
 export const worksOf = async (db: Queryable, versionIds: readonly number[]): Promise<number[]> =>

@@ -106,6 +106,8 @@ export const activityResult = pgTable(
     score: doublePrecision(),
     tries: integer().notNull().default(1),
     lastAt: moment().notNull(),
+    /** What was known before its reports were kept one by one (core: TriesResult); null: nothing. */
+    before: jsonb(),
   },
   (t) => [primaryKey({ columns: [t.enrolmentId, t.activityId] }), check('activity_result_score', sql`${t.score} between 0 and 100`)],
 );
@@ -166,12 +168,32 @@ export const sharedView = pgTable(
   ],
 );
 
-/** Reports that came in, so that the same one counts once. */
-export const report = pgTable('report', {
-  id: uuid().primaryKey(),
-  sourceId: ref(() => source.id).notNull(),
-  receivedAt: moment().notNull().defaultNow(),
-});
+/** Each report as it came, so that the same one counts once and a voided one no more. Work that was handed in by a source has no activity here. */
+export const report = pgTable(
+  'report',
+  {
+    id: uuid().primaryKey(),
+    sourceId: ref(() => source.id).notNull(),
+    receivedAt: moment().notNull().defaultNow(),
+    enrolmentId: ref(() => enrolment.id),
+    activityId: ref(() => activity.id),
+    finished: boolean(),
+    score: doublePrecision(),
+    at: moment(),
+  },
+  (t) => [index('report_of_result').on(t.enrolmentId, t.activityId)],
+);
+
+/** Reports that their source took back; a void may come before what it voids. */
+export const reportVoid = pgTable(
+  'report_void',
+  {
+    reportId: uuid().notNull(),
+    sourceId: ref(() => source.id).notNull(),
+    receivedAt: moment().notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.sourceId, t.reportId] })],
+);
 
 /** One opening of a course in an outside player: what its token is bound to. */
 export const launch = pgTable(
