@@ -50,7 +50,7 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
       tx,
       sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
     );
-    return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats}`, groupId: order.groupId };
+    return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats} seats`, groupId: order.groupId };
   });
   const { page } = await ask(deps, '/payments', z.object({ page: z.url() }), {
     id: requestId,

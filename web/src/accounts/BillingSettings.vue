@@ -64,6 +64,7 @@ section,
 form {
   display: grid;
   gap: 12px;
+  width: 100%;
   max-width: 420px;
   justify-items: start;
 }
