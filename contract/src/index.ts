@@ -30,6 +30,7 @@ export * from './system.ts';
 export * from './work.ts';
 export * from './work.changes.ts';
 export * from './kept-views.ts';
+export * from './learner-story.ts';
 export * from './orders.ts';
 export * from './orders.changes.ts';
 export * from './certificates.ts';

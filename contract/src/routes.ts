@@ -2,6 +2,7 @@ import { accessRoutes } from './access.ts';
 import { accountRoutes } from './accounts.ts';
 import { certificateRoutes } from './certificates.ts';
 import { keptViewRoutes } from './kept-views.ts';
+import { learnerStoryRoutes } from './learner-story.ts';
 import { orderRoutes } from './orders.ts';
 import { changeRoutes } from './changes.ts';
 import { comingUpRoutes } from './coming-up.ts';
@@ -42,6 +43,7 @@ export const routes = {
   ...certificateRoutes,
   ...orderRoutes,
   ...keptViewRoutes,
+  ...learnerStoryRoutes,
   ...sourceRoutes,
 };
 export type Routes = typeof routes;

@@ -180,6 +180,15 @@ export const screens: {
     },
   },
   {
+    name: 'a learner in the order of time',
+    as: 'ottoline',
+    at: '/groups/3?person=18',
+    ready: async (page) => {
+      await page.getByRole('link', { name: 'Everything in the order of time' }).click();
+      await expect(page.getByText('Done with Throw-line basics, score 92')).toBeVisible();
+    },
+  },
+  {
     name: 'orders of seats',
     as: 'mirela',
     at: '/seats/38?view=orders&orders=all',

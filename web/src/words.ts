@@ -17,6 +17,7 @@ import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { rules } from './words/rules.ts';
 import { seats } from './words/seats.ts';
+import { story } from './words/story.ts';
 import { views } from './words/views.ts';
 import { handInForm, myWork, whyNot, work } from './words/work.ts';
 import { areas, common, failures, find, keys, settings, shell } from './words/shell.ts';
@@ -52,6 +53,7 @@ export const words = {
   couldGetIn,
   progress,
   views,
+  story,
   work,
   handInForm,
   myWork,

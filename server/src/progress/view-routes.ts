@@ -4,14 +4,19 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { ProblemError } from '../http/problem.ts';
 import { dropView, keepView, keptViews, startWith } from './kept-views.ts';
+import { learnerStory } from './learner-story.ts';
 import { endSharedView, openSharedView, sharedViews, shareView } from './shared-views.ts';
 
 const triesPerAddress = { points: 30, seconds: 600 };
 
-/** Views of progress that are kept under a name, and links to one view. */
+/** One learner’s story; views of progress that are kept under a name, and links to one view. */
 export function viewHandlers({ db, pool, now }: Deps): Handlers {
   const tries = slowDown(pool, 'shared view', triesPerAddress);
   return {
+    async learnerStory({ actor, params: { personId } }) {
+      return learnerStory(db, actor, personId);
+    },
+
     async keptViews({ actor }) {
       return { views: await keptViews(db, actor) };
     },

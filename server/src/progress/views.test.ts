@@ -157,3 +157,26 @@ test('guessed links are slowed down, and a right one afterwards waits too; right
   expect(guessed.slice(0, 30).every((status) => status === 410)).toBe(true);
   expect(guessed.at(-1)).toBe(429);
 });
+
+test('a learner’s story tells what happened in the order of time, to each leader only of their own groups', async () => {
+  const [both] = await query<{ id: number; other: number }>(`
+    select m.person_id::int as id, min(o.group_id)::int as other from membership m join membership o on o.person_id = m.person_id and o.until_at is null
+      and o.group_id not in (select group_id from group_branch where ancestor_id = ${gullhaven})
+    join enrolment e on e.person_id = m.person_id and e.status = 'done'
+    where m.until_at is null and m.group_id in (select group_id from group_branch where ancestor_id = ${gullhaven}) group by 1 order by 1 limit 1`);
+  const personId = both?.id ?? 0;
+  const whole = await mirela.call('learnerStory', { params: { personId } });
+  const own = await ottoline.call('learnerStory', { params: { personId } });
+  expect(whole.events.map(({ at }) => at)).toEqual(whole.events.map(({ at }) => at).toSorted());
+  const [truth] = await query<{ done: number; finished: number; began: number }>(`
+    select count(*) filter (where e.done_at is not null and not e.done_elsewhere)::int as done, count(*) filter (where e.begun_at is not null)::int as began,
+      (select count(*)::int from activity_result r join enrolment o on o.id = r.enrolment_id where o.person_id = ${personId} and r.finished) as finished
+    from enrolment e where e.person_id = ${personId}`);
+  const count = (kind: string): number => whole.events.filter((event) => event.kind === kind).length;
+  expect({ done: count('done'), finished: count('finished'), began: count('began') }).toEqual(truth);
+  expect(whole.events.some(({ kind, about }) => kind === 'came in' && about.id === both?.other)).toBe(true);
+  expect(own.events.some(({ about, kind }) => (kind === 'came in' || kind === 'left') && about.id === both?.other)).toBe(false);
+  expect(own.groups.every(({ id }) => id !== both?.other)).toBe(true);
+  const seen = new Set(own.courses.map(({ id }) => id));
+  expect(own.events.every(({ kind, about }) => kind === 'came in' || kind === 'left' || seen.has(about.id))).toBe(true);
+});

@@ -15,6 +15,10 @@ const link = { title: 'Gullhaven', shown: plainView, says: [], withNames: false,
 
 /** Routes of kept and shared views as everybody. A link is made by who may take figures away. */
 export const viewRows = {
+  learnerStory: [
+    { given: ({ member }) => ({ params: { personId: member } }), expected: inBranch },
+    { given: ({ elsewhere }) => ({ params: { personId: elsewhere } }), expected: is(200, 404, 404, 200, 404, 401) },
+  ],
   keptViews: [{ given: () => ({}), expected: byLeaders }],
   keepView: [{ given: () => ({ ...inScope, body: { name: 'All', forLeaders: false, shown: plainView } }), expected: inBranch }],
   dropKeptView: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],

@@ -11,6 +11,7 @@ import WhyList from '../access/WhyList.vue';
 import AsOfField from '../access/AsOfField.vue';
 import { useAsOf } from '../access/as-of.ts';
 import ExceptionForm from '../access/ExceptionForm.vue';
+import { useSession } from '../shell/session.ts';
 import PersonActs from './PersonActs.vue';
 import type { PersonFormKind } from './person-acts.ts';
 import CoursesOnDay from './CoursesOnDay.vue';
@@ -20,6 +21,7 @@ import PersonLog from './PersonLog.vue';
 /** One person beside the list: who they are, where they are, and why each course is open or not. */
 const { personId } = defineProps<{ personId: number }>();
 const emit = defineEmits<{ close: [] }>();
+const session = useSession();
 const form = ref<PersonFormKind | 'hand over' | null>(null);
 watch(
   () => personId,
@@ -129,6 +131,9 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         </li>
         <li v-if="person.groups.length === 0" class="soft">{{ words.people.inNoGroup }}</li>
       </ul>
+      <p v-if="session.hasPower('seeProgress') && person.groups.length > 0">
+        <router-link :to="{ name: 'learner', params: { personId: person.id } }">{{ words.story.link }}</router-link>
+      </p>
       <div v-if="person.courses.length > 0" class="line">
         <h3>{{ words.courses.title }}</h3>
         <AsOfField />

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
+import { call } from '../api/call.ts';
+import LoadState from '../ui/LoadState.vue';
+import { personName, showDay, showMoment, showNumber, showScore } from '../ui/format.ts';
+import { words } from '../words.ts';
+
+/** One learner: each course, what opened it, and everything that happened, for reading and for paper. */
+const w = words.story;
+const route = useRoute();
+const personId = computed(() => Number(route.params['personId']));
+const { data, error, isPending, refetch } = useQuery({
+  queryKey: ['person', personId, 'story'],
+  queryFn: ({ signal }) => call('learnerStory', { params: { personId: personId.value } }, signal),
+});
+const isNewestFirst = ref(true);
+const events = computed(() => (isNewestFirst.value ? (data.value?.events.toReversed() ?? []) : (data.value?.events ?? [])));
+const print = (): void => {
+  window.print();
+};
+</script>
+
+<template>
+  <main class="part">
+    <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
+    <template v-else>
+      <div class="head">
+        <div>
+          <h1>{{ personName(data) }}</h1>
+          <p class="soft">{{ data.groups.map(({ name }) => name).join(', ') }}</p>
+        </div>
+        <div class="acts no-print">
+          <v-btn variant="outlined" @click="isNewestFirst = !isNewestFirst">{{ isNewestFirst ? w.oldestFirst : w.newestFirst }}</v-btn>
+          <v-btn variant="flat" @click="print">{{ w.print }}</v-btn>
+        </div>
+      </div>
+      <section :aria-label="w.courses" class="wide">
+        <table class="rows">
+          <thead>
+            <tr>
+              <th v-for="(head, at) in w.head" :key="head" :class="{ num: at > 1 && at < 6 }">{{ head }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="course in data.courses" :key="course.id">
+              <td>{{ course.name }}</td>
+              <td :class="{ late: course.lateness === 'overdue', good: course.status === 'done' }">
+                {{ course.exempt ? words.progress.exemptWord : words.progress.statusOf(course.status, course.lateness) }}
+              </td>
+              <td class="num">{{ showNumber(course.unitsDone) }} / {{ showNumber(course.units) }}</td>
+              <td class="num">{{ course.score === null ? '–' : showScore(course.score) }}</td>
+              <td class="num">{{ course.due ? showDay(course.due) : '–' }}</td>
+              <td class="num">{{ course.doneDay ? showDay(course.doneDay) : '–' }}</td>
+              <td class="soft">{{ course.open ? course.through.join(', ') : w.closed }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <h2>{{ w.events }}</h2>
+      <p v-if="events.length === 0" class="soft">{{ w.none }}</p>
+      <ol v-else class="plain-list events">
+        <li v-for="(event, index) in events" :key="index">
+          <time :datetime="event.at" :title="showMoment(event.at)">{{ showDay(event.at.slice(0, 10)) }}</time>
+          <span>{{ w.event(event) }}</span>
+        </li>
+      </ol>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.acts {
+  display: flex;
+  gap: 10px;
+}
+.wide {
+  overflow: auto;
+  flex: none;
+}
+.events li {
+  display: grid;
+  grid-template-columns: 120px 1fr;
+  gap: 12px;
+  padding: 5px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
+}
+time {
+  color: var(--ink2);
+  font-variant-numeric: tabular-nums;
+}
+@media print {
+  .part {
+    overflow: visible;
+    display: block;
+  }
+}
+</style>
