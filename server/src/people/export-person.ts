@@ -61,6 +61,13 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     rules: await all(sql`
       select v.name as rule, a.at, a.outcome from rule_act a join lateral (select name, group_id from rule_version v where v.rule_id = a.rule_id order by row_id desc limit 1) v on true
       where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),
+    orders: await all(sql`
+      select (select name from licence_version where licence_id = o.licence_id order by row_id desc limit 1) as licence, o.what, o.seats, o.asking, o.state, o.asked_at from seat_order o
+      where o.ordered_by = ${personId} and ${onlyGroups(sql`o.group_id`, own)} order by o.asked_at`),
+    keptViews: await all(sql`select name, made_at from kept_view where owner_id = ${personId} order by made_at`),
+    sharedViews: await all(
+      sql`select title, made_at, last_day, withdrawn_at, opened from shared_view where made_by = ${personId} order by made_at`,
+    ),
     letters: await all(sql`select address, subject, made_at from letter where person_id = ${personId} order by made_at`),
     changes: await all(sql`
       select distinct c.id, c.kind, c.made_at from change_subject s join change_log c on c.id = s.change_id where s.person_id = ${personId} and ${own === null ? sql`true` : sql`exists (select 1 from change_group g where g.change_id = c.id and ${onlyGroups(sql`g.group_id`, own)})`} order by c.id`),

@@ -3,7 +3,8 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import type { Table } from '../http/table.ts';
-import { groupsOf, seenPerson } from '../people/scope.ts';
+import { seenPerson } from '../people/scope.ts';
+import { groupsInBooks } from './orders.ts';
 
 const linesAtOnce = 100;
 
@@ -20,8 +21,8 @@ export interface LedgerFilter {
 }
 
 /** Columns: at, key (unique), licence_id, group_id, person_id, what, number, state. */
-const linesIn = (groupId: number): SQL => sql`
-  with here as materialized (${groupsOf(groupId, true)}), lines as (
+const linesIn = (actor: SignedIn, groupId: number): SQL => sql`
+  with here as materialized (${groupsInBooks(actor, groupId)}), lines as (
     select s.from_at as at, 'b' || s.id as key, s.licence_id, s.group_id, s.person_id, case when s.from_at = s.got_at then 'seat began' else 'seat moved' end as what, 1 as number, null as state
       from seat s where s.group_id in (table here)
     union all
@@ -84,7 +85,7 @@ export async function ledgerLines(
   const found = await rows<Row>(
     db,
     sql`
-    ${linesIn(groupId)}
+    ${linesIn(actor, groupId)}
     select x.at, to_char(x.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') as exact, x.key, x.licence_id, x.group_id, x.person_id, x.what, x.number, x.state,
       (select v.name from licence_version v where v.licence_id = x.licence_id order by v.row_id desc limit 1) as licence,
       (select v.name from group_version v where v.group_id = x.group_id order by v.row_id desc limit 1) as "group",
@@ -112,11 +113,16 @@ export async function ledgerLines(
 }
 
 /** Seats in use in a branch: by adding up the ledger, and as they are counted. */
-export const ledgerSum = (db: Queryable, groupId: number, licence: number | undefined): Promise<{ byLedger: number; counted: number }> =>
+export const ledgerSum = (
+  db: Queryable,
+  actor: SignedIn,
+  groupId: number,
+  licence: number | undefined,
+): Promise<{ byLedger: number; counted: number }> =>
   oneRow(
     db,
     sql`
-    ${linesIn(groupId)}
+    ${linesIn(actor, groupId)}
     select (select coalesce(sum(x.number), 0)::int from lines x where x.what like 'seat %' and ${fitting({ licence }, 'UTC')}) as "byLedger",
       (select count(*)::int from seat x where x.until_at is null and x.group_id in (table here) and ${fitting({ licence }, 'UTC')}) as counted`,
   );

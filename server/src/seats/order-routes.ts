@@ -73,7 +73,7 @@ export function orderHandlers(deps: Deps): Handlers {
     async ledger({ actor, params: { groupId }, query: { after, ...filter } }) {
       await pathTo(db, actor, groupId, 'handOutSeats');
       const page = await ledgerLines(db, actor, groupId, filter, { after: after ?? null });
-      return { ...page, inUse: await ledgerSum(db, groupId, filter.licence) };
+      return { ...page, inUse: await ledgerSum(db, actor, groupId, filter.licence) };
     },
 
     async ledgerFile({ actor, params: { groupId }, query }) {

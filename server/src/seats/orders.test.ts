@@ -188,6 +188,30 @@ test('what is not an answer of the service counts for nothing', async () => {
   expect((await newest(mirela)).state).toBe('paying');
 });
 
+test('a group that goes takes its licence along: money that still arrives goes back, and the books keep its orders', async () => {
+  const ferries = 39;
+  const buy = (seats: number): Change => ({ kind: 'order-seats', licenceId: 2, groupId: ferries, seats, word: null });
+  await mirela.apply(buy(4));
+  const order = await newest(mirela, ferries);
+  const payment = await begin(order);
+  const { orders: before } = await mirela.call('orders', { params: { groupId: 1 }, query: { list: 'all' } });
+  const sum = (await mirela.call('ledger', { params: { groupId: 1 } })).inUse;
+  await mirela.apply({ kind: 'delete-groups', groupIds: [ferries], subgroups: 'go too' });
+  expect(await say({ payment, amount: order.total, outcome: 'paid' })).toBe(204);
+  const { orders: after } = await mirela.call('orders', { params: { groupId: 1 }, query: { list: 'all' } });
+  expect(after.map(({ id }) => id)).toEqual(before.map(({ id }) => id));
+  expect(after.find(({ id }) => id === order.id)).toMatchObject({
+    state: 'given up',
+    payment: 'refunded',
+    papers: [],
+    group: { name: 'Brannoch Ferries' },
+  });
+  expect(await query(`select 1 from refund where payment_id = '${payment}' and amount = ${order.total}`)).toHaveLength(1);
+  const { inUse } = await mirela.call('ledger', { params: { groupId: 1 } });
+  expect(inUse.byLedger).toBe(inUse.counted);
+  expect(inUse.counted).toBeLessThan(sum.counted);
+});
+
 test('orders it cannot give: of nothing, of too many, of a licence without a price or that is over, and for a group outside its home', async () => {
   for (const seats of [0, 1e9]) expect((await mirela.send('look', { body: { change: orderOf(harbours, seats) } })).status).toBe(400);
   expect((await mirela.send('look', { body: { change: orderOf(3, 1) } })).status).toBe(404);

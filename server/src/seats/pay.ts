@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { dayOfMoment, stepPayment, stepOrder, type PaymentAnswer, type PaymentState } from '@gate-roster/core';
+import { dayOfMoment, isOrderOver, stepPayment, stepOrder, type PaymentAnswer, type PaymentState } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { SignedIn } from '../accounts/actor.ts';
@@ -16,7 +16,7 @@ import { announce } from '../live/announce.ts';
 import { paymentKey } from '../payment-service/service.ts';
 import { makeInvoice } from './invoices.ts';
 import { maybeOrder, mayWithOrder, type OrderRow, takeStep } from './orders.ts';
-import { alterSeats, lengthen } from './take-effect.ts';
+import { alterSeats, canTakeEffect, lengthen } from './take-effect.ts';
 import { tellOrderer } from './tell-orders.ts';
 
 /* Payments: what we ask of the service, and what it answers. No card is ever seen here. */
@@ -105,7 +105,9 @@ export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<v
       ),
     );
     const order = found(await maybeOrder(tx, payment.orderId, sql`for update`));
-    const does = stepPayment(payment, order.state, answer);
+    const said = stepPayment(payment, order.state, answer);
+    // What was bought may be gone by now: then the money goes back.
+    const does = said === 'paid' && !(await canTakeEffect(tx, order)) ? 'refund' : said;
     const taken = await tx.execute(sql`
       insert into payment_answer (id, payment_id, outcome, amount, currency, received_at, did)
       values (${answer.id}, ${payment.id}, ${answer.outcome}, ${answer.amount}, ${answer.currency}, now(), ${does}) on conflict do nothing`);
@@ -122,12 +124,14 @@ export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<v
       if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
     }
     if (does === 'refund') {
+      if (!isOrderOver(order.state)) await takeStep(tx, order, 'give up', { byId: null });
       await tx.execute(
         sql`insert into refund (id, payment_id, amount, made_at) values (${randomUUID()}, ${payment.id}, ${payment.amount}, now())`,
       );
       await ringForWork(tx);
     }
-    await tellOrderer(tx, order.id, settings.publicUrl);
+    // Of an order that is over, a refusal tells nobody anything.
+    if (!(does === 'refuse' && isOrderOver(order.state))) await tellOrderer(tx, order.id, settings.publicUrl);
     await announce(tx, { topics: ['groups'], groups: [order.groupId] });
   });
 }

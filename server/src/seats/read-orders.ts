@@ -5,8 +5,8 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { iso, type Queryable, rows, texts } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Table } from '../http/table.ts';
-import { groupsOf, seenPerson } from '../people/scope.ts';
-import { mayWithOrder, type OrderRow } from './orders.ts';
+import { seenPerson } from '../people/scope.ts';
+import { groupsInBooks, mayWithOrder, type OrderRow } from './orders.ts';
 
 const ordersAtOnce = 50;
 
@@ -34,13 +34,13 @@ export async function ordersIn(
     db,
     sql`
     select o.id, o.licence_id as "licenceId", o.group_id as "groupId", o.what, o.seats, o.months, o.ordered_by as "orderedBy", o.currency, o.net, o.vat, o.state, o.asking,
-      o.asked_at as "askedAt", (select name from licence_version v where v.licence_id = o.licence_id order by row_id desc limit 1) as licence, g.name as "group",
+      o.asked_at as "askedAt", (select name from licence_version v where v.licence_id = o.licence_id order by row_id desc limit 1) as licence, (select name from group_version v where v.group_id = o.group_id order by row_id desc limit 1) as "group",
       (select nullif(trim(n.given_name || ' ' || n.family_name), '') from personal_now n where n.person_id = o.ordered_by and ${seenPerson(actor, sql`n.person_id`)}) as orderer,
       (select y.state from payment y where y.order_id = o.id order by y.begun_at desc limit 1) as payment,
       (select coalesce(sum(i.seats), 0)::int from invoice i where i.order_id = o.id and i.credits is not null) as credited,
       array(select i.number from invoice i where i.order_id = o.id order by 1) as papers
-    from seat_order o join group_now g on g.id = o.group_id
-    where o.group_id in (${groupsOf(groupId, true)}) and (${list === 'all'} or o.state <> all(${texts(over)})) and ${after === null ? sql`true` : sql`o.id < ${after}`}
+    from seat_order o
+    where o.group_id in (${groupsInBooks(actor, groupId)}) and (${list === 'all'} or o.state <> all(${texts(over)})) and ${after === null ? sql`true` : sql`o.id < ${after}`}
     order by o.id desc ${limit === null ? sql`` : sql`limit ${limit + 1}`}`,
   );
   const page = limit === null ? found : found.slice(0, limit);

@@ -6,6 +6,12 @@ import { rows, type Transaction } from '../database/connect.ts';
 import { standingLicence } from './change-licences.ts';
 import { limitsOnPath, type OrderRow } from './orders.ts';
 
+/** Is what was ordered still there to be had: the licence, and for months its last day? */
+export async function canTakeEffect(tx: Transaction, { licenceId, what }: OrderRow): Promise<boolean> {
+  const licence = await standingLicence(tx, licenceId);
+  return licence !== null && (what === 'seats' || licence.last_day !== null);
+}
+
 /** Gives a licence more seats, or fewer, and with it the limits on the way down to the group they are bought for. */
 export async function alterSeats(
   tx: Transaction,

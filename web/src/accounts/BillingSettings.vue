@@ -1,45 +1,26 @@
 <script setup lang="ts">
-import { type Billing, billing as shape } from '@gate-roster/contract';
-import { useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { billing } from '@gate-roster/contract';
+import { computed } from 'vue';
 import { call } from '../api/call.ts';
-import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
-import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { useSettingsForm } from './settings-form.ts';
 
 /** In whose name invoices are made, in which currency, with which tax. */
 const w = words.billing;
-const { data, error, isPending, refetch } = useQuery({
-  queryKey: ['billing'],
-  queryFn: ({ signal }) => call('billing', {}, signal),
+const { values, error, isPending, refetch, isBusy, problem, save } = useSettingsForm('billing', {
+  read: (signal) => call('billing', {}, signal),
+  write: (body) => call('editBilling', { body }),
+  shape: billing,
+  wrong: w.wrong,
+  saved: w.saved,
 });
-const values = ref<Billing | null>(null);
-watch(data, (now) => (values.value = now ? { ...now } : null), { immediate: true });
 const percent = computed({
   get: () => (values.value ? w.percent(values.value) : 0),
   set: (typed: number) => {
     if (values.value) values.value.vatRate = Math.round(Number(typed) * 100);
   },
 });
-const isBusy = ref(false);
-const problem = ref<string | null>(null);
-
-async function save(): Promise<void> {
-  const body = shape.safeParse(values.value);
-  problem.value = body.success ? null : w.wrong;
-  if (!body.success) return;
-  isBusy.value = true;
-  try {
-    await call('editBilling', { body: body.data });
-    await refetch();
-    tell(w.saved);
-  } catch (failure) {
-    problem.value = failureWords(failure);
-  } finally {
-    isBusy.value = false;
-  }
-}
 </script>
 
 <template>
@@ -59,16 +40,4 @@ async function save(): Promise<void> {
   </section>
 </template>
 
-<style scoped>
-section,
-form {
-  display: grid;
-  gap: 12px;
-  width: 100%;
-  max-width: 420px;
-  justify-items: start;
-}
-form > .v-input {
-  width: 100%;
-}
-</style>
+<style scoped src="./settings-form.css" />

@@ -1,39 +1,19 @@
 <script setup lang="ts">
-import { routes, type SiteSettings } from '@gate-roster/contract';
-import { useQuery } from '@tanstack/vue-query';
-import { ref, watch } from 'vue';
+import { siteSettings } from '@gate-roster/contract';
 import { call } from '../api/call.ts';
-import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
-import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { useSettingsForm } from './settings-form.ts';
 
 /** What an administrator sets for everybody. */
 const w = words.settings;
-const { data, error, isPending, refetch } = useQuery({
-  queryKey: ['site-settings'],
-  queryFn: ({ signal }) => call('siteSettings', {}, signal),
+const { values, error, isPending, refetch, isBusy, problem, save } = useSettingsForm('site-settings', {
+  read: (signal) => call('siteSettings', {}, signal),
+  write: (body) => call('editSite', { body }),
+  shape: siteSettings,
+  wrong: w.siteWrong,
+  saved: w.siteSaved,
 });
-const values = ref<SiteSettings | null>(null);
-watch(data, (now) => (values.value = now ? { ...now } : null), { immediate: true });
-const isBusy = ref(false);
-const problem = ref<string | null>(null);
-
-async function save(): Promise<void> {
-  const body = routes.editSite.body.safeParse(values.value);
-  problem.value = body.success ? null : w.siteWrong;
-  if (!body.success) return;
-  isBusy.value = true;
-  try {
-    await call('editSite', { body: body.data });
-    await refetch();
-    tell(w.siteSaved);
-  } catch (failure) {
-    problem.value = failureWords(failure);
-  } finally {
-    isBusy.value = false;
-  }
-}
 </script>
 
 <template>
@@ -59,16 +39,4 @@ async function save(): Promise<void> {
   </section>
 </template>
 
-<style scoped>
-section,
-form {
-  display: grid;
-  gap: 12px;
-  width: 100%;
-  max-width: 420px;
-  justify-items: start;
-}
-form > .v-input {
-  width: 100%;
-}
-</style>
+<style scoped src="./settings-form.css" />
