@@ -35,9 +35,12 @@ test('a new client in one act: in nine acts or fewer; its leader signs in by the
 
   expect([...trouble, ...leaderTrouble]).toEqual([]);
   // With the client the account of its leader goes, and their session with it.
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Undone.')).toBeVisible();
-  // Where the group was, its parent is shown.
+  const log = await page.context().newPage();
+  await log.goto('/log');
+  const entry = log.getByRole('listitem').filter({ hasText: 'Made the client Lantern Ferries' });
+  await entry.getByRole('button', { name: /Undo/u }).click();
+  await log.getByRole('button', { name: 'Undo', exact: true }).click();
+  // Where the group was, its parent is shown, by itself.
   await expect(page.getByRole('heading', { level: 1, name: 'Skerry Light' })).toBeVisible();
   await leader.context().close();
 });
