@@ -42,7 +42,7 @@ export type PaymentState = (typeof paymentStates)[number];
  * - `ignore`: nothing; it says again what is known, or comes after the end.
  * - `wrong`: it speaks of another amount or currency, and nothing is believed of it.
  * - `paid`: the seats begin.
- * - `refuse`: the payment is over, the order can be paid anew.
+ * - `refuse`: the payment is over, the order can be paid again.
  * - `refund`: the money came after the order was over or paid otherwise, and goes back.
  */
 export type AnswerStep = 'ignore' | 'wrong' | 'paid' | 'refuse' | 'refund';

@@ -10,7 +10,7 @@ import { finishedUnits, unitsDone } from './learners.ts';
 
 /**
  * One learner from beginning to end, as far as the reader sees: their own groups, and the courses in which they see progress.
- * @throws ProblemError `not-found` for whoever stands in none of the groups in which the reader sees progress.
+ * @throws ProblemError `not-found` for a person in none of the groups in which the reader sees progress.
  */
 export async function learnerStory(db: Database, actor: SignedIn, personId: number): Promise<Answer<Routes['learnerStory']>> {
   const sight = await progressSight(db, actor);

@@ -84,7 +84,7 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   return true;
 }
 
-/** Whoever looks at this person's work is told, and rules are asked. */
+/** Tells those who look at this person's work, and asks the rules. */
 async function tellOf(tx: Transaction, personId: number, isQuiet = false): Promise<void> {
   const groups = await rows<{ group_id: number }>(
     tx,
@@ -119,7 +119,7 @@ async function takeVoid(tx: Transaction, sourceId: number, reportId: string, now
   return true;
 }
 
-/** Works the result of an activity out anew from every try that was not taken back. The caller has locked the enrolment. */
+/** Works out the result of an activity again, from every try that was not taken back. The caller has locked the enrolment. */
 async function foldTries(tx: Transaction, enrolmentId: number, activityId: number): Promise<void> {
   const kept = await maybeRow<{ before: TriesResult | null }>(
     tx,

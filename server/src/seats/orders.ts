@@ -126,7 +126,7 @@ export async function creditedSeats(db: Queryable, orderId: number): Promise<num
   return seats;
 }
 
-/** Groups whose orders and seats stand in the books of a branch; to an administrator at the top also those that are gone. */
+/** Groups whose orders and seats are in the books of a branch; to an administrator at the top also those that are gone. */
 export const groupsInBooks = ({ role }: SignedIn, groupId: number): SQL => sql`
   select group_id from group_branch where ancestor_id = ${groupId}
   union select g.id from groups g where ${role === 'administrator'}::boolean and not exists (select 1 from group_now n where n.id = g.id)

@@ -33,7 +33,7 @@ type PaymentDeps = Pick<Deps, 'db' | 'settings' | 'now' | 'log'>;
  */
 export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: number, requestId: string): Promise<string> {
   const { db, settings } = deps;
-  const title = await db.transaction(async (tx) => {
+  const asked = await db.transaction(async (tx) => {
     const order = found(await maybeOrder(tx, orderId, sql`for update`));
     const tree = await wholeTree(tx);
     const may = mayWithOrder(actor, tree.has(order.groupId) ? tree.path(order.groupId) : [], order);
@@ -54,11 +54,11 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
   });
   const { page } = await ask(deps, '/payments', z.object({ page: z.url() }), {
     id: requestId,
-    amount: title.amount,
-    currency: title.currency,
-    title: title.title,
+    amount: asked.amount,
+    currency: asked.currency,
+    title: asked.title,
     payee: actor.organisation,
-    returnUrl: `${settings.publicUrl}/seats/${title.groupId}?view=orders`,
+    returnUrl: `${settings.publicUrl}/seats/${asked.groupId}?view=orders`,
   });
   await db.execute(sql`update payment set page = ${page} where id = ${requestId}`);
   return page;
@@ -118,7 +118,7 @@ export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<v
     }
     const state = { paid: 'paid', refuse: 'refused', refund: 'refunded' }[does];
     await tx.execute(sql`update payment set state = ${state}, mandate = ${answer.mandate} where id = ${payment.id}`);
-    if (does === 'paid') await takeEffect(tx, order, dayOf(now(), await timeZone(tx)));
+    if (does === 'paid') await takeEffect(tx, order, dayOfMoment(now(), await timeZone(tx)));
     if (does === 'refuse') {
       const another = await maybeRow(tx, sql`select 1 from payment where order_id = ${order.id} and state = 'begun'`);
       if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
@@ -167,7 +167,6 @@ async function takeEffect(tx: Transaction, order: OrderRow, today: string): Prom
 
 const timeZone = async (tx: Transaction): Promise<string> =>
   (await oneRow<{ zone: string }>(tx, sql`select time_zone as zone from organisation`)).zone;
-const dayOf = (now: Date, zone: string): string => dayOfMoment(now, zone);
 
 /** Sends money back until the service has taken it. @returns How to stop. */
 export function startRefunding(deps: PaymentDeps & Pick<Deps, 'settings'>): () => Promise<void> {

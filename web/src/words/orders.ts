@@ -43,7 +43,6 @@ export const orders = {
       : state === 'given up' && payment === 'refunded'
         ? 'Given up, money sent back'
         : states[state],
-  stateWord: (state: SeatOrder['state']) => states[state],
   by: (name: string | null, day: string) => (name === null ? showDay(day) : `${showDay(day)}, ${name}`),
   credited: (count: number) => `${some(count, 'seat', 'seats')} credited`,
   pay: 'Pay',

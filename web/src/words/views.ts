@@ -24,7 +24,7 @@ export const views = {
   startUnset: 'You begin with your groups again.',
   share: 'Share a link…',
   shareTitle: 'Share a link to this view',
-  shareWhat: 'Whoever has the link reads this one view without an account, and reaches nothing else.',
+  shareWhat: 'People with the link read this one view without an account, and reach nothing else.',
   shareTitleField: 'Title of the page',
   withNames: 'With names of learners',
   withNamesHint: 'Young learners, and others whose names are hidden, are left out.',
