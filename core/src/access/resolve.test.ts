@@ -1,23 +1,13 @@
 import fc from 'fast-check';
-import { type GroupNode, Tree } from '../groups/tree.ts';
-import { addDays, contains, type Day } from '../time/day.ts';
+import { Tree } from '../groups/tree.ts';
+import { addDays, contains } from '../time/day.ts';
 import { Alike } from './alike.ts';
 import type { CourseFacts, Grant, Learner } from './grant.ts';
+import { course, day0, node, world } from './random-world.ts';
 import { courseRules, resolve } from './resolve.ts';
 import { twinIsOpen } from './resolve.twin.ts';
 import { opensLater, type Window, windows } from './windows.ts';
 
-const day0: Day = '2026-03-01';
-const course: CourseFacts = { id: 1, units: [11, 12, 13], terms: 'group', archived: false };
-const node = (id: number, parentId: number | null, more: Partial<GroupNode> = {}): GroupNode => ({
-  id,
-  parentId,
-  name: `g${id}`,
-  state: 'active',
-  firstDay: null,
-  lastDay: null,
-  ...more,
-});
 /** 1 region › 2 station › 3 crew, 4 cadets; 5 another region. */
 const tree = new Tree([node(1, null), node(2, 1), node(3, 2), node(4, 2), node(5, 1)]);
 let nextId = 1;
@@ -211,77 +201,4 @@ describe('alike', () => {
   });
   const onEachDay = (list: readonly Window[]): (readonly number[])[] =>
     Array.from({ length: 13 }, (_, index) => list.find((window) => contains(window, addDays(day0, index - 6)))?.units ?? []);
-});
-
-/* Random worlds: up to 9 groups, everything about one course, days within five of day0. */
-
-const dayNear = fc.integer({ min: -4, max: 4 }).map((by) => addDays(day0, by));
-const span = fc.oneof(
-  { weight: 3, arbitrary: fc.constant({ firstDay: null, lastDay: null }) },
-  {
-    weight: 1,
-    arbitrary: fc
-      .tuple(fc.option(dayNear), fc.option(dayNear))
-      .map(([a, b]) => (a && b && a > b ? { firstDay: b, lastDay: a } : { firstDay: a, lastDay: b })),
-  },
-);
-const world = fc.integer({ min: 1, max: 9 }).chain((size) => {
-  const group = fc.integer({ min: 1, max: size });
-  const target = fc.oneof(
-    { weight: 5, arbitrary: fc.record({ group, withSubgroups: fc.boolean() }) },
-    { weight: 1, arbitrary: fc.constant({ person: 7 }) },
-  );
-  const about = fc.oneof(fc.constant({ course: 1 }), fc.constant({ courseSet: 9 }));
-  return fc.record({
-    nodes: fc.tuple(
-      ...Array.from({ length: size }, (_, index) =>
-        fc
-          .record({ parent: fc.integer({ min: 1, max: Math.max(1, index) }), days: span, archived: fc.integer({ max: 11, min: 0 }) })
-          .map(({ parent, days, archived }) =>
-            node(index + 1, index === 0 ? null : parent, { ...days, state: archived === 0 ? 'archived' : 'active' }),
-          ),
-      ),
-    ),
-    grants: fc
-      .array(
-        fc.record({
-          at: target,
-          about,
-          effect: fc.constantFrom<'open' | 'block'>('open', 'open', 'block'),
-          firm: fc.boolean(),
-          days: span,
-          units: fc.option(fc.subarray([...course.units], { minLength: 1 })),
-          makerBranch: fc.option(group),
-          byRequest: fc.boolean(),
-        }),
-        { maxLength: 8 },
-      )
-      .map((list) =>
-        list.map(({ days, ...each }, index): Grant => ({
-          ...each,
-          ...days,
-          id: index + 1,
-          firm: each.firm && each.effect === 'block',
-          byRequest: each.byRequest && 'person' in each.at,
-          units: 'course' in each.about ? each.units : null,
-          due: null,
-          madeDay: day0,
-        })),
-      ),
-    learner: fc
-      .record({
-        memberships: fc.array(fc.record({ groupId: group, days: span }), { maxLength: 3 }),
-        days: span,
-        active: fc.integer({ min: 0, max: 9 }),
-      })
-      .map(({ memberships, days, active }): Learner => ({
-        personId: 7,
-        active: active > 0,
-        ...days,
-        memberships: memberships
-          .filter((held, index) => memberships.findIndex(({ groupId }) => groupId === held.groupId) === index)
-          .map((held) => ({ groupId: held.groupId, ...held.days })),
-      })),
-    terms: fc.constantFrom<CourseFacts['terms']>('everyone', 'group', 'request'),
-  });
 });

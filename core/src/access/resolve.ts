@@ -72,10 +72,7 @@ export function resolve(rules: CourseRules, learner: Learner, day: Day): Access 
   if (course.archived && !learner.mayFinish?.includes(course.id)) {
     return closed([{ kind: 'archived', path: null, grant: null, verdict: 'decided' }]);
   }
-  const groups = learner.memberships
-    .filter((held) => contains(held, day) && tree.has(held.groupId) && tree.isInForce(held.groupId, day))
-    .map((held) => held.groupId);
-
+  const groups = groupsInForce(tree, learner, day);
   const paths = groups.map((groupId) => walkPath(rules, groupId, day, chain));
   if (groups.length === 0) paths.push(ownTerms(rules, chain));
   takeOffFirm(rules, groups, paths, day, chain);
@@ -89,6 +86,12 @@ export function resolve(rules: CourseRules, learner: Learner, day: Day): Access 
     chain,
   };
 }
+
+/** The groups through which somebody can have anything on a day. */
+export const groupsInForce = (tree: Tree, learner: Learner, day: Day): GroupId[] =>
+  learner.memberships
+    .filter((held) => contains(held, day) && tree.has(held.groupId) && tree.isInForce(held.groupId, day))
+    .map((held) => held.groupId);
 
 interface Walk {
   groupId: GroupId | null;
@@ -115,8 +118,7 @@ function openPaths(rules: CourseRules, { groupId, units, opens }: Walk, open: re
 function payersOf(rules: CourseRules, grant: Grant, day: Day): Payers | null {
   const own = grant.payers ?? null;
   if (grant.makerBranch === null) return own;
-  const walk = walkPath(rules, grant.makerBranch, day, [], grant.makerBranch);
-  const restsOn = openPaths(rules, walk, [...walk.units], day);
+  const restsOn = openAbove(rules, grant.makerBranch, day);
   const above = restsOn.flatMap(({ payers }) => payers ?? []);
   if (restsOn.length === 0 || above.length < restsOn.length) return own;
   const licences = [...new Set(above.flatMap((payers) => payers.licences))];
@@ -127,6 +129,12 @@ function payersOf(rules: CourseRules, grant: Grant, day: Day): Payers | null {
   if (isTheirs) return own;
   const chosen = (own?.licences ?? []).filter((licence) => others || licences.includes(licence));
   return { licences: [...new Set([...chosen, ...licences])], others };
+}
+
+/** What is open at the top of a branch without what was opened in its own name: what the opens of its leaders rest on. */
+export function openAbove(rules: CourseRules, branch: GroupId, day: Day): OpenPath[] {
+  const walk = walkPath(rules, branch, day, [], branch);
+  return openPaths(rules, walk, [...walk.units], day);
 }
 
 function ownTerms(rules: CourseRules, chain: WhyStep[], groupId: GroupId | null = null): Walk {

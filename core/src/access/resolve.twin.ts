@@ -4,18 +4,24 @@ import type { CourseFacts, Grant, Learner } from './grant.ts';
 
 /* The brute-force twin of `resolve`: asks of one unit, from the group upwards, with nothing shared but the facts. */
 
-interface World {
+export interface World {
   nodes: readonly GroupNode[];
   grants: readonly Grant[];
   facts: CourseFacts;
 }
 
 /** Is this unit open to this learner on this day? */
-export function twinIsOpen(all: World, learner: Learner, day: Day, unit: number): boolean {
-  if (!learner.active || !contains(learner, day)) return false;
-  const groups = learner.memberships
+export const twinIsOpen = (all: World, learner: Learner, day: Day, unit: number): boolean => twinWays(all, learner, day, unit).length > 0;
+
+export const twinGroups = (all: World, learner: Learner, day: Day): number[] =>
+  learner.memberships
     .filter((held) => contains(held, day) && ancestry(all, held.groupId).every((each) => each.state === 'active' && contains(each, day)))
     .map(({ groupId }) => groupId);
+
+/** The groups through which the unit is open to this learner; null stands for the course's own terms or an administrator's word on the person. */
+export function twinWays(all: World, learner: Learner, day: Day, unit: number): (number | null)[] {
+  if (!learner.active || !contains(learner, day)) return [];
+  const groups = twinGroups(all, learner, day);
   const ways: (number | null)[] = groups.length > 0 ? groups : [null];
   const mine = all.grants.filter(({ at }) => 'person' in at && at.person === learner.personId);
   const speaksOnPath = (each: Grant, way: number): boolean => isSpeaking(all, each, way, day);
@@ -38,18 +44,20 @@ export function twinIsOpen(all: World, learner: Learner, day: Day, unit: number)
     return plain && !isBlockedHere;
   };
   const administrators = mine.filter((each) => each.makerBranch === null && contains(each, day));
-  if (administrators.some((each) => each.effect === 'block' && covers(each, unit))) return false;
+  if (administrators.some((each) => each.effect === 'block' && covers(each, unit))) return [];
   const opens = bestOpens(administrators);
-  if (opens.length === 0) return ways.some(open);
-  if (opens.some((each) => covers(each, unit))) return true;
+  if (opens.length === 0) return ways.filter(open);
+  if (opens.some((each) => covers(each, unit))) return [null, ...groups.filter(open)];
   // Beside an administrator's open, only what leaders opened for this person remains.
   return groups.some(
     (way) => mine.some((each) => each.makerBranch !== null && each.effect === 'open' && speaksOnPath(each, way)) && open(way),
-  );
+  )
+    ? groups.filter(open)
+    : [];
 }
 
 const covers = (each: Grant, unit: number): boolean => each.units === null || each.units.includes(unit);
-function ancestry({ nodes }: Pick<World, 'nodes'>, id: number): GroupNode[] {
+export function ancestry({ nodes }: Pick<World, 'nodes'>, id: number): GroupNode[] {
   const found = nodes.find((each) => each.id === id);
   return !found ? [] : [found, ...(found.parentId === null ? [] : ancestry({ nodes }, found.parentId))];
 }
