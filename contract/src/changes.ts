@@ -11,6 +11,7 @@ import { ordersChanges } from './orders.changes.ts';
 import { peopleChanges } from './people.changes.ts';
 import { rulesChanges } from './rules.changes.ts';
 import { seatsChanges } from './seats.changes.ts';
+import { splitsChanges } from './splits.changes.ts';
 import { defineRoutes } from './route.ts';
 import { workChanges } from './work.changes.ts';
 import { day, id, idInPath, moment, named } from './shapes.ts';
@@ -29,6 +30,7 @@ export const change = z.discriminatedUnion('kind', [
   ...rulesChanges,
   ...workChanges,
   ...certificatesChanges,
+  ...splitsChanges,
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 export type Change = z.output<typeof change>;
@@ -66,6 +68,10 @@ export const look = z.object({
   noLongerDone: z.array(courseEffect),
   /** The due day moves, or they are exempt or no longer exempt. */
   excepted: z.array(courseEffect),
+  /** A split: until it ends. */
+  opensForNow: z.array(courseEffect),
+  closesForNow: z.array(courseEffect),
+  stillForNow: z.array(courseEffect),
   /** Distinct people who gain something now or later. */
   gaining: z.number().int(),
   losing: z.number().int(),
@@ -111,6 +117,9 @@ export const whoList = z.enum([
   'becomeDone',
   'noLongerDone',
   'excepted',
+  'opensForNow',
+  'closesForNow',
+  'stillForNow',
   'joins',
   'leaves',
   'changed',

@@ -20,6 +20,8 @@ export * from './messages.ts';
 export * from './people.changes.ts';
 export * from './rules.ts';
 export * from './rules.changes.ts';
+export * from './splits.ts';
+export * from './splits.changes.ts';
 export * from './seats.changes.ts';
 export * from './changes.ts';
 export * from './entry.ts';

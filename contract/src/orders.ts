@@ -59,7 +59,7 @@ const ledgerLine = z.object({
   /** The number that stays of a person whom nobody can name any more. */
   personId: id.nullable(),
   name: z.string().nullable(),
-  what: z.enum(['seat began', 'seat ended', 'seat moved', 'seats', 'limit', 'order']),
+  what: z.enum(['seat began', 'seat ended', 'seat moved', 'seats', 'limit', 'order', 'lent']),
   /** By how much seats in use changed; for `seats` and `limit` the new number (null: no limit), for `order` how many. */
   number: z.number().int().nullable(),
   /** For `order`: what became of it; `not paid`: a payment was refused. */

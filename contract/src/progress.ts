@@ -269,6 +269,8 @@ export const myCourse = z.object({
   /** Activities to hand in or tick off that are open to them, and how many of these are not finished and wait for them. */
   ownActivities: z.number().int(),
   toHandIn: z.number().int(),
+  /** A split makes it otherwise until then: open, or put aside. */
+  forNowUntil: moment.nullable(),
   /** Done before, in an earlier round. */
   doneBefore: day.nullable(),
   /** What is done is valid until then, and opens again on that day. */
@@ -297,6 +299,8 @@ export const learnerRoutes = defineRoutes({
           handouts: z.array(handout.extend({ groupId: id })),
         }),
       ),
+      /** What is different for them while parts of their groups work on their own; latest end first. */
+      forNow: z.array(z.object({ until: moment, words: z.string(), link: z.string().nullable() })),
       courses: z.array(myCourse),
     }),
   },

@@ -15,6 +15,7 @@ import { messageRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes } from './progress.ts';
 import { ruleRoutes } from './rules.ts';
+import { splitRoutes } from './splits.ts';
 import { seatRoutes } from './seats.ts';
 import { sourceRoutes } from './source.ts';
 import { systemRoutes } from './system.ts';
@@ -36,6 +37,7 @@ export const routes = {
   ...helpRoutes,
   ...messageRoutes,
   ...ruleRoutes,
+  ...splitRoutes,
   ...progressRoutes,
   ...learnerRoutes,
   ...workRoutes,

@@ -15,6 +15,8 @@ const licenceTerms = {
   price: z.number().int().min(0).max(mostSeatPrice).nullable().optional(),
   /** An administrator decides about orders of leaders. */
   needsApproval: z.boolean().optional(),
+  /** What a split opens in its branch asks for no seat while it runs. */
+  duringSplits: z.boolean().optional(),
   /** Months by which it can be renewed; null: it ends. */
   renewMonths: z.number().int().min(1).max(120).nullable().optional(),
   idNumber: z.string().trim().max(60).nullable().optional(),

@@ -42,6 +42,7 @@ export const licenceSheet = z.object({
   price: z.number().int().nullable(),
   currency: z.string(),
   needsApproval: z.boolean(),
+  duringSplits: z.boolean(),
   renewMonths: z.number().int().nullable(),
   idNumber: z.string().nullable(),
   inForce: z.boolean(),

@@ -13,7 +13,11 @@ export const xapiStatement = z.looseObject({
   verb: z.looseObject({ id: iri }),
   object: z.looseObject({ id: iri }),
   result: z
-    .looseObject({ completion: z.boolean().optional(), score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional() })
+    .looseObject({
+      completion: z.boolean().optional(),
+      duration: z.iso.duration().optional(),
+      score: z.looseObject({ scaled: z.number().min(0).max(1) }).optional(),
+    })
     .optional(),
   timestamp: z.iso.datetime({ offset: true }),
 });

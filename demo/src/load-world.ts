@@ -10,6 +10,7 @@ import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
 import { loadCertificates } from './certificates.ts';
 import { loadRules } from './rules.ts';
+import { loadSplits } from './splits.ts';
 import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
@@ -89,6 +90,7 @@ export async function loadDemoWorld(
       await loadWork(tx, new Random(seed + 1), named, now);
       await loadCertificates(tx, groups, new Random(seed + 2), named, now);
       await loadRules(tx, groups, named, now);
+      await loadSplits(tx, groups, named, now);
       await loadOrders(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);

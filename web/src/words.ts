@@ -16,6 +16,7 @@ import { billing, ledger, orders } from './words/orders.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { rules } from './words/rules.ts';
+import { splits } from './words/splits.ts';
 import { seats } from './words/seats.ts';
 import { story } from './words/story.ts';
 import { views } from './words/views.ts';
@@ -76,6 +77,7 @@ export const words = {
   myGroups,
   messages,
   rules,
+  splits,
   myMessages,
   changes,
 };

@@ -109,7 +109,12 @@ export interface Conflict {
     | 'skill name taken'
     | 'not earned'
     | 'words unknown field'
-    | 'not a picture';
+    | 'not a picture'
+    | 'in two parts'
+    | 'in another split'
+    | 'nobody in parts'
+    | 'runs too long'
+    | 'time is past';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */
@@ -128,6 +133,10 @@ export interface Effects {
   /** Everything that stays open to them is finished, so that they are done; and those who were, and would not be any more. */
   becomeDone: CourseEffect[];
   noLongerDone: CourseEffect[];
+  /** A split: what opens or closes until it ends, and what closes in its group and stays open by another way. */
+  opensForNow: CourseEffect[];
+  closesForNow: CourseEffect[];
+  stillForNow: CourseEffect[];
   /** People for whom the due day moves, or who are exempt or no longer exempt. */
   excepted: CourseEffect[];
   joins: GroupEffect[];
@@ -163,6 +172,9 @@ export const noEffects = (): Effects => ({
   becomeDone: [],
   noLongerDone: [],
   excepted: [],
+  opensForNow: [],
+  closesForNow: [],
+  stillForNow: [],
   joins: [],
   leaves: [],
   newPeople: 0,
@@ -198,7 +210,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
       (each) => `${each.courseId}@${each.day ?? ''}`,
       (each) => each.who,
     ),
-    done: [effects.becomeDone, effects.noLongerDone, effects.excepted].map((list) =>
+    done: [effects.becomeDone, effects.noLongerDone, effects.excepted, effects.closesForNow].map((list) =>
       byKey(
         list,
         (each) => String(each.courseId),

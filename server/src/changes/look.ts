@@ -35,6 +35,9 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     ...effects.becomeDone,
     ...effects.noLongerDone,
     ...effects.excepted,
+    ...effects.opensForNow,
+    ...effects.closesForNow,
+    ...effects.stillForNow,
   ].map(({ courseId }) => courseId);
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map(
@@ -72,6 +75,9 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     becomeDone: effects.becomeDone.map(named),
     noLongerDone: effects.noLongerDone.map(named),
     excepted: effects.excepted.map(named),
+    opensForNow: effects.opensForNow.map(named),
+    closesForNow: effects.closesForNow.map(named),
+    stillForNow: effects.stillForNow.map(named),
     gaining: await distinctPeople(db, effects, effects.gains),
     losing: await distinctPeople(db, effects, effects.loses),
     joins: effects.joins.map(onGroup),

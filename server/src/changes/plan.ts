@@ -66,6 +66,8 @@ export interface Touched {
   messages?: boolean;
   /** Automatic rules are otherwise. */
   rules?: boolean;
+  /** Splits of the groups are otherwise. */
+  splits?: boolean;
   /** Ways in are otherwise: codes, invitations, people asking. */
   entry?: boolean;
   /** There is more or less room for seats: licences or limits are otherwise. */

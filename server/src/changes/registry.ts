@@ -9,6 +9,7 @@ import { messagesChanges } from '../messages/changes.ts';
 import { peopleChanges } from '../people/changes.ts';
 import { rulesChanges } from '../rules/changes.ts';
 import { seatsChanges } from '../seats/changes.ts';
+import { splitsChanges } from '../splits/changes.ts';
 import { workChanges } from '../work/changes.ts';
 import type { ChangeModules } from './plan.ts';
 import { planUndo } from './undo.ts';
@@ -27,5 +28,6 @@ export const changeModules: ChangeModules = {
   ...rulesChanges,
   ...workChanges,
   ...certificatesChanges,
+  ...splitsChanges,
   undo: { power: null, plan: planUndo },
 };

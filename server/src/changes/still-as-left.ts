@@ -73,6 +73,8 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'certificate form': sql`certificate_form_version n on n.form_id = e.form_id`,
   certificate: sql`certificate n on n.number = e.number`,
   mark: sql`mark n on n.version_id = e.version_id`,
+  split: sql`split_version n on n.split_id = e.split_id`,
+  'split member': sql`split_member n on n.split_id = e.split_id and n.person_id = e.person_id`,
   rule: sql`rule_version n on n.rule_id = e.rule_id`,
   personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };
@@ -131,7 +133,7 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
 }
 
 /** Tags and handouts stay with a group that is gone, out of sight. */
-const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit']);
+const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit', 'split']);
 
 /** Of groups that a change made, those that have people, leaders, grants or subgroups that it did not bring. */
 async function hungOnSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<GroupId>> {

@@ -17,6 +17,7 @@ import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChange } from '../seats/settle.ts';
 import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
+import { splitsTurned } from '../splits/splits-turned.ts';
 import { marksTurned, refoldMarks } from '../work/mark-work.ts';
 import { membershipsOf, statesBefore } from './undo-people.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
@@ -131,8 +132,10 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
   const access = await accessOf(context, changeId, { restorable, after });
   const turned = await exceptionsTurned(context, restorable);
   const marked = await marksTurned(context, restorable);
+  const divided = await splitsTurned(context, restorable);
   return {
     ...access,
+    ...divided,
     becomeDone: [...(access.becomeDone ?? []), ...turned.becomeDone, ...marked.becomeDone],
     noLongerDone: [...(access.noLongerDone ?? []), ...turned.noLongerDone, ...marked.noLongerDone],
     excepted: turned.excepted,
@@ -269,6 +272,8 @@ const order = [
   'letter text',
   'message',
   'rule',
+  'split',
+  'split member',
   'course',
   'unit',
   'activity',
@@ -319,6 +324,7 @@ async function write(
     progressed: [...(await refoldMarks(tx, context, of('mark'))), ...peopleOf('certificate')],
     messages: of('message').length > 0,
     rules: of('rule').length > 0,
+    splits: [...of('split'), ...of('split member')].length > 0,
     sessions: peopleOf('leadership', 'person state'),
     unused,
   };

@@ -21,6 +21,8 @@ export const subjectTables = {
   'course request': { table: 'course_request', owners: sql`person_id, null::bigint as group_id` },
   message: { table: 'message_version', owners: sql`null::bigint as person_id, group_id` },
   rule: { table: 'rule_version', owners: sql`null::bigint as person_id, group_id` },
+  split: { table: 'split_version', owners: sql`null::bigint as person_id, group_id` },
+  'split member': { table: 'split_member', owners: sql`person_id, null::bigint as group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },

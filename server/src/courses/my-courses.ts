@@ -5,17 +5,24 @@ import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import { roundsOf } from '../progress/round-facts.ts';
-import { enrolmentsOf } from '../progress/enrolments.ts';
+import { type Enrolment, enrolmentsOf } from '../progress/enrolments.ts';
 import { finishedUnits, unitsDone } from '../progress/learners.ts';
+import { type ForNow, forNow, unitsForNow } from '../splits/running.ts';
 
 /** The own courses: overdue and begun ones on top, then open, later, done. */
-export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCourse[]> {
-  const enrolments = await enrolmentsOf(db, [actor.personId], {
+export async function myCourses(
+  db: Queryable,
+  actor: SignedIn,
+): Promise<{ courses: MyCourse[]; forNow: { until: string; words: string; link: string | null }[] }> {
+  const sight = await cardSight(db, actor);
+  const always = await enrolmentsOf(db, [actor.personId], {
     today: actor.today,
-    sight: await cardSight(db, actor),
+    sight,
     dueSoonDays: actor.dueSoonDays,
     withLater: true,
   });
+  const now = await forNow(db, { personId: actor.personId, today: actor.today, sight }, null);
+  const enrolments = now ? await withSplits(db, always, now) : always;
   const finished = await finishedUnits(db, [actor.personId]);
   const rounds = await roundsOf(
     db,
@@ -46,7 +53,7 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       )
     ).map(({ id, group_id, name }) => [id, { id: group_id, name }]),
   );
-  return enrolments
+  const courses = enrolments
     .map((each): MyCourse => ({
       id: each.courseId,
       name: each.course,
@@ -64,12 +71,47 @@ export async function myCourses(db: Queryable, actor: SignedIn): Promise<MyCours
       toHandIn: own.get(each.courseId)?.open ?? 0,
       inLine: each.inLine,
       noLicence: each.lacksSeat && each.inLine === null,
+      forNowUntil: now?.courses.get(each.courseId)?.isOtherwise ? now.until : null,
       doneBefore: rounds.get(each.courseId)?.earlier[0]?.doneDay ?? null,
       validUntil: rounds.get(each.courseId)?.validUntil ?? null,
       reopensOn: rounds.get(each.courseId)?.reopensOn ?? null,
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
+  return { courses, forNow: (now?.parts ?? []).map(({ until, words, link }) => ({ until, words, link })) };
 }
+
+/** Enrolments with the units that splits leave and open for now, and courses that only a split opens. */
+async function withSplits(db: Queryable, enrolments: readonly Enrolment[], now: ForNow): Promise<Enrolment[]> {
+  const known = new Set(enrolments.map(({ courseId }) => courseId));
+  const added = [...now.courses].flatMap(([id, { offered }]) => (offered.length > 0 && !known.has(id) ? [id] : []));
+  const named = await rows<{ id: number; name: string; units: number }>(
+    db,
+    sql`select c.id, c.name, (select count(*)::int from unit_now u where u.course_id = c.id) as units from course_now c where c.id = any(${ids(added)})`,
+  );
+  const fresh = named.map(({ id, name, units }): Enrolment => ({ ...notBegun, courseId: id, course: name, allUnits: units }));
+  return [...enrolments, ...fresh].map((each) => {
+    const course = now.courses.get(each.courseId);
+    if (!course?.isOtherwise && !(course && each.lacksSeat && course.offered.length > 0)) return each;
+    const { units } = unitsForNow(each, course);
+    const isLent = each.lacksSeat && units.length > 0;
+    return { ...each, units, ...(isLent ? { lacksSeat: false, inLine: null } : {}) };
+  });
+}
+
+const notBegun: Omit<Enrolment, 'courseId' | 'course' | 'allUnits'> = {
+  personId: 0,
+  units: [],
+  viaGroups: [],
+  opensOn: null,
+  status: 'not begun',
+  lateness: 'on time',
+  due: null,
+  doneDay: null,
+  score: null,
+  exempt: false,
+  lacksSeat: false,
+  inLine: null,
+};
 
 /** A lasting card opens only what its group's branch opens; null: everything. */
 export async function cardSight(db: Queryable, { onlyIn }: SignedIn): Promise<ProgressSight> {

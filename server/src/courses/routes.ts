@@ -8,11 +8,10 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
 import { onlyGroups } from '../people/scope.ts';
-import { enrolmentsOf } from '../progress/enrolments.ts';
+import { noteUse, openNow } from '../splits/running.ts';
 import { catalogueFile, cataloguePage, courseSetSheet, courseSheet } from './catalogue.ts';
+import { launchHours } from './launch-hours.ts';
 import { cardSight, myCourses } from './my-courses.ts';
-
-export const launchHours = 8;
 
 export function courseHandlers({ db, now, settings }: Deps): Handlers {
   const scopeOf = async (
@@ -62,16 +61,17 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
           and ${onlyGroups(sql`m.group_id`, (await cardSight(db, actor))?.own ?? null)} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true)
           and not exists (select 1 from group_branch r join group_now a on a.id = r.ancestor_id where r.group_id = g.id and (a.state <> 'active' or a.first_day > ${actor.today} or a.last_day < ${actor.today})) order by g.name collate people_order`,
       );
-      return { groups, courses: await myCourses(db, actor) };
+      return { groups, ...(await myCourses(db, actor)) };
     },
 
     async launch({ actor, params: { courseId } }) {
-      const [enrolment] = (await enrolmentsOf(db, [actor.personId], { today: actor.today, sight: await cardSight(db, actor) })).filter(
-        (each) => each.courseId === courseId,
-      );
-      found(enrolment);
-      if (enrolment?.units.length === 0) throw new ProblemError('not-open');
-      if (enrolment?.lacksSeat) throw new ProblemError(enrolment.inLine === null ? 'no-licence' : 'in-line');
+      const working = { personId: actor.personId, today: actor.today, sight: await cardSight(db, actor) };
+      const { enrolment, ...open } = await openNow(db, working, courseId);
+      if (open.units.length === 0) {
+        if (found(enrolment).units.length === 0 || !enrolment?.lacksSeat) throw new ProblemError('not-open');
+        throw new ProblemError(enrolment.inLine === null ? 'no-licence' : 'in-line');
+      }
+      await noteUse(db, actor.personId, courseId, open);
       const id = randomUUID();
       await db.execute(
         sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`,

@@ -19,3 +19,4 @@ export * from './schema/changes.ts';
 export * from './schema/entry.ts';
 export * from './schema/messages.ts';
 export * from './schema/rules.ts';
+export * from './schema/splits.ts';

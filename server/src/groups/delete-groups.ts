@@ -88,7 +88,15 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
 };
 
 /** What ends with a group. Its tags and handouts stay with it, out of sight, and come back with it. */
-const hangsOnGroups = ['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit'] as const satisfies readonly RowKind[];
+const hangsOnGroups = [
+  'membership',
+  'leadership',
+  'grant',
+  'invitation',
+  'licence',
+  'seat limit',
+  'split',
+] as const satisfies readonly RowKind[];
 const tableOf = {
   membership: 'membership',
   leadership: 'leadership',
@@ -96,6 +104,7 @@ const tableOf = {
   invitation: 'invitation',
   licence: 'licence_version',
   'seat limit': 'seat_limit',
+  split: 'split_version',
 };
 
 function nearestLeft(tree: Tree, node: GroupNode, gone: ReadonlySet<GroupId>): GroupId | null {

@@ -20,6 +20,7 @@ import { listHandlers } from '../people/lists.ts';
 import { peopleHandlers } from '../people/routes.ts';
 import { messageHandlers } from '../messages/routes.ts';
 import { ruleHandlers } from '../rules/routes.ts';
+import { splitHandlers } from '../splits/routes.ts';
 import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
 import { paymentService } from '../payment-service/service.ts';
@@ -189,6 +190,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...letterHandlers(deps),
   ...messageHandlers(deps),
   ...ruleHandlers(deps),
+  ...splitHandlers(deps),
   ...sourceHandlers(deps),
   ...workHandlers(deps),
   ...certificateHandlers(deps),

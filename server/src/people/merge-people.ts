@@ -54,6 +54,8 @@ export async function mergeAccounts(
   await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
   await endRows(tx, writer, 'exception', goneId);
   await joinRows(tx, writer, 'seat word', sql.raw('licence_id'), personId, goneId);
+  await joinRows(tx, writer, 'split member', sql.raw('split_id'), personId, goneId);
+  await tx.execute(sql`update split_use set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await joinRuleActs(tx, personId, goneId);
@@ -76,6 +78,7 @@ const tables = {
   'course request': 'course_request',
   exception: 'course_exception',
   'seat word': 'seat_word',
+  'split member': 'split_member',
 } as const;
 
 async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof tables, personId: number): Promise<void> {

@@ -10,6 +10,8 @@ const token = z.uuid();
 const answers = z.strictObject({
   activityId: z.number().int().positive(),
   answers: z.array(z.number().int().min(-1).max(9)).length(exercisesPerActivity).optional(),
+  /** When it was begun, as this server gave it. */
+  begun: z.string().max(200).optional(),
 });
 
 /**
@@ -25,8 +27,9 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
   });
 
   router.get('/activities/:id', (request, response) => {
-    launchOf(request.get('x-launch'));
+    const launch = launchOf(request.get('x-launch'));
     response.json({
+      begun: stamp(launch, request.params.id, new Date().toISOString()),
       exercises: exercisesOf(Number(request.params.id)).map(({ question, answers: offered }) => ({ question, answers: offered })),
     });
   });
@@ -35,6 +38,7 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
     const launch = launchOf(request.get('x-launch'));
     const done = answers.safeParse(request.body);
     if (!done.success) throw new ProblemError('bad-request');
+    const seconds = secondsSince(launch, done.data);
     const scaled = done.data.answers ? mark(done.data.activityId, done.data.answers) : null;
     await ask('POST', '/api/v1/source/statements', [
       {
@@ -42,12 +46,27 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
         actor: { objectType: 'Agent', account: { homePage: gateRoster(), name: launch } },
         verb: { id: 'http://adlnet.gov/expapi/verbs/completed', display: { en: 'completed' } },
         object: { objectType: 'Activity', id: `${gateRoster()}/activities/${done.data.activityId}` },
-        result: { completion: true, ...(scaled === null ? {} : { score: { scaled } }) },
+        result: {
+          completion: true,
+          ...(seconds === null ? {} : { duration: `PT${seconds}S` }),
+          ...(scaled === null ? {} : { score: { scaled } }),
+        },
         timestamp: new Date().toISOString(),
       },
     ]);
     response.json({ score: scaled === null ? null : Math.round(scaled * 100) });
   });
+
+  /** A moment that the page keeps and cannot alter. */
+  function stamp(launch: string, activity: string, time: string): string {
+    return `${time}/${sign(secret, { method: 'begun', path: activity, time, body: launch })}`;
+  }
+
+  function secondsSince(launch: string, { activityId, begun }: z.output<typeof answers>): number | null {
+    const [time = ''] = begun?.split('/') ?? [];
+    if (begun === undefined || begun !== stamp(launch, String(activityId), time)) return null;
+    return Math.max(0, Math.round((Date.now() - Date.parse(time)) / 1000));
+  }
 
   async function ask(method: 'GET' | 'POST', at: string, content?: unknown): Promise<unknown> {
     const body = content === undefined ? '' : JSON.stringify(content);

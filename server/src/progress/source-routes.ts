@@ -6,8 +6,7 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
 import { sourceOf } from '../http/signed-source.ts';
-import { enrolmentsOf } from './enrolments.ts';
-
+import { openNow } from '../splits/running.ts';
 import { takeWork } from '../work/take-work.ts';
 import { type Report, takeReports, type Voiding } from './take-report.ts';
 import { dayOfMoment, type FinishedBy } from '@gate-roster/core';
@@ -37,9 +36,7 @@ export function sourceHandlers(deps: Deps): Handlers {
         ),
       );
       const today = dayOfMoment(now(), launch.time_zone);
-      const open =
-        (await enrolmentsOf(db, [launch.person_id], { today, sight: null })).find(({ courseId }) => courseId === launch.course_id)?.units ??
-        [];
+      const { units: open } = await openNow(db, { personId: launch.person_id, today, sight: null }, launch.course_id);
       const units = await rows<{
         id: number;
         name: string;
@@ -84,7 +81,15 @@ function readStatement(given: z.output<typeof routes.report.body>[number]): Repo
     finished: statement.result?.completion ?? /\/(?:completed|passed)$/u.test(statement.verb.id),
     score: scaled === undefined ? null : Math.round(scaled * 1000) / 10,
     at: new Date(statement.timestamp),
+    seconds: secondsIn(statement.result?.duration ?? ''),
   };
+}
+
+/** Seconds of an ISO 8601 duration of days and less; what is not said is 0. */
+function secondsIn(duration: string): number {
+  const [, days = 0, hours = 0, minutes = 0, seconds = 0] =
+    /^P(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?(?:(\d+(?:\.\d+)?)S)?)?$/u.exec(duration) ?? [];
+  return ((Number(days) * 24 + Number(hours)) * 60 + Number(minutes)) * 60 + Number(seconds);
 }
 
 export const sourcePaths = { report: routes.report.path, outline: routes.outline.path };

@@ -1,10 +1,10 @@
 import { dayOfMoment, type ReportedTry, resultOfTries, type TriesResult } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Database, iso, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { type Database, ids, iso, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { noteForRules } from '../rules/note-events.ts';
-import { enrolmentsWhere } from './enrolments.ts';
+import { type OpenNow, wasOpenFor } from '../splits/running.ts';
 import { lastDone, restand, writeRestood } from './restand.ts';
 import { markStandings } from './standings.ts';
 
@@ -17,6 +17,8 @@ export interface Report {
   /** 0 to 100. */
   score: number | null;
   at: Date;
+  /** How long the try took, up to `at`. */
+  seconds: number;
 }
 
 /** A report is taken back by its source. */
@@ -60,9 +62,11 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   );
   if (!launch) throw new ProblemError('not-found');
   const today = dayOfMoment(now, launch.time_zone);
-  const [open] = await enrolmentsWhere(tx, sql`p.id = ${launch.person_id}`, sql`c.id = ${launch.course_id}`, { today, sight: null });
   // A launch goes on only as long as the account works and the unit is open to its person, with a seat where one is needed.
-  if (!launch.works || !open?.units.includes(launch.unit_id) || open.lacksSeat) throw new ProblemError('not-open');
+  const working = { personId: launch.person_id, today, sight: null };
+  const begunAgo = (now.getTime() - report.at.getTime()) / 1000 + report.seconds;
+  const open = launch.works ? await wasOpenFor(tx, working, launch.course_id, launch.unit_id, begunAgo) : null;
+  if (!open) throw new ProblemError('not-open');
   const fresh = await tx.execute(sql`insert into report (id, source_id) values (${report.id}, ${sourceId}) on conflict do nothing`);
   if (fresh.rowCount !== 1) return false;
 
@@ -75,13 +79,20 @@ async function takeReport(tx: Transaction, sourceId: number, given: Report, now:
   const about = { enrolmentId: enrolment.id, personId: launch.person_id, courseId: launch.course_id, isWorse: false };
   await writeRestood(
     tx,
-    await restand(tx, [about], today, { opens: [open] }),
+    await restand(tx, [about], today, { opens: open.enrolment ? [open.enrolment] : [] }),
     new Map([[enrolment.id, report.at.toISOString()]]),
     launch.time_zone,
   );
+  await keepWay(tx, enrolment.id, open);
   await tx.execute(sql`update person set active_at = ${report.at.toISOString()} where id = ${launch.person_id}`);
   await tellOf(tx, launch.person_id);
   return true;
+}
+
+/** Work on what only a split opened belongs to the paths through the split's group. */
+export async function keepWay(tx: Transaction, enrolmentId: number, { enrolment, viaGroups }: OpenNow): Promise<void> {
+  if (!enrolment?.units.length && viaGroups.length > 0)
+    await tx.execute(sql`update enrolment set via_groups = ${ids(viaGroups)} where id = ${enrolmentId}`);
 }
 
 /** Tells those who look at this person's work, and asks the rules. */

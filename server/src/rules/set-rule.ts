@@ -113,14 +113,15 @@ async function editableRule(context: PlanContext, ruleId: number): Promise<Stand
   return rule;
 }
 
-/** Does the actor's word go as far as that of the maker of a rule? */
+/** Does the actor's word go as far as that of whoever made this: a rule, or a split? */
 export function wordReaches(
   { actor, tree }: Pick<PlanContext, 'actor' | 'tree'>,
-  rule: Pick<StandingRule, 'group_id' | 'maker_branch_id'>,
+  made: Pick<StandingRule, 'group_id' | 'maker_branch_id'>,
+  power: Power = 'managePeople',
 ): boolean {
   if (actor.role === 'administrator') return true;
-  const mine = speakingBranch(actor, 'managePeople', { path: tree.path(rule.group_id) });
-  return rule.maker_branch_id !== null && mine !== null && tree.has(rule.maker_branch_id) && tree.isInBranch(rule.maker_branch_id, mine);
+  const mine = speakingBranch(actor, power, { path: tree.path(made.group_id) });
+  return made.maker_branch_id !== null && mine !== null && tree.has(made.maker_branch_id) && tree.isInBranch(made.maker_branch_id, mine);
 }
 
 export const groupsIn = (when: RuleWhen, acts: readonly RuleAct[]): number[] => [

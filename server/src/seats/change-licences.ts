@@ -20,6 +20,7 @@ interface StandingLicence {
   by_hand: boolean;
   price: number | null;
   needs_approval: boolean;
+  during_splits: boolean;
   renew_months: number | null;
   id_number: string | null;
 }
@@ -72,6 +73,7 @@ export async function beginLicence(tx: Transaction, writer: ChangeWriter, values
       by_hand: values.byHand,
       price: values.price ?? null,
       needs_approval: values.needsApproval ?? false,
+      during_splits: values.duringSplits ?? false,
       renew_months: values.renewMonths ?? null,
       id_number: values.idNumber ?? null,
     },
@@ -93,6 +95,7 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
     by_hand: values.byHand ?? standing.by_hand,
     price: values.price === undefined ? standing.price : values.price,
     needs_approval: values.needsApproval ?? standing.needs_approval,
+    during_splits: values.duringSplits ?? standing.during_splits,
     renew_months: values.renewMonths === undefined ? standing.renew_months : values.renewMonths,
     id_number: values.idNumber === undefined ? standing.id_number : values.idNumber,
   };
@@ -193,7 +196,7 @@ const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'l
 export const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
   maybeRow<StandingLicence>(
     db,
-    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, renew_months, id_number from licence_now where licence_id = ${licenceId}`,
+    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, during_splits, renew_months, id_number from licence_now where licence_id = ${licenceId}`,
   );
 
 /** What other licences or limits would do to whoever has a seat or stands in line. */

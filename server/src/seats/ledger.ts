@@ -43,6 +43,8 @@ const linesIn = (actor: SignedIn, groupId: number): SQL => sql`
     select t.at, 'o' || t.id, o.licence_id, o.group_id, null, 'order', o.seats,
         case when t.state = 'approved' and lag(t.state) over (partition by t.order_id order by t.id) = 'paying' then 'not paid' else t.state end
       from order_step t join seat_order o on o.id = t.order_id where o.group_id in (table here)
+    union all
+    select u.at, 'u' || u.id, u.licence_id, u.group_id, u.person_id, 'lent', null, null from split_use u where u.group_id in (table here)
   )`;
 
 const fitting = ({ licence, personId, firstDay, lastDay }: LedgerFilter, zone: string): SQL =>

@@ -40,6 +40,8 @@ export async function roster(site: Site): Promise<unknown[]> {
       `select id, unit_id, position, name, scored from activity_now order by 1`,
       `select id, name from course_set_now order by 1`,
       `select course_set_id, course_id, inner_set_id from course_set_item where until_at is null order by 1, 2, 3`,
+      `select split_id, group_id, name, parts, runs_until, maker_branch_id from split_version where until_at is null order by 1`,
+      `select split_id, part, person_id from split_member where until_at is null order by 1, 2, 3`,
       `select group_id, course_id, effect, firm, first_day, last_day from access_grant where until_at is null order by 1, 2, 3, 4, 5`,
     ].map((text) => execute(site.databaseUrl, text)),
   );

@@ -1,4 +1,4 @@
-import type { Change, ChangeKind, RuleValues } from '@gate-roster/contract';
+import type { Change, ChangeKind, RuleValues, SplitPart } from '@gate-roster/contract';
 import { plainCode } from '../entry/plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -51,9 +51,22 @@ export const plainCertificate = {
   byItself: false,
 };
 
+/** Parts of a split that leave one course and take another off. */
+export const plainParts = (personIds: number[]): SplitPart[] =>
+  [1, 2].map((key) => ({
+    key,
+    name: `Part ${key}`,
+    leaderId: null,
+    isOn: true,
+    allowance: { mode: key === 1 ? ('only' as const) : ('none' as const), courses: [{ courseId: key, units: null }] },
+    link: null,
+    words: '',
+    personIds: personIds.filter((_, index) => index % 2 === key - 1),
+  }));
+
 type Outside = (
   ids: { certificate: string } & Record<
-    'person' | 'code' | 'change' | 'order' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
+    'person' | 'split' | 'code' | 'change' | 'order' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
     number
   >,
 ) => Change;
@@ -129,6 +142,10 @@ export const outside: Record<ChangeKind, Outside> = {
   'send-message': () => ({ kind: 'send-message', groupId: elsewhere, audience: toGroup(elsewhere), values: plainMessage }),
   'withdraw-message': ({ message }) => ({ kind: 'withdraw-message', messageId: message }),
   'set-rule': () => ({ kind: 'set-rule', ruleId: null, groupId: elsewhere, values: plainRule(elsewhere), state: 'those it fits too' }),
+  'set-split': ({ person }) => ({ kind: 'set-split', splitId: null, groupId: elsewhere, name: 'Mine', parts: plainParts([person]) }),
+  'start-split': ({ split }) => ({ kind: 'start-split', splitId: split, until: new Date(Date.now() + 3_600_000).toISOString() }),
+  'stop-split': ({ split }) => ({ kind: 'stop-split', splitId: split }),
+  'delete-split': ({ split }) => ({ kind: 'delete-split', splitId: split }),
   'end-rule': ({ rule }) => ({ kind: 'end-rule', ruleId: rule }),
   'mark-work': ({ version }) => ({
     kind: 'mark-work',
@@ -190,6 +207,7 @@ export async function idsOutside(site: Site) {
     certificate: foreign?.number ?? 'AAAACCCCDDDD',
     licence: 1,
     order: await one(`select min(id) as id from seat_order where group_id not in ${within}`),
+    split: await one(`select split_id as id from split_version where until_at is null and group_id not in ${within} limit 1`),
     rule: await one(`select rule_id as id from rule_version where until_at is null and group_id not in ${within} limit 1`),
     version: await one(
       `select v.id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.state = 'waiting' and not exists (select 1 from membership m where m.person_id = e.person_id and m.until_at is null and m.group_id in ${within}) limit 1`,

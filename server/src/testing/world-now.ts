@@ -39,6 +39,10 @@ export async function worldOf(site: Site) {
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
     inLine: await all(`select distinct person_id as id from seat_line where until_at is null order by 1`),
     openOrders: await all(`select id from seat_order where state in ('asked', 'approved', 'paying') order by 1`),
+    splits: await execute<{ id: number; group: number }>(
+      site.databaseUrl,
+      `select v.split_id::int as id, v.group_id::int as group from split_version v join group_now g on g.id = v.group_id where v.until_at is null order by 1`,
+    ),
     rules: await all(`select rule_id as id from rule_version where until_at is null order by 1`),
     messages: await all(`select message_id as id from message_version where until_at is null order by 1`),
     pieces: await execute<{ version: number; mark: number | null }>(

@@ -7,10 +7,10 @@ import { cardSight } from '../courses/my-courses.ts';
 import { ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
-import { type Enrolment, enrolmentsWhere } from '../progress/enrolments.ts';
 import { restand, writeRestood } from '../progress/restand.ts';
 import { markStandings } from '../progress/standings.ts';
-import { lockEnrolment } from '../progress/take-report.ts';
+import { keepWay, lockEnrolment } from '../progress/take-report.ts';
+import { type OpenNow, openNow } from '../splits/running.ts';
 import { noteForRules } from '../rules/note-events.ts';
 import { foldWork, writeFolded } from './fold-work.ts';
 import { skillNames, versionsOf } from './read-work.ts';
@@ -45,10 +45,6 @@ interface ActivityRow {
 
 const activityColumns = sql`a.id, a.name, u.name as unit, u.id as "unitId", a.course_id as "courseId", a.finished_by as "finishedBy", a.hand_in as "handIn"`;
 
-async function enrolmentIn(db: Queryable, { personId, today, sight }: Learner, courseId: number): Promise<Enrolment | undefined> {
-  return (await enrolmentsWhere(db, sql`p.id = ${personId}`, sql`c.id = ${courseId}`, { today, sight }))[0];
-}
-
 /** The activities of an own course. @throws ProblemError `not-found` when it is neither open nor was worked on. */
 export async function myWork(
   db: Queryable,
@@ -56,7 +52,9 @@ export async function myWork(
   courseId: number,
   reader: { secret: string; now: Date },
 ): Promise<{ course: { id: number; name: string }; activities: MyActivity[]; skills: { id: number; name: string }[] }> {
-  const enrolment = found(await enrolmentIn(db, learner, courseId));
+  const { enrolment, units: open } = await openNow(db, learner, courseId);
+  const course = await maybeRow<{ id: number; name: string }>(db, sql`select id, name from course_now where id = ${courseId}`);
+  if (!course || (!enrolment && open.length === 0)) throw notFound();
   const activities = await rows<ActivityRow & { finished: boolean; score: number | null; workId: number | null }>(
     db,
     sql`
@@ -66,7 +64,9 @@ export async function myWork(
     left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id left join work w on w.enrolment_id = e.id and w.activity_id = a.id
     where a.course_id = ${courseId} order by u.position, a.position`,
   );
-  const shown = activities.filter(({ unitId, workId }) => enrolment.units.includes(unitId) || workId !== null);
+  const shown = activities.filter(
+    ({ unitId, workId }) => (enrolment?.units ?? []).includes(unitId) || open.includes(unitId) || workId !== null,
+  );
   const withWork = shown.flatMap(({ workId, handIn }) => (workId !== null && handIn ? [[workId, handIn] as const] : []));
   const pieces = await versionsOf(
     db,
@@ -75,10 +75,10 @@ export async function myWork(
     { ...reader, personId: learner.personId },
   );
   return {
-    course: { id: enrolment.courseId, name: enrolment.course },
+    course,
     activities: shown.map(({ workId, unitId, handIn, courseId: _, ...activity }) => {
       const versions = pieces.get(workId ?? 0)?.versions ?? [];
-      const isOpen = enrolment.units.includes(unitId) && !enrolment.lacksSeat;
+      const isOpen = open.includes(unitId);
       return {
         ...activity,
         asks: handIn,
@@ -101,16 +101,17 @@ async function openActivity(
   learner: Learner,
   activityId: number,
   finishedBy: MyActivity['finishedBy'],
-): Promise<{ activity: ActivityRow; enrolment: Enrolment }> {
+): Promise<{ activity: ActivityRow; open: OpenNow }> {
   const activity = found(
     await maybeRow<ActivityRow>(
       tx,
       sql`select ${activityColumns} from activity_now a join unit_now u on u.id = a.unit_id where a.id = ${activityId} and a.finished_by = ${finishedBy}`,
     ),
   );
-  const enrolment = found(await enrolmentIn(tx, learner, activity.courseId));
-  if (!enrolment.units.includes(activity.unitId) || enrolment.lacksSeat) throw new ProblemError('not-open');
-  return { activity, enrolment };
+  const open = await openNow(tx, learner, activity.courseId);
+  if (open.units.length === 0) found(open.enrolment);
+  if (!open.units.includes(activity.unitId)) throw new ProblemError('not-open');
+  return { activity, open };
 }
 
 /** The draft of a piece, begun when there is none. @throws ProblemError `being-marked` while the last version waits, `given-wrong` when no tries are left. */
@@ -158,7 +159,7 @@ export async function saveWork(
   given: Given,
   { now, publicUrl }: { now: Date; publicUrl: string },
 ): Promise<number> {
-  const { activity, enrolment } = await openActivity(tx, learner, activityId, 'marker');
+  const { activity, open } = await openActivity(tx, learner, activityId, 'marker');
   // A link to a page of ours would be followed by a marker who is signed in.
   if (given.link !== null && new URL(given.link).host === new URL(publicUrl).host) throw wrong('link wrong');
   await markStandings(tx, [learner.personId]);
@@ -174,7 +175,9 @@ export async function saveWork(
     sql`update work_version set words = ${given.words}, link = ${given.link}, skill_ids = ${ids(skillIds)} where id = ${draft.id}`,
   );
   if (!given.handIn) return draft.id;
-  const isLate = enrolment.due !== null && dayOfMoment(now, learner.timeZone) > enrolment.due;
+  await keepWay(tx, enrolmentId, open);
+  const due = open.enrolment?.due ?? null;
+  const isLate = due !== null && dayOfMoment(now, learner.timeZone) > due;
   await tx.execute(
     sql`update work_version set state = 'waiting', handed_in_at = ${now.toISOString()}, is_late = ${isLate} where id = ${draft.id}`,
   );
@@ -223,7 +226,7 @@ export async function takeBack(tx: Transaction, learner: Learner, activityId: nu
 
 /** The learner says that an activity is finished, or that it is not. */
 export async function tick(tx: Transaction, learner: Learner, activityId: number, finished: boolean, now: Date): Promise<void> {
-  const { activity } = await openActivity(tx, learner, activityId, 'learner');
+  const { activity, open } = await openActivity(tx, learner, activityId, 'learner');
   await markStandings(tx, [learner.personId]);
   const { id: enrolmentId } = await lockEnrolment(tx, learner.personId, activity.courseId, finished ? now : null);
   await tx.execute(
@@ -234,6 +237,7 @@ export async function tick(tx: Transaction, learner: Learner, activityId: number
   );
   const about = { enrolmentId, personId: learner.personId, courseId: activity.courseId, isWorse: !finished };
   const restood = await restand(tx, [about], learner.today);
+  await keepWay(tx, enrolmentId, open);
   await writeRestood(tx, restood, new Map([[enrolmentId, now.toISOString()]]), learner.timeZone);
   await tellOf(tx, learner, now);
 }

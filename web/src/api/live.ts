@@ -4,10 +4,11 @@ import type { Query, QueryClient } from '@tanstack/vue-query';
 
 /** Which queries are asked again when a topic changed: by the first part of their key. */
 export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[]> = {
-  people: ['seats', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'filter-names', 'hanging', 'log'],
+  people: ['seats', 'splits', 'group', 'people', 'person', 'tree', 'tree-progress', 'tags', 'lists', 'filter-names', 'hanging', 'log'],
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: [
     'progress',
+    'splits',
     'people',
     'group',
     'tree-progress',
@@ -22,7 +23,7 @@ export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[
   ],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
   messages: ['messages', 'my-messages', 'log'],
-  groups: ['seats', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
+  groups: ['seats', 'splits', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 
 /**

@@ -23,7 +23,7 @@ const {
 const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
-type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'excepted';
+type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'excepted' | 'opensForNow' | 'closesForNow' | 'stillForNow';
 type Moves = 'joins' | 'leaves';
 type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
@@ -61,6 +61,9 @@ const sections = computed(() =>
         ['becomeDone', most(look.value.becomeDone)],
         ['noLongerDone', most(look.value.noLongerDone)],
         ['excepted', most(look.value.excepted)],
+        ['opensForNow', most(look.value.opensForNow)],
+        ['closesForNow', most(look.value.closesForNow)],
+        ['stillForNow', most(look.value.stillForNow)],
       ] as [List, number][])
     : [],
 );

@@ -24,6 +24,7 @@ const values = ref({
   byHand: licence?.byHand ?? false,
   onLeaving: licence?.onLeaving ?? ('comes back if not begun' as const),
   needsApproval: licence?.needsApproval ?? false,
+  duringSplits: licence?.duringSplits ?? false,
   idNumber: licence?.idNumber ?? '',
   renewMonths: licence?.renewMonths ?? null,
 });
@@ -85,6 +86,7 @@ const dayOf = (typed: string): string | null => typed || null;
     <v-text-field type="date" :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
     <v-checkbox v-model="values.byHand" :label="w.byHandField" />
+    <v-checkbox v-model="values.duringSplits" :label="w.duringSplits" />
     <v-text-field v-model="values.idNumber" maxlength="60" :label="w.idNumber" />
     <v-text-field v-model="price" type="number" min="0" step="any" :label="w.price" :hint="w.priceHint(currency)" persistent-hint />
     <v-checkbox v-if="price !== ''" v-model="values.needsApproval" :label="w.needsApproval" />

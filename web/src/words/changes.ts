@@ -6,6 +6,7 @@ import { orderSentence } from './orders.ts';
 import { conflictWords } from './conflicts.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
+import { splitSentence } from './splits.ts';
 import { markSentence } from './work.ts';
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
@@ -40,6 +41,15 @@ export const changes = {
   still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
   becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done.`,
   noLongerDone: (count: number) => `${many(count, 'is', 'are')} no longer done.`,
+  opensForNow: (count: number) => many(count, 'person gets into a course while it runs.', 'people get into a course while it runs.'),
+  closesForNow: (count: number) =>
+    many(count, 'person is kept out of a course while it runs.', 'people are kept out of a course while it runs.'),
+  stillForNow: (count: number) =>
+    many(
+      count,
+      'person keeps a course that their part leaves out, through another group.',
+      'people keep a course that their part leaves out, through another group.',
+    ),
   excepted: (count: number) => `${many(count, 'gets', 'get')} a new due day or exemption.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
   takenBack: (count: number) =>
@@ -204,6 +214,11 @@ export const changes = {
       case 'credit-order':
       case 'seats-paid':
         return orderSentence(entry.kind, entry, { where, count });
+      case 'set-split':
+      case 'start-split':
+      case 'stop-split':
+      case 'delete-split':
+        return splitSentence(entry.kind, entry, { where, count });
       case 'end-rule':
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'mark-work':

@@ -3,6 +3,12 @@ import { many, some } from './grammar.ts';
 
 /** What stands in the way of a change, and of how much. */
 export const conflictWords: Record<Conflict['code'], (count: number) => string> = {
+  'in two parts': (count) => `${some(count, 'person is', 'people are')} in two parts. Everyone can be in one.`,
+  'in another split': (count) =>
+    `${some(count, 'person is', 'people are')} in a part of another split that is running. Stop that one first.`,
+  'nobody in parts': () => 'Nobody is in a part that is on.',
+  'runs too long': () => 'A split that opens something can run for 24 hours, another for 60 days.',
+  'time is past': () => 'This time is past.',
   'name taken': () => 'Another group beside it has this name.',
   'name empty': () => 'A group needs a name.',
   'name too long': () => 'At most 120 characters.',

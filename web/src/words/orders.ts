@@ -101,6 +101,8 @@ export const ledger = {
         return `The licence has ${some(number ?? 0, 'seat', 'seats')}`;
       case 'limit':
         return number === null ? 'The limit was taken away' : `Limited to ${some(number, 'seat', 'seats')}`;
+      case 'lent':
+        return `${who} used it without a seat, during a split`;
       case 'order':
         return `Order of ${some(number ?? 0, 'seat', 'seats')}: ${state === null ? '' : became[state]}`;
     }

@@ -59,6 +59,7 @@ export const seats = {
   takeBackUnused: 'Take back unused',
   price: 'Price of a seat, without VAT',
   priceHint: (currency: string) => `In ${currency}. Empty: none can be ordered.`,
+  duringSplits: 'Parts of a group may use it for a while without seats',
   needsApproval: 'An administrator decides about orders of leaders',
   renewMonths: 'Months by which it is renewed',
   renewHint: 'Empty: it ends on its last day. Once paid by a payer who agreed, it renews itself two weeks before.',

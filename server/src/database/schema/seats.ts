@@ -28,6 +28,8 @@ export const licenceVersion = pgTable(
     price: integer(),
     /** An administrator decides about an order of a leader's before it is paid. */
     needsApproval: boolean().notNull().default(false),
+    /** What a split opens asks for no seat while it runs. */
+    duringSplits: boolean().notNull().default(false),
     /** So many months are added when it is renewed; null: it is not. */
     renewMonths: smallint(),
     idNumber: text(),

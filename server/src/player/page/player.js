@@ -72,19 +72,19 @@ async function showCourse(note) {
 }
 
 async function begin(activity) {
+  const { exercises, begun } = await ask(`activities/${activity.id}`);
   if (!activity.scored) {
     page.replaceChildren(
       make('h1', {}, activity.name),
       make('p', {}, 'Read through the crew notes for this activity, talk them over with your crew, and mark it as done.'),
       make(
         'button',
-        { type: 'button', class: 'main', onclick: () => finish({ activityId: activity.id }).catch(failed) },
+        { type: 'button', class: 'main', onclick: () => finish({ activityId: activity.id, begun }).catch(failed) },
         'I have done this',
       ),
     );
     return;
   }
-  const { exercises } = await ask(`activities/${activity.id}`);
   const form = make(
     'form',
     {},
@@ -105,6 +105,7 @@ async function begin(activity) {
     const data = new FormData(form);
     finish({
       activityId: activity.id,
+      begun,
       answers: exercises.map((_, index) => (data.has(`q${index}`) ? Number(data.get(`q${index}`)) : -1)),
     }).catch(failed);
   });

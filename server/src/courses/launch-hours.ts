@@ -1,0 +1,2 @@
+/** So long a launch goes on. */
+export const launchHours = 8;
