@@ -91,6 +91,8 @@ export const personSheet = z.object({
       cameBy: z.string(),
     }),
   ),
+  /** Parts of running splits in which they are, of groups where the reader opens courses. */
+  inParts: z.array(z.object({ splitId: id, groupId: id, split: z.string(), part: z.string(), until: moment })),
   courses: z.array(
     z.object({
       id,

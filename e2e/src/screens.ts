@@ -32,6 +32,15 @@ export const screens: {
     ready: (page) => expect(page.getByRole('heading', { name: 'Where they are furthest apart' })).toBeVisible(),
   },
   {
+    name: 'splits',
+    as: 'ottoline',
+    at: '/groups/4/splits',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'What Pool can do' }).click();
+      await expect(page.getByRole('heading', { name: 'What Pool can do' })).toBeVisible();
+    },
+  },
+  {
     name: 'automatic rules',
     as: 'ottoline',
     at: '/access/3/rules',

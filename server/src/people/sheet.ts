@@ -13,6 +13,7 @@ import { mayHelp } from '../accounts/may-help.ts';
 import { maybeAccount } from './account.ts';
 import { addressState, onlyGroups, seenPerson, seesAll } from './scope.ts';
 import { seenTags } from './tags.ts';
+import { runningParts } from '../splits/running.ts';
 
 /**
  * One person as the actor may see them: a leader sees the groups and courses of their own branches only.
@@ -75,6 +76,9 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
         .map((id) => tree.node(id).name)
         .slice(0, -1),
     })),
+    inParts: (await runningParts(db, personId)).flatMap(({ splitId, groupId, split, part, until }) =>
+      may(actor, 'openCourses', { path: tree.path(groupId) }) ? [{ splitId, groupId, split, part, until }] : [],
+    ),
     courses: mayProgress ? await coursesWithWhy(db, actor, personId, tree, own) : [],
   };
 }

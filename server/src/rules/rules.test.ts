@@ -178,21 +178,13 @@ test('somebody who finishes a unit in the player is moved within seconds, by the
     then: [{ act: 'move', fromId: inshore, intoId: crew }],
   });
   const launchId = randomUUID();
-  await query(
-    `insert into launch (id, person_id, course_id, ends_at) values ('${launchId}', ${learner.person}, ${learner.course}, now() + interval '1 hour')`,
-  );
+  const launch = `'${launchId}', ${learner.person}, ${learner.course}, now() + interval '1 hour'`;
+  await query(`insert into launch (id, person_id, course_id, ends_at) values (${launch})`);
   const [source] = await query<{ id: number }>(`select source_id::int as id from course where id = ${learner.course}`);
   const activities = await query<{ id: number }>(`select id::int from activity_now where unit_id = ${learner.unit} order by position`);
   const now = new Date();
-  const reports = activities.map(({ id }) => ({
-    id: randomUUID(),
-    launchId,
-    activityId: id,
-    finished: true,
-    score: null,
-    at: now,
-    seconds: 0,
-  }));
+  const tried = { launchId, finished: true, score: null, at: now, seconds: 0 };
+  const reports = activities.map(({ id }) => ({ ...tried, id: randomUUID(), activityId: id }));
   expect(await takeReports(site.deps.db, source?.id ?? 0, reports, now)).toBe(activities.length);
   for (let tries = 0; !(await groupsOf(learner.person)).includes(crew); tries++) {
     if (tries > 100) throw new Error('nobody was moved');

@@ -16,6 +16,9 @@ import { type Enrolment, enrolmentsWhere } from '../progress/enrolments.ts';
 /** A part that is on, in which somebody is, of a split that runs. */
 export interface PersonalPart extends RunningPart {
   splitId: number;
+  /** The names of the split and of the part, for leaders only. */
+  split: string;
+  part: string;
   until: string;
   words: string;
   link: string | null;
@@ -28,15 +31,18 @@ export async function runningParts(db: Queryable, personId: number, secondsAgo =
   const at = sql`(now() - make_interval(secs => ${secondsAgo}::double precision))`;
   const found = await rows<{
     splitId: number;
+    split: string;
     groupId: number;
     makerBranch: number | null;
     madeBy: number;
     until: string;
-    part: StoredPart;
+    stored: StoredPart;
+    leader: string | null;
   }>(
     db,
     sql`
-    select v.split_id as "splitId", v.group_id as "groupId", v.maker_branch_id as "makerBranch", v.made_by as "madeBy", v.runs_until as until, p.part
+    select v.split_id as "splitId", v.name as split, v.group_id as "groupId", v.maker_branch_id as "makerBranch", v.made_by as "madeBy", v.runs_until as until, p.part as stored,
+      (select trim(n.given_name || ' ' || n.family_name) from personal_now n where n.person_id = (p.part ->> 'leaderId')::bigint) as leader
     from split_member m join split_version v on v.split_id = m.split_id cross join lateral jsonb_array_elements(v.parts) p(part)
     where m.person_id = ${personId} and m.from_at <= ${at} and coalesce(m.until_at > ${at}, true)
       and v.from_at <= ${at} and coalesce(v.until_at > ${at}, true) and v.runs_from <= ${at} and v.runs_until > ${at}
@@ -47,11 +53,12 @@ export async function runningParts(db: Queryable, personId: number, secondsAgo =
   const tree = await wholeTree(db);
   const makers = new Map<number, SignedIn | null>();
   for (const { madeBy } of found) if (!makers.has(madeBy)) makers.set(madeBy, await maybeActor(db, madeBy, new Date()));
-  return found.flatMap(({ part, madeBy, until, ...split }) => {
+  return found.flatMap(({ stored, leader, madeBy, until, ...split }) => {
     const maker = makers.get(madeBy);
     // It ends when its leader no longer has the power.
     if (!maker || !tree.has(split.groupId) || !may(maker, 'openCourses', { path: tree.path(split.groupId) })) return [];
-    return [{ ...split, until: iso(until), allowance: part.allowance, words: part.words, link: part.link }];
+    const { allowance, words, link, name } = stored;
+    return [{ ...split, part: leader ?? name, until: iso(until), allowance, words, link }];
   });
 }
 

@@ -1,7 +1,8 @@
 import type { Change, ChangeKind, Exception } from '@gate-roster/contract';
-import { draft, plainMessage, plainParts, toGroup } from './outside-changes.ts';
+import { draft, plainMessage, toGroup } from './outside-changes.ts';
 import { plainCode } from '../entry/plain-code.ts';
 import { courseMakers, courseOf, type Maker } from './random-course-change.ts';
+import { splitMakers } from './random-split-change.ts';
 import { workMakers } from './random-work-change.ts';
 import type { World } from './world-now.ts';
 
@@ -162,29 +163,6 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       };
     },
   ],
-  'set-split': [
-    (pick, w, n) => {
-      const { id, group } = w.splits[n % Math.max(1, w.splits.length)] ?? { id: null, group: pick(w.groups) };
-      const isNew = n % 2 === 0 || id === null;
-      const people = [...new Set([pick(w.people), pick(w.people), pick(w.people), pick(w.people)])];
-      return {
-        kind: 'set-split',
-        splitId: isNew ? null : id,
-        groupId: isNew ? pick(w.groups) : group,
-        name: `Split ${n}`,
-        parts: plainParts(people),
-      };
-    },
-  ],
-  'start-split': [
-    (_, w, n) => ({
-      kind: 'start-split',
-      splitId: w.splits[n % w.splits.length]?.id ?? 0,
-      until: new Date(Date.now() + 7_200_000).toISOString(),
-    }),
-  ],
-  'stop-split': [(_, w, n) => ({ kind: 'stop-split', splitId: w.splits[n % w.splits.length]?.id ?? 0 })],
-  'delete-split': [(_, w, n) => ({ kind: 'delete-split', splitId: w.splits[n % w.splits.length]?.id ?? 0 })],
   'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
@@ -345,6 +323,7 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   'send-invitations-again': [(pick, w) => ({ kind: 'send-invitations-again', invitationIds: [pick(w.invitations)] })],
   ...courseMakers,
   ...workMakers,
+  ...splitMakers,
 };
 const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];
 

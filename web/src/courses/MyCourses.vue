@@ -2,7 +2,7 @@
 import { mdiClockOutline } from '@mdi/js';
 import type { MyCourse } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref } from 'vue';
+import { computed, onUnmounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
@@ -10,7 +10,7 @@ import { failureWords } from '../ui/failure-words.ts';
 import AskWhom from '../groups/AskWhom.vue';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
-import { showDay, showScore } from '../ui/format.ts';
+import { showDay, showScore, showTime } from '../ui/format.ts';
 import MyCertificates from '../certificates/MyCertificates.vue';
 import AskForCourse from './AskForCourse.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
@@ -39,6 +39,20 @@ async function open(course: MyCourse): Promise<void> {
     opening.value = null;
   }
 }
+/** When the next split ends, the page is asked again. */
+let ending: ReturnType<typeof setTimeout> | undefined;
+watch(
+  () => data.value?.forNow,
+  (now) => {
+    clearTimeout(ending);
+    const [next] = (now ?? []).map(({ until }) => Date.parse(until) - Date.now()).sort((a, b) => a - b);
+    if (next !== undefined) ending = setTimeout(() => void refetch(), Math.min(Math.max(next, 0) + 1000, 2 ** 31 - 1));
+  },
+  { immediate: true },
+);
+onUnmounted(() => {
+  clearTimeout(ending);
+});
 const canOpen = (course: MyCourse): boolean => course.open && course.inLine === null && !course.noLicence;
 const isFirst = (index: number, course: MyCourse): boolean => index === 0 && canOpen(course) && course.status !== 'done';
 </script>
@@ -55,6 +69,13 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
           <p class="soft">{{ [...group.path, group.name].join(': ') }}</p>
           <AskWhom :people="group.ask" />
         </div>
+        <section v-for="(part, index) in data.forNow" :key="index" class="card now">
+          <p>{{ words.splits.untilThen(showTime(part.until)) }}</p>
+          <p v-if="part.words">{{ part.words }}</p>
+          <p v-if="part.link">
+            <a :href="part.link" target="_blank" rel="noreferrer noopener" class="open-link">{{ words.splits.openLink }}</a>
+          </p>
+        </section>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="data.courses.length === 0" class="none">{{ words.learner.none }}</p>
         <article
@@ -77,6 +98,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
               :done="course.status === 'done' ? course.units : 0"
               :under-way="course.status === 'done' ? 0 : Math.max(course.unitsDone, course.status === 'under way' ? 0.3 : 0)"
             />
+            <p v-if="course.forNowUntil" class="soft">{{ words.splits.opened(showTime(course.forNowUntil)) }}</p>
             <p v-if="words.learner.renewal(course)" class="soft">{{ words.learner.renewal(course) }}</p>
             <p class="line">
               <span :class="course.status === 'done' ? 'good' : 'soft'">{{
@@ -104,6 +126,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
               >
             </p>
           </template>
+          <p v-else-if="course.forNowUntil" class="soft">{{ words.splits.setAside(showTime(course.forNowUntil)) }}</p>
           <p v-else-if="course.inLine !== null" class="soft">{{ words.learner.inLine(course.inLine) }}</p>
           <p v-else-if="course.noLicence" class="soft">{{ words.learner.noLicence }}</p>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
@@ -128,6 +151,14 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
 }
 .card h2 {
   font-size: 18px;
+}
+.card.now {
+  border-left: 4px solid var(--tide);
+}
+.open-link {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
 }
 .line {
   display: flex;

@@ -67,6 +67,11 @@ const isTop = computed(() => session.isAdministrator && group.value?.path.length
 const isNew = computed(() => isTop.value && group.value?.people.counted === 0);
 /** For its people; of no use to anybody else. */
 const handoutsLink = computed(() => `${location.origin}/my-groups/${scope.groupId.value}`);
+const splitsLink = computed(() => ({
+  name: 'groups',
+  params: { groupId: scope.groupId.value, part: 'splits' },
+  query: scope.linkTo('groups').query,
+}));
 const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
 /** Where a group is gone while it is looked at, its parent is shown. */
 const lastParent = ref<number | null>(null);
@@ -104,6 +109,7 @@ const done = computed(() => group.value && completion(group.value.progress));
               <p v-if="group.description" class="soft described">{{ group.description }}</p>
             </div>
             <div class="acts">
+              <v-btn v-if="session.hasPower('openCourses')" :to="splitsLink">{{ words.splits.title }}</v-btn>
               <v-menu v-if="group.may.shapeGroups">
                 <template #activator="{ props: activator }">
                   <v-btn v-bind="activator" :append-icon="mdiChevronDown">{{ words.groups.acts }}</v-btn>

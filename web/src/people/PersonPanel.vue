@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { personName, showAgo, showDay, showMoment } from '../ui/format.ts';
+import { personName, showAgo, showDay, showMoment, showTime } from '../ui/format.ts';
 import { presetOf } from '@gate-roster/core';
 import HandOver from '../accounts/HandOver.vue';
 import { words } from '../words.ts';
@@ -133,6 +133,12 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
       </ul>
       <p v-if="session.hasPower('seeProgress') && person.groups.length > 0">
         <router-link :to="{ name: 'learner', params: { personId: person.id } }">{{ words.story.link }}</router-link>
+      </p>
+      <p v-for="part in person.inParts" :key="part.splitId">
+        {{ words.splits.inPart(part.part, showTime(part.until)) }}
+        <router-link :to="{ name: 'groups', params: { groupId: part.groupId, part: 'splits', thing: part.splitId } }">{{
+          part.split
+        }}</router-link>
       </p>
       <div v-if="person.courses.length > 0" class="line">
         <h3>{{ words.courses.title }}</h3>

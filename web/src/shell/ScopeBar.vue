@@ -71,7 +71,7 @@ const many = 8;
     </nav>
     <v-switch
       v-if="below > 0"
-      class="subgroups"
+      class="subgroups small-switch"
       :model-value="scope.withSubgroups.value"
       :label="words.shell.withSubgroups"
       @update:model-value="scope.setSubgroups($event === true)"
@@ -131,22 +131,6 @@ const many = 8;
 }
 .subgroups {
   flex: none;
-}
-.subgroups :deep(.v-selection-control) {
-  min-height: 28px;
-  --v-selection-control-size: 28px;
-}
-.subgroups :deep(.v-switch__track) {
-  height: 18px;
-  min-width: 32px;
-}
-.subgroups :deep(.v-selection-control--dirty .v-switch__track) {
-  opacity: 1;
-  background: var(--tide);
-}
-.subgroups :deep(.v-switch__thumb) {
-  height: 12px;
-  width: 12px;
 }
 .subgroups :deep(.v-label) {
   font-size: 14px;

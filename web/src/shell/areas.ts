@@ -13,7 +13,13 @@ interface AreaPlan {
 
 /** Areas whose screens have a scope, in the order in which people work. Router, top band, keys and their help follow from it. */
 export const areas = [
-  { name: 'groups', key: 'g', path: '/groups/:groupId(\\d+)', page: () => import('../groups/GroupPage.vue'), needs: [] },
+  {
+    name: 'groups',
+    key: 'g',
+    path: '/groups/:groupId(\\d+)/:part(splits)?/:thing(\\d+)?',
+    page: () => import('../groups/GroupsArea.vue'),
+    needs: [],
+  },
   {
     name: 'ways-in',
     key: 'w',
