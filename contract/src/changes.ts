@@ -9,6 +9,7 @@ import { groupsChanges } from './groups.changes.ts';
 import { messagesChanges } from './messages.changes.ts';
 import { ordersChanges } from './orders.changes.ts';
 import { peopleChanges } from './people.changes.ts';
+import { periodsChanges } from './periods.changes.ts';
 import { rulesChanges } from './rules.changes.ts';
 import { seatsChanges } from './seats.changes.ts';
 import { splitsChanges } from './splits.changes.ts';
@@ -31,6 +32,7 @@ export const change = z.discriminatedUnion('kind', [
   ...workChanges,
   ...certificatesChanges,
   ...splitsChanges,
+  ...periodsChanges,
   z.strictObject({ kind: z.literal('undo'), changeId: id }),
 ]);
 export type Change = z.output<typeof change>;

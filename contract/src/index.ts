@@ -21,6 +21,8 @@ export * from './people.changes.ts';
 export * from './rules.ts';
 export * from './rules.changes.ts';
 export * from './splits.ts';
+export * from './periods.ts';
+export * from './periods.changes.ts';
 export * from './splits.changes.ts';
 export * from './seats.changes.ts';
 export * from './changes.ts';

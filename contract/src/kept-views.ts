@@ -29,6 +29,8 @@ const keptView = z.object({
   forLeaders: z.boolean(),
   isMine: z.boolean(),
   isStart: z.boolean(),
+  /** It shows how things stood at that day; null: how they stand. */
+  frozenDay: day.nullable(),
 });
 export type KeptView = z.output<typeof keptView>;
 
@@ -67,8 +69,34 @@ export const keptViewRoutes = defineRoutes({
     who: 'leader',
     summary: 'Keep what a screen shows under a name; one of the same name is replaced',
     params: groupParams,
-    body: z.strictObject({ name: shortText, forLeaders: z.boolean(), shown: shownView }),
+    body: z
+      .strictObject({
+        name: shortText,
+        forLeaders: z.boolean(),
+        shown: shownView,
+        /** Keep its figures as they stand now, for oneself alone. */
+        frozen: z.boolean().default(false),
+      })
+      .refine(({ frozen, forLeaders, shown }) => !frozen || (!forLeaders && namelessViews.some((name) => name === shown.view)), {
+        message: 'What is frozen holds no names, and is for oneself',
+      }),
     response: z.object({ id }),
+  },
+  keptTable: {
+    method: 'GET',
+    path: '/api/v1/kept-views/:viewId/table',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The figures of a view that was kept as they stood',
+    params: viewParams,
+    response: z.object({
+      title: z.string(),
+      group: z.string(),
+      day,
+      says: z.number().int(),
+      head: z.array(z.string()),
+      lines: z.array(z.array(cell)),
+    }),
   },
   dropKeptView: {
     method: 'DELETE',

@@ -16,6 +16,7 @@ import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes } from './progress.ts';
 import { ruleRoutes } from './rules.ts';
 import { splitRoutes } from './splits.ts';
+import { periodRoutes } from './periods.ts';
 import { seatRoutes } from './seats.ts';
 import { sourceRoutes } from './source.ts';
 import { systemRoutes } from './system.ts';
@@ -38,6 +39,7 @@ export const routes = {
   ...messageRoutes,
   ...ruleRoutes,
   ...splitRoutes,
+  ...periodRoutes,
   ...progressRoutes,
   ...learnerRoutes,
   ...workRoutes,

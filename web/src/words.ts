@@ -16,6 +16,7 @@ import { billing, ledger, orders } from './words/orders.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
 import { rules } from './words/rules.ts';
+import { periods } from './words/periods.ts';
 import { splits } from './words/splits.ts';
 import { seats } from './words/seats.ts';
 import { story } from './words/story.ts';
@@ -78,6 +79,7 @@ export const words = {
   messages,
   rules,
   splits,
+  periods,
   myMessages,
   changes,
 };

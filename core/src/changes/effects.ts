@@ -114,7 +114,11 @@ export interface Conflict {
     | 'in another split'
     | 'nobody in parts'
     | 'runs too long'
-    | 'time is past';
+    | 'time is past'
+    | 'seats in use'
+    | 'row missing'
+    | 'row wrong'
+    | 'next has begun';
   blocks: boolean;
   count: number;
   /** Whom and which groups it is about, where that helps; nobody is named to whom they are not known. */

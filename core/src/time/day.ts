@@ -14,6 +14,17 @@ export function addDays(day: Day, days: number): Day {
   return new Date(Date.parse(`${day}T00:00:00Z`) + days * millisecondsInDay).toISOString().slice(0, 10);
 }
 
+/**
+ * The day so many years or days on. In a year without it, 29 February is the 28th.
+ * @example shiftDay('2024-02-29', { years: 1 }) // '2025-02-28'
+ */
+export function shiftDay(day: Day, by: { years: number } | { days: number }): Day {
+  if ('days' in by) return addDays(day, by.days);
+  const [year = 0, month = 1, dayOfMonth = 1] = day.split('-').map(Number);
+  const lastOfMonth = new Date(Date.UTC(year + by.years, month, 0)).getUTCDate();
+  return new Date(Date.UTC(year + by.years, month - 1, Math.min(dayOfMonth, lastOfMonth))).toISOString().slice(0, 10);
+}
+
 /** Whole days from `from` to `to`; negative when `to` lies before. */
 export function daysBetween(from: Day, to: Day): number {
   return Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / millisecondsInDay);

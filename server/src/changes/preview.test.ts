@@ -184,7 +184,7 @@ async function compare(change: Change): Promise<{ changeId: number; size: number
   const after = await snapshot();
   const happened = difference(before, after, plan.effects.takenBack);
   // New groups have no number yet in the preview.
-  if (change.kind === 'bring-in-roster' || change.kind === 'make-groups') happened.joins = said.joins;
+  if (change.kind === 'bring-in-roster' || change.kind === 'make-groups' || change.kind === 'make-next-period') happened.joins = said.joins;
   if (change.kind === 'merge-people') {
     // The one who goes takes their memberships, seats and places along to the other; what the other gains is said.
     const gone = (key: string): boolean => Number(key.split('/')[0]) === change.goneId;

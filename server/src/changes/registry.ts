@@ -7,6 +7,7 @@ import { groupsChanges } from '../groups/changes.ts';
 import { lettersChanges } from '../letters/changes.ts';
 import { messagesChanges } from '../messages/changes.ts';
 import { peopleChanges } from '../people/changes.ts';
+import { periodsChanges } from '../periods/changes.ts';
 import { rulesChanges } from '../rules/changes.ts';
 import { seatsChanges } from '../seats/changes.ts';
 import { splitsChanges } from '../splits/changes.ts';
@@ -29,5 +30,6 @@ export const changeModules: ChangeModules = {
   ...workChanges,
   ...certificatesChanges,
   ...splitsChanges,
+  ...periodsChanges,
   undo: { power: null, plan: planUndo },
 };

@@ -7,6 +7,7 @@ import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { membersBelow } from '../groups/branches.ts';
 import { notFound } from '../http/problem.ts';
 import { joinedDays } from '../accounts/joined-days.ts';
+import { hasNextBegun } from '../periods/read-period.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { keyOf, mayStill, notTheirs } from './may-undo.ts';
 import { neverUndone } from './note-act.ts';
@@ -61,6 +62,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
   const gone = subjects.filter(({ person_id }) => person_id !== null && erased.has(person_id)).length;
   const kept = new Set(restorable.map(keyOf));
   const left = subjects.filter((subject) => !kept.has(keyOf(subject)) && !(subject.person_id !== null && erased.has(subject.person_id)));
+  if (!isOver && (await hasNextBegun(db, changeId))) effects.conflicts.push({ code: 'next has begun', blocks: true, count: 1 });
   if (gone > 0 && !isOver) effects.conflicts.push({ code: 'erased', blocks: restorable.length === 0, count: erased.size });
   // What is not theirs to do any more counts as changed too, and is not named.
   if (left.length + denied.length > 0 && !isOver)

@@ -80,7 +80,7 @@ export const planDeleteCode: Planner<'delete-code'> = async ({ db, actor, tree }
 const given = <T>(some: Some<T>): Partial<T> =>
   Object.fromEntries(Object.entries(some).filter(([, value]) => value !== undefined)) as Partial<T>;
 
-const valuesOf = (code: StandingCode): JoinCodeValues => ({
+export const valuesOf = (code: StandingCode): JoinCodeValues => ({
   groupIds: code.group_ids,
   chosen: code.is_chosen ? code.code : null,
   note: code.note,

@@ -25,6 +25,7 @@ import { letterHandlers } from '../letters/routes.ts';
 import { postOffice } from '../letters/post-office.ts';
 import { paymentService } from '../payment-service/service.ts';
 import { player, playerKey } from '../player/player.ts';
+import { periodHandlers } from '../periods/routes.ts';
 import { progressHandlers } from '../progress/routes.ts';
 import { viewHandlers } from '../progress/view-routes.ts';
 import { sourceHandlers } from '../progress/source-routes.ts';
@@ -191,6 +192,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...messageHandlers(deps),
   ...ruleHandlers(deps),
   ...splitHandlers(deps),
+  ...periodHandlers(deps),
   ...sourceHandlers(deps),
   ...workHandlers(deps),
   ...certificateHandlers(deps),

@@ -1,8 +1,12 @@
-import { type KeptView, shownView } from '@gate-roster/contract';
+import { type Answer, type KeptView, type Routes, type ShownView, shownView } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type Database, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
+import type { Cell } from '../http/table.ts';
+import { groupMatrix } from './group-table.ts';
+import { progressReport } from './report.ts';
 
 interface Row {
   id: number;
@@ -13,6 +17,7 @@ interface Row {
   forLeaders: boolean;
   isMine: boolean;
   isStart: boolean;
+  frozenDay: string | null;
   /** Where the reader opens it: their own branch within, or around, the group it was kept for. */
   openAt: number;
 }
@@ -27,7 +32,7 @@ export async function keptViews(db: Queryable, actor: SignedIn): Promise<KeptVie
   const found = await rows<Row>(
     db,
     sql`
-    select v.id, v.name, v.group_id as "groupId", g.name as "group", v.shown, v.for_leaders as "forLeaders", v.owner_id = ${actor.personId} as "isMine",
+    select v.id, v.name, v.group_id as "groupId", g.name as "group", v.shown, v.for_leaders as "forLeaders", v.owner_id = ${actor.personId} as "isMine", v.frozen_day::text as "frozenDay",
       exists (select 1 from start_view s where s.view_id = v.id and s.person_id = ${actor.personId}) as "isStart", at.id as "openAt"
     from kept_view v join group_now g on g.id = v.group_id
     join lateral (
@@ -54,18 +59,38 @@ export async function keptViews(db: Queryable, actor: SignedIn): Promise<KeptVie
 
 /** @returns Its number; a view of the owner's of that name is replaced. */
 export async function keepView(
-  db: Queryable,
+  db: Database,
   actor: SignedIn,
   groupId: number,
-  { name, forLeaders, shown }: { name: string; forLeaders: boolean; shown: unknown },
+  { name, forLeaders, shown, frozen }: { name: string; forLeaders: boolean; shown: ShownView; frozen: boolean },
 ): Promise<number> {
+  const table = frozen ? groupMatrix(await progressReport(db, actor, groupId, shown.subgroups === 'yes', shown.filter)) : null;
+  const figures = table && JSON.stringify({ head: table.head, lines: table.lines });
   const { id } = await oneRow<{ id: number }>(
     db,
     sql`
-    insert into kept_view (owner_id, group_id, name, shown, for_leaders) values (${actor.personId}, ${groupId}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders})
-    on conflict (owner_id, name) do update set group_id = excluded.group_id, shown = excluded.shown, for_leaders = excluded.for_leaders, made_at = now() returning id`,
+    insert into kept_view (owner_id, group_id, name, shown, for_leaders, frozen, frozen_day)
+    values (${actor.personId}, ${groupId}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders}, ${figures}::jsonb, ${frozen ? actor.today : null}::date)
+    on conflict (owner_id, name) do update set group_id = excluded.group_id, shown = excluded.shown, for_leaders = excluded.for_leaders, frozen = excluded.frozen, frozen_day = excluded.frozen_day, made_at = now() returning id`,
   );
   return id;
+}
+
+/** @throws ProblemError `not-found` unless it is one's own, was kept as it stood, and one still sees the progress of its group. */
+export async function keptTable(db: Queryable, actor: SignedIn, viewId: number): Promise<Answer<Routes['keptTable']>> {
+  const view = await maybeRow<{
+    title: string;
+    groupId: number;
+    day: string;
+    shown: ShownView;
+    frozen: { head: string[]; lines: Cell[][] };
+  }>(
+    db,
+    sql`select name as title, group_id as "groupId", frozen_day::text as day, shown, frozen from kept_view where id = ${viewId} and owner_id = ${actor.personId} and frozen is not null`,
+  );
+  if (!view) throw notFound();
+  const path = await pathTo(db, actor, view.groupId, 'seeProgress');
+  return { title: view.title, day: view.day, group: path.at(-1)?.name ?? '', says: view.shown.filter.length, ...view.frozen };
 }
 
 /** @throws ProblemError `not-found` unless it is one's own. */

@@ -3,7 +3,7 @@ import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { ProblemError } from '../http/problem.ts';
-import { dropView, keepView, keptViews, startWith } from './kept-views.ts';
+import { dropView, keepView, keptTable, keptViews, startWith } from './kept-views.ts';
 import { learnerStory } from './learner-story.ts';
 import { endSharedView, openSharedView, sharedViews, shareView } from './shared-views.ts';
 
@@ -24,6 +24,10 @@ export function viewHandlers({ db, pool, now }: Deps): Handlers {
     async keepView({ actor, params: { groupId }, body }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       return { id: await keepView(db, actor, groupId, body) };
+    },
+
+    async keptTable({ actor, params: { viewId } }) {
+      return keptTable(db, actor, viewId);
     },
 
     async dropKeptView({ actor, params: { viewId } }) {

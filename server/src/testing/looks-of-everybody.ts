@@ -1,4 +1,4 @@
-import { crew, draft, gullhaven, plainMessage, plainParts, plainRule, toGroup } from './outside-changes.ts';
+import { crew, draft, gullhaven, plainMessage, plainClose, plainNext, plainParts, plainRule, toGroup } from './outside-changes.ts';
 
 /* What a look at a change answers to administrator, head, helper and auditor of Gullhaven, head of another branch, learner, nobody. */
 
@@ -74,6 +74,8 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     { kind: 'send-message', groupId: gullhaven, audience: toGroup(crew), values: plainMessage },
     { kind: 'set-rule', ruleId: null, groupId: gullhaven, values: plainRule(crew), state: 'those it fits too' },
     { kind: 'end-rule', ruleId: 1 },
+    plainClose(crew),
+    plainNext(crew, gullhaven, [7], 'Shore crew, next'),
     { kind: 'set-split', splitId: 2, groupId: 4, name: 'Winter drill', parts: plainParts([]) },
     { kind: 'start-split', splitId: 2, until: '2999-01-01T00:00:00Z' },
     { kind: 'stop-split', splitId: 2 },

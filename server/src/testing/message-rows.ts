@@ -20,6 +20,10 @@ export const messageRows = {
   replaceCalendar: [{ given: () => ({ body: {} }), expected: is(200, 200, 200, 200, 404, 401) }],
   calendar: [{ given: () => ({ params: { key: 'k'.repeat(32) } }), expected: is(404, 404, 404, 404, 404, 404) }],
   stopCalendar: [{ given: () => ({}), expected: is(204, 204, 204, 204, 404, 401) }],
+  period: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) },
+    { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
   splits: [
     { given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) },
     { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },

@@ -64,6 +64,29 @@ export const plainParts = (personIds: number[]): SplitPart[] =>
     personIds: personIds.filter((_, index) => index % 2 === key - 1),
   }));
 
+export const plainClose = (groupId: number) => ({
+  kind: 'close-period' as const,
+  groupId,
+  lastDay: '2020-01-01',
+  codes: true,
+  invitations: true,
+  asking: { word: null },
+  rules: true,
+  splits: true,
+  seats: false,
+  people: { do: 'stay' as const },
+});
+/** Everybody goes to the copy of the group they are in. */
+export const plainNext = (groupId: number, parentId: number, branch: readonly number[], name = 'Next') => ({
+  kind: 'make-next-period' as const,
+  groupId,
+  parentId,
+  name,
+  shift: { years: 1 },
+  copies: { courses: true, leaders: true, codes: true, limits: true },
+  moves: branch.map((fromId) => ({ fromId, toCopyOf: fromId })),
+});
+
 type Outside = (
   ids: { certificate: string } & Record<
     'person' | 'split' | 'code' | 'change' | 'order' | 'request' | 'courseRequest' | 'licence' | 'message' | 'rule' | 'version',
@@ -142,6 +165,8 @@ export const outside: Record<ChangeKind, Outside> = {
   'send-message': () => ({ kind: 'send-message', groupId: elsewhere, audience: toGroup(elsewhere), values: plainMessage }),
   'withdraw-message': ({ message }) => ({ kind: 'withdraw-message', messageId: message }),
   'set-rule': () => ({ kind: 'set-rule', ruleId: null, groupId: elsewhere, values: plainRule(elsewhere), state: 'those it fits too' }),
+  'close-period': () => plainClose(elsewhere),
+  'make-next-period': () => plainNext(elsewhere, crew, [elsewhere]),
   'set-split': ({ person }) => ({ kind: 'set-split', splitId: null, groupId: elsewhere, name: 'Mine', parts: plainParts([person]) }),
   'start-split': ({ split }) => ({ kind: 'start-split', splitId: split, until: new Date(Date.now() + 3_600_000).toISOString() }),
   'stop-split': ({ split }) => ({ kind: 'stop-split', splitId: split }),

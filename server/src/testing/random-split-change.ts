@@ -1,7 +1,7 @@
 import type { Maker } from './random-course-change.ts';
-import { plainParts } from './outside-changes.ts';
+import { plainClose, plainNext, plainParts } from './outside-changes.ts';
 
-/** Random changes to splits; some run for two hours. */
+/** Random changes to splits and periods; some splits run for two hours. */
 export const splitMakers = {
   'set-split': [
     (pick, w, n) => {
@@ -26,4 +26,27 @@ export const splitMakers = {
   ],
   'stop-split': [(_, w, n) => ({ kind: 'stop-split', splitId: w.splits[n % w.splits.length]?.id ?? 0 })],
   'delete-split': [(_, w, n) => ({ kind: 'delete-split', splitId: w.splits[n % w.splits.length]?.id ?? 0 })],
-} satisfies { [K in 'set-split' | 'start-split' | 'stop-split' | 'delete-split']: Maker<K>[] };
+  'close-period': [
+    (pick, w, n) => {
+      const groupId = pick(w.groups);
+      return {
+        ...plainClose(groupId),
+        lastDay: n % 3 === 0 ? '2020-01-01' : n % 3 === 1 ? '2999-01-01' : null,
+        seats: n % 6 === 0,
+        people: n % 2 === 0 ? { do: 'end' } : n % 5 === 0 ? { do: 'move', intoId: pick(w.groups) } : { do: 'stay' },
+      };
+    },
+  ],
+  'make-next-period': [
+    (pick, w, n) => {
+      const groupId = pick(w.groups);
+      const branch = w.branches.find(({ id }) => id === groupId)?.groups ?? [];
+      const next = plainNext(groupId, pick(w.parents), branch, `Next ${n}`);
+      // Some leave, and some go to the copy of the group above theirs.
+      const moves = next.moves.map((move, index) =>
+        index % 3 === 2 ? { ...move, toCopyOf: null } : index % 3 === 1 ? { ...move, toCopyOf: groupId } : move,
+      );
+      return { ...next, shift: n % 2 === 0 ? { years: 1 } : { days: 30 }, moves };
+    },
+  ],
+} satisfies { [K in 'set-split' | 'start-split' | 'stop-split' | 'delete-split' | 'close-period' | 'make-next-period']: Maker<K>[] };

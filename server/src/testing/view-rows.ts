@@ -21,6 +21,7 @@ export const viewRows = {
   ],
   keptViews: [{ given: () => ({}), expected: byLeaders }],
   keepView: [{ given: () => ({ ...inScope, body: { name: 'All', forLeaders: false, shown: plainView } }), expected: inBranch }],
+  keptTable: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
   dropKeptView: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
   startWithView: [{ given: () => ({ body: { viewId: 999_999 } }), expected: nowhere }],
   sharedViews: [{ given: () => ({}), expected: byLeaders }],

@@ -39,6 +39,10 @@ export async function worldOf(site: Site) {
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
     inLine: await all(`select distinct person_id as id from seat_line where until_at is null order by 1`),
     openOrders: await all(`select id from seat_order where state in ('asked', 'approved', 'paying') order by 1`),
+    branches: await execute<{ id: number; groups: number[] }>(
+      site.databaseUrl,
+      `select ancestor_id::int as id, jsonb_agg(group_id) as groups from group_branch group by 1`,
+    ),
     splits: await execute<{ id: number; group: number }>(
       site.databaseUrl,
       `select v.split_id::int as id, v.group_id::int as group from split_version v join group_now g on g.id = v.group_id where v.until_at is null order by 1`,

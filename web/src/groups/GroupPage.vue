@@ -67,11 +67,12 @@ const isTop = computed(() => session.isAdministrator && group.value?.path.length
 const isNew = computed(() => isTop.value && group.value?.people.counted === 0);
 /** For its people; of no use to anybody else. */
 const handoutsLink = computed(() => `${location.origin}/my-groups/${scope.groupId.value}`);
-const splitsLink = computed(() => ({
+/** What one does to the group on a page of its own. */
+const partLink = (part: 'splits' | 'period') => ({
   name: 'groups',
-  params: { groupId: scope.groupId.value, part: 'splits' },
+  params: { groupId: scope.groupId.value, part },
   query: scope.linkTo('groups').query,
-}));
+});
 const parentId = computed(() => group.value?.path.at(-2)?.id ?? scope.groupId.value);
 /** Where a group is gone while it is looked at, its parent is shown. */
 const lastParent = ref<number | null>(null);
@@ -109,7 +110,7 @@ const done = computed(() => group.value && completion(group.value.progress));
               <p v-if="group.description" class="soft described">{{ group.description }}</p>
             </div>
             <div class="acts">
-              <v-btn v-if="session.hasPower('openCourses')" :to="splitsLink">{{ words.splits.title }}</v-btn>
+              <v-btn v-if="session.hasPower('openCourses')" :to="partLink('splits')">{{ words.splits.title }}</v-btn>
               <v-menu v-if="group.may.shapeGroups">
                 <template #activator="{ props: activator }">
                   <v-btn v-bind="activator" :append-icon="mdiChevronDown">{{ words.groups.acts }}</v-btn>
@@ -124,6 +125,7 @@ const done = computed(() => group.value && completion(group.value.progress));
                   <template v-if="group.may.shapeItself">
                     <v-divider />
                     <v-list-item :title="words.groups.move" @click="act('move')" />
+                    <v-list-item :title="words.periods.act" :to="partLink('period')" />
                     <v-list-item :title="words.groups.copy" @click="panel = 'copy'" />
                     <v-list-item v-if="group.state === 'active'" :title="words.groups.archive" @click="act('archive')" />
                     <v-list-item v-else :title="words.groups.unarchive" @click="act('unarchive')" />

@@ -6,6 +6,7 @@ import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { showDay } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 import { placeOf } from './shown-view.ts';
@@ -29,6 +30,7 @@ const lists = computed(() =>
 const dialog = ref<'keep' | 'share' | 'links' | null>(null);
 const name = ref('');
 const forLeaders = ref(false);
+const frozen = ref(false);
 const problem = ref<string | null>(null);
 
 async function act(doing: () => Promise<unknown>, done: string): Promise<void> {
@@ -47,7 +49,7 @@ const keep = (): Promise<void> =>
     () =>
       call('keepView', {
         params: { groupId: scope.groupId.value },
-        body: { name: name.value.trim(), forLeaders: forLeaders.value, shown },
+        body: { name: name.value.trim(), forLeaders: forLeaders.value && !frozen.value, shown, frozen: frozen.value },
       }),
     w.kept,
   );
@@ -64,6 +66,7 @@ const isShareable = computed(() => ['groups', 'learners', 'course', 'beside'].in
 function begin(what: 'keep' | 'share' | 'links'): void {
   name.value = '';
   forLeaders.value = false;
+  frozen.value = false;
   problem.value = null;
   dialog.value = what;
 }
@@ -81,10 +84,15 @@ function begin(what: 'keep' | 'share' | 'links'): void {
           <h2>{{ list.title }}</h2>
           <ul class="plain-list">
             <li v-for="view in list.views" :key="view.id">
-              <router-link class="plain-link" :to="placeOf(view.group.id, view.shown)">{{ view.name }}</router-link>
-              <span class="soft">{{ view.group.name }}</span>
+              <router-link
+                class="plain-link"
+                :to="view.frozenDay === null ? placeOf(view.group.id, view.shown) : { name: 'kept', params: { viewId: view.id } }"
+                >{{ view.name }}</router-link
+              >
+              <span class="soft">{{ view.group.name }}{{ view.frozenDay === null ? '' : `, ${showDay(view.frozenDay)}` }}</span>
               <span class="acts">
                 <button
+                  v-if="view.frozenDay === null"
                   type="button"
                   class="plain-link"
                   :aria-label="`${view.isStart ? w.stopStart : w.start}: ${view.name}`"
@@ -111,7 +119,8 @@ function begin(what: 'keep' | 'share' | 'links'): void {
           <h2>{{ w.keepTitle }}</h2>
           <p class="soft">{{ w.keepWhat }}</p>
           <v-text-field v-model="name" autofocus maxlength="200" :label="w.name" />
-          <v-checkbox v-model="forLeaders" :label="w.alsoLeaders" />
+          <v-checkbox v-model="forLeaders" :disabled="frozen" :label="w.alsoLeaders" />
+          <v-checkbox v-if="shown.view === 'groups'" v-model="frozen" :label="w.keepFrozen" />
           <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
           <div class="foot">
             <v-btn type="submit" variant="flat" :disabled="name.trim() === ''">{{ words.common.save }}</v-btn>

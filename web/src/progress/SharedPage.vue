@@ -5,8 +5,8 @@ import { useRoute } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
 import GateMark from '../shell/GateMark.vue';
 import { failureWords } from '../ui/failure-words.ts';
-import { showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
+import FrozenTable from './FrozenTable.vue';
 
 /** One view, for whoever has its link. The key stands behind the # of the address, which no server is told. */
 const w = words.views;
@@ -25,7 +25,6 @@ async function open(): Promise<void> {
   }
 }
 void open();
-const numeric = computed(() => shown.value?.head.map((_, at) => shown.value?.lines.some((line) => typeof line[at] === 'number')) ?? []);
 const narrowed = computed(() => (shown.value?.head[0] === 'Family name' ? w.narrowedNames : w.narrowedGroups));
 </script>
 
@@ -42,22 +41,7 @@ const narrowed = computed(() => (shown.value?.head[0] === 'Family name' ? w.narr
         {{ shown.isNarrowed ? narrowed : '' }}
       </p>
       <p v-if="shown.lines.length === 0" class="soft">{{ w.nothing }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="shown.title">
-        <table class="rows">
-          <thead>
-            <tr>
-              <th v-for="(head, at) in shown.head" :key="at" scope="col" :class="{ num: numeric[at] }">{{ head }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(line, index) in shown.lines" :key="index">
-              <td v-for="(cell, at) in line" :key="at" :class="{ num: numeric[at] }">
-                {{ typeof cell === 'number' ? showNumber(cell) : (cell ?? '') }}
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <FrozenTable v-else :label="shown.title" :head="shown.head" :lines="shown.lines" />
       <p class="soft">{{ w.until(shown.lastDay) }}</p>
     </template>
   </main>

@@ -16,7 +16,7 @@ export const areas = [
   {
     name: 'groups',
     key: 'g',
-    path: '/groups/:groupId(\\d+)/:part(splits)?/:thing(\\d+)?',
+    path: '/groups/:groupId(\\d+)/:part(splits|period)?/:thing(\\d+)?',
     page: () => import('../groups/GroupsArea.vue'),
     needs: [],
   },

@@ -30,6 +30,7 @@ export const router = createRouter({
     { path: '/my-work/:courseId(\\d+)', name: 'my-work', component: () => import('../work/MyWork.vue') },
     { path: '/check/:number?', name: 'check', component: () => import('../certificates/CheckPage.vue'), meta: { open: true } },
     { path: '/learner/:personId(\\d+)', name: 'learner', component: () => import('../progress/LearnerStory.vue'), meta: { leads: true } },
+    { path: '/kept/:viewId(\\d+)', name: 'kept', component: () => import('../progress/KeptTable.vue'), meta: { leads: true } },
     { path: '/shared', name: 'shared', component: () => import('../progress/SharedPage.vue'), meta: { open: true } },
     { path: '/my-messages', name: 'my-messages', component: () => import('../messages/MyMessages.vue') },
     { path: '/stop-letters', name: 'stop-letters', component: () => import('../messages/StopLetters.vue'), meta: { open: true } },

@@ -6,6 +6,7 @@ import { orderSentence } from './orders.ts';
 import { conflictWords } from './conflicts.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
+import { periodSentence } from './periods.ts';
 import { splitSentence } from './splits.ts';
 import { markSentence } from './work.ts';
 
@@ -214,6 +215,9 @@ export const changes = {
       case 'credit-order':
       case 'seats-paid':
         return orderSentence(entry.kind, entry, { where, count });
+      case 'close-period':
+      case 'make-next-period':
+        return periodSentence(entry.kind, entry, { where, count });
       case 'set-split':
       case 'start-split':
       case 'stop-split':

@@ -3,6 +3,11 @@ import { many, some } from './grammar.ts';
 
 /** What stands in the way of a change, and of how much. */
 export const conflictWords: Record<Conflict['code'], (count: number) => string> = {
+  'seats in use': () => 'Seats can be taken back once the last day is past.',
+  'row missing': (count) => `${some(count, 'group is', 'groups are')} missing from the table.`,
+  'row wrong': (count) =>
+    `${some(count, 'row is', 'rows are')} wrong: every group stands there once, and its people go to a group of the next period or leave.`,
+  'next has begun': () => 'People have moved on to the next period. Undo that first.',
   'in two parts': (count) => `${some(count, 'person is', 'people are')} in two parts. Everyone can be in one.`,
   'in another split': (count) =>
     `${some(count, 'person is', 'people are')} in a part of another split that is running. Stop that one first.`,

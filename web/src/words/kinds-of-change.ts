@@ -36,6 +36,8 @@ export const kinds: Record<string, string> = {
   'withdraw-message': 'Messages withdrawn',
   'set-rule': 'Automatic rules',
   'end-rule': 'Automatic rules deleted',
+  'close-period': 'Periods closed',
+  'make-next-period': 'Next periods made',
   'set-split': 'Splits made or changed',
   'start-split': 'Splits started',
   'stop-split': 'Splits ended',

@@ -11,6 +11,7 @@ export const views = {
   keepTitle: 'Keep this view',
   keepWhat: 'The scope, the view, its filter and its order.',
   name: 'Name',
+  keepFrozen: 'Keep the figures as they are today, for me alone',
   alsoLeaders: 'For the leaders of this branch too; each sees their own branch in it',
   kept: 'View kept.',
   drop: (name: string) => `Forget ${name}`,

@@ -123,6 +123,9 @@ export const keptView = pgTable(
     shown: jsonb().notNull(),
     /** For the leaders of the branch too; each sees their own branch in it. */
     forLeaders: boolean().notNull(),
+    /** Its figures as they stood on that day; null: it shows how things stand. */
+    frozen: jsonb(),
+    frozenDay: day(),
     madeAt: moment().notNull().defaultNow(),
   },
   (t) => [uniqueIndex('kept_view_name').on(t.ownerId, t.name), index('kept_view_group').on(t.groupId)],
