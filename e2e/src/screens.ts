@@ -32,6 +32,18 @@ export const screens: {
     ready: (page) => expect(page.getByRole('heading', { name: 'Where they are furthest apart' })).toBeVisible(),
   },
   {
+    name: 'end of a period',
+    as: 'mirela',
+    at: '/groups/3/period',
+    ready: (page) => expect(page.getByText(/lose a course/u)).toBeVisible(),
+  },
+  {
+    name: 'next period',
+    as: 'mirela',
+    at: '/groups/3/period?do=next',
+    ready: (page) => expect(page.getByRole('combobox', { name: 'Cadets: To' }).first()).toBeVisible(),
+  },
+  {
     name: 'splits',
     as: 'ottoline',
     at: '/groups/4/splits',

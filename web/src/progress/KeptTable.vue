@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showDay } from '../ui/format.ts';
+
 import { words } from '../words.ts';
 import FrozenTable from './FrozenTable.vue';
 
@@ -22,7 +22,7 @@ const { data, error, isPending, refetch } = useQuery({
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <template v-else>
       <h1>{{ data.title }}</h1>
-      <p class="soft">{{ data.group }}. {{ words.periods.fixed(showDay(data.day)) }}</p>
+      <p class="soft">{{ data.group }}. {{ words.periods.fixed(data.day) }}</p>
       <FrozenTable :label="data.title" :head="data.head" :lines="data.lines" />
     </template>
   </main>
