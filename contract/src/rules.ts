@@ -3,7 +3,7 @@ import { defineRoutes } from './route.ts';
 import { ruleValues } from './rules.changes.ts';
 import { groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
 
-export const ruleOutcomes = ['acted', 'before', 'nothing to do', 'chain', 'undo'] as const;
+export const ruleOutcomes = ['acted', 'before', 'nothing to do', 'chain', 'undo', 'asked', 'left alone'] as const;
 
 export const ruleRow = z.object({
   id,
@@ -17,12 +17,21 @@ export const ruleRow = z.object({
   /** How often it acted, and when last. */
   acted: z.number().int(),
   lastAt: moment.nullable(),
-  may: z.object({ edit: z.boolean(), end: z.boolean() }),
+  /** People for whom it waits until a leader says so; some of them by name. */
+  waiting: z.object({ count: z.number().int(), people: z.array(named) }),
+  may: z.object({ edit: z.boolean(), end: z.boolean(), answer: z.boolean() }),
 });
 export type RuleRow = z.output<typeof ruleRow>;
 
 /** Names of what rules speak of, as far as the reader may know them. */
-const ruleNames = z.object({ groups: z.array(named), courses: z.array(named), units: z.array(named), tags: z.array(named) });
+const ruleNames = z.object({
+  groups: z.array(named),
+  courses: z.array(named),
+  units: z.array(named),
+  tags: z.array(named),
+  activities: z.array(named),
+  licences: z.array(named),
+});
 export type RuleNames = z.output<typeof ruleNames>;
 
 const ruleDone = z.object({
@@ -46,6 +55,8 @@ export const whyNotReasons = [
   'filter',
   'too often today',
   'soon',
+  'asked',
+  'left alone',
 ] as const;
 
 export const ruleRoutes = defineRoutes({

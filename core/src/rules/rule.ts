@@ -11,11 +11,12 @@ export type RuleWhen =
   | { when: 'leaves'; groupId: GroupId }
   /** Any of these courses opens to them. */
   | { when: 'gets'; courses: CourseId[] }
-  | { when: 'begins'; courseId: CourseId }
-  /** No unit named: the course is done; else all activities of the unit are. */
-  | { when: 'finishes'; courseId: CourseId; unitId: UnitId | null }
-  /** Mean score of the course, 0 to 100. */
-  | { when: 'scores'; courseId: CourseId; least: number }
+  /** Of a unit or an activity, when one is named. */
+  | { when: 'begins'; courseId: CourseId; unitId?: UnitId | null | undefined; activityId?: number | null | undefined }
+  /** No unit named: the course is done; else all activities of the unit are, or the one that is named. */
+  | { when: 'finishes'; courseId: CourseId; unitId: UnitId | null; activityId?: number | null | undefined }
+  /** Mean score of the course, or the score of an activity, 0 to 100. */
+  | { when: 'scores'; courseId: CourseId; least: number; unitId?: UnitId | null | undefined; activityId?: number | null | undefined }
   | { when: 'tagged'; tagId: number }
   /** Nothing was heard of them for so many days. */
   | { when: 'idle'; days: number }
@@ -35,6 +36,8 @@ export type RuleAct =
   | { act: 'block'; courseId: CourseId }
   /** More days from the day on which it acts. */
   | { act: 'more time'; courseId: CourseId; days: number }
+  /** The seat of a licence comes back, and goes to whoever is first in line. */
+  | { act: 'give back a seat'; licenceId: number }
   | { act: 'write'; title: string; body: string }
   /** A letter to those who lead the group of the rule. */
   | { act: 'tell leaders'; words: string };

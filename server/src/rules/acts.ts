@@ -45,6 +45,8 @@ function changeOf(act: RuleAct, { group_id: groupId }: Acting, personIds: number
         courseId: act.courseId,
         exception: { what: 'more time', day: addDays(today, act.days) },
       };
+    case 'give back a seat':
+      return { kind: 'take-back-seats', licenceId: act.licenceId, groupId, personIds, idleDays: null };
     case 'write':
       return {
         kind: 'send-message',

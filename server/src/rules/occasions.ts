@@ -46,13 +46,24 @@ export function occasions(when: RuleWhen, ruleId: number | null, people: SQL, wa
         ? sql`select o.person_id, '' as occasion, null::timestamptz as at, true as stands from (${haveCourse(when.courses, people, watch)}) o`
         : sql`select h.person_id, h.since::text as occasion, h.since as at, true as stands from rule_hold h where h.rule_id = ${ruleId} and h.person_id in (select p.id from person p where ${people})`;
     case 'begins':
+      if (when.activityId ?? when.unitId)
+        return ofActivities(when, sql`true`, sql`min(r.last_at)`, sql`${isSeen} and ${ofPeople(sql`e.person_id`, people)}`);
       return sql`select e.person_id, e.id::text as occasion, e.begun_at as at, e.is_current as stands from enrolment e where e.course_id = ${when.courseId} and e.begun_at is not null and ${isSeen} and ${ofPeople(sql`e.person_id`, people)}`;
     case 'finishes':
+      if (when.activityId)
+        return ofActivities(when, sql`r.finished`, sql`max(r.last_at)`, sql`${isSeen} and ${ofPeople(sql`e.person_id`, people)}`);
       return when.unitId === null
         ? sql`select e.person_id, e.id::text as occasion, coalesce(e.done_at, e.done_day::timestamp at time zone ${timeZone}) as at, e.is_current as stands from enrolment e
             where e.course_id = ${when.courseId} and e.status = 'done' and not e.done_by_narrowing and ${isSeen} and ${ofPeople(sql`e.person_id`, people)}`
         : finishesUnit(when.courseId, when.unitId, sql`${isSeen} and ${ofPeople(sql`e.person_id`, people)}`);
     case 'scores':
+      if (when.activityId)
+        return ofActivities(
+          when,
+          sql`r.score >= ${when.least}`,
+          sql`max(r.last_at)`,
+          sql`${isSeen} and ${ofPeople(sql`e.person_id`, people)}`,
+        );
       return sql`
         select e.person_id, e.id::text as occasion, (select max(r.last_at) from activity_result r where r.enrolment_id = e.id) as at, e.is_current as stands from enrolment e
         where e.course_id = ${when.courseId} and e.score >= ${when.least} and ${isSeen} and ${ofPeople(sql`e.person_id`, people)}`;
@@ -100,6 +111,17 @@ function stretches(groupId: number, people: SQL, { today, timeZone }: Watch): SQ
 export const haveCourse = (courses: readonly number[], people: SQL, { today, access }: Watch): SQL => sql`
   select distinct p.id as person_id from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
   where ${people} and p.counted and x.course_id = any(${ids(courses)}) and ${onDay(today)} and ${seenThrough(access, sql`x.via_groups`)}`;
+
+/** Enrolments with a result `r` of the named activity, or of any of the unit, that is so. */
+const ofActivities = (
+  { courseId, unitId, activityId }: { courseId: number; unitId?: number | null | undefined; activityId?: number | null | undefined },
+  isSo: SQL,
+  at: SQL,
+  ofSeen: SQL,
+): SQL => sql`
+  select e.person_id, e.id || '/' || ${activityId ? `a${activityId}` : `u${unitId}`}::text as occasion, ${at} as at, e.is_current as stands from enrolment e
+  join activity_result r on r.enrolment_id = e.id and ${isSo} join activity_now a on a.id = r.activity_id and ${activityId ? sql`a.id = ${activityId}` : sql`a.unit_id = ${unitId ?? 0}`}
+  where e.course_id = ${courseId} and ${ofSeen} group by e.id`;
 
 function finishesUnit(courseId: number, unitId: number, ofSeen: SQL): SQL {
   return sql`

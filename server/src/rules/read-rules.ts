@@ -16,6 +16,7 @@ import { type StandingRule, standingRules } from './standing-rules.ts';
 
 const actsAtOnce = 40;
 const rehearsedNames = 30;
+const mostWaiting = 5000;
 const weeksBack = 13;
 
 /** Rules of a scope, and of the groups above it; each with how often it acted. A leader reads those of groups that they may know of. */
@@ -41,18 +42,24 @@ async function ruleRows(db: Queryable, actor: SignedIn, condition: SQL): Promise
   const rules = await standingRules(db, condition);
   const more = new Map(
     (
-      await rows<{ id: number; group: string; by: string; acted: number; last_at: string | null }>(
+      await rows<{ id: number; group: string; by: string; acted: number; last_at: string | null; waiting: RuleRow['waiting'] }>(
         db,
         sql`
-        select v.rule_id as id, g.name as "group", trim(n.given_name || ' ' || n.family_name) as by, k.acted, k.last_at from rule_version v
+        select v.rule_id as id, g.name as "group", trim(n.given_name || ' ' || n.family_name) as by, k.acted, k.last_at, jsonb_build_object('count', w.count, 'people', w.people) as waiting from rule_version v
         join group_now g on g.id = v.group_id join personal_now n on n.person_id = v.made_by
         cross join lateral (select count(*)::int as acted, max(at) as last_at from rule_act a where a.rule_id = v.rule_id and a.outcome = 'acted') k
+        cross join lateral (
+          select count(*)::int as count, coalesce(jsonb_agg(jsonb_build_object('id', a.person_id, 'name', a.name) order by a.name), '[]') as people from (
+            select a.person_id, min(n.family_name || ', ' || n.given_name) as name from rule_act a join person p on p.id = a.person_id join personal_now n on n.person_id = p.id
+            where a.rule_id = v.rule_id and a.outcome = 'asked' and p.counted and ${seenPerson(actor, sql`p.id`)} group by a.person_id limit ${mostWaiting}
+          ) a
+        ) w
         where v.until_at is null and v.rule_id = any(${ids(rules.map(({ id }) => id))})`,
       )
     ).map((row) => [row.id, row]),
   );
   return rules.map((rule) => {
-    const { group = '', by = null, acted = 0, last_at = null } = more.get(rule.id) ?? {};
+    const { group = '', by = null, acted = 0, last_at = null, waiting = { count: 0, people: [] } } = more.get(rule.id) ?? {};
     const isTheirs = wordReaches({ actor, tree }, rule);
     const mayManage = may(actor, 'managePeople', { path: tree.path(rule.group_id) });
     return {
@@ -65,18 +72,27 @@ async function ruleRows(db: Queryable, actor: SignedIn, condition: SQL): Promise
       by: isTheirs ? by : null,
       acted,
       lastAt: last_at === null ? null : iso(last_at),
-      may: { edit: mayManage && isTheirs, end: mayManage },
+      waiting,
+      may: { edit: mayManage && isTheirs, end: mayManage, answer: mayManage },
     };
   });
 }
 
-const valuesOf = ({ name, when, filter, then }: StandingRule): RuleValues => ({ name, when, filter: [...filter], then });
+const valuesOf = ({ name, when, filter, then, asks_first }: StandingRule): RuleValues => ({
+  name,
+  when,
+  filter: [...filter],
+  then,
+  ...(asks_first ? { asksFirst: true } : {}),
+});
 
 /** Names of everything that rules speak of; what a leader may not know of has none. */
 async function namesIn(db: Queryable, actor: SignedIn, own: ReadonlySet<number> | null, list: readonly RuleRow[]): Promise<RuleNames> {
   const all = <T>(pick: (values: RuleValues) => readonly T[]): T[] => [...new Set(list.flatMap(({ values }) => pick(values)))];
   const named = (statement: SQL): Promise<{ id: number; name: string }[]> => rows(db, statement);
-  const units = all(({ when }) => (when.when === 'finishes' && when.unitId !== null ? [when.unitId] : []));
+  const units = all(({ when }) => ('unitId' in when && when.unitId ? [when.unitId] : []));
+  const activities = all(({ when }) => ('activityId' in when && when.activityId ? [when.activityId] : []));
+  const licences = all(({ then }) => then.flatMap((act) => (act.act === 'give back a seat' ? [act.licenceId] : [])));
   const tags = all(({ when }) => (when.when === 'tagged' ? [when.tagId] : []));
   return {
     groups: await named(
@@ -84,6 +100,10 @@ async function namesIn(db: Queryable, actor: SignedIn, own: ReadonlySet<number> 
     ),
     courses: await named(sql`select id, name from course_now where id = any(${ids(all(({ when, then }) => coursesIn(when, then)))})`),
     units: await named(sql`select id, name from unit_now where id = any(${ids(units)})`),
+    activities: await named(sql`select id, name from activity_now where id = any(${ids(activities)})`),
+    licences: await named(
+      sql`select licence_id as id, name from licence_now where licence_id = any(${ids(licences)}) and ${onlyGroups(sql`group_id`, own)}`,
+    ),
     tags: await named(sql`select t.id, t.name from tag_now t where t.id = any(${ids(tags)}) and ${seenTags(actor)}`),
   };
 }

@@ -172,6 +172,11 @@ async function act(
   depth: number,
 ): Promise<void> {
   const people = peopleOf(fits);
+  if (rule.asks_first) {
+    await noteActs(tx, rule.id, fits, 'asked');
+    await announce(tx, { topics: ['access'], groups: [rule.group_id] });
+    return;
+  }
   let changeId: number | null = null;
   for (const change of changesOf(rule, people, maker.today)) {
     const made = await applyByRule(tx, maker, change, { publicUrl, id: rule.id, depth });

@@ -18,6 +18,7 @@ import { mergeTouched, type Plan, type PlanContext, type Planner, summaryOf } fr
 import { maybeRow, oneRow, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { seenTags } from '../people/tags.ts';
+import { standingLicence } from '../seats/change-licences.ts';
 import { changesOf, leadersOf, tellLeaders } from './acts.ts';
 import { type Fitting, fitting, noteActs, peopleOf, syncHolds } from './fitting.ts';
 import { type StandingRule, standingRules } from './standing-rules.ts';
@@ -37,9 +38,11 @@ export const planSetRule: Planner<'set-rule'> = async (context, change) => {
   const rule = { id: null, group_id: groupId, when: values.when, filter: values.filter, name: tidyName(values.name), then: values.then };
   const fits = state === 'those it fits too' ? await fitting(db, actor, rule) : [];
   const isInTheWay = effects.conflicts.some(({ blocks }) => blocks);
-  const acts = fits.length > 0 && !isInTheWay ? await actsOn(context, rule, fits) : [];
+  const asksFirst = values.asksFirst === true;
+  const acts = fits.length > 0 && !isInTheWay && !asksFirst ? await actsOn(context, rule, fits) : [];
   for (const { effects: each } of acts) addEffects(effects, each);
-  const leaders = fits.length > 0 && values.then.some(({ act }) => act === 'tell leaders') ? await leadersOf(db, groupId, today) : [];
+  const leaders =
+    fits.length > 0 && !asksFirst && values.then.some(({ act }) => act === 'tell leaders') ? await leadersOf(db, groupId, today) : [];
   effects.letters += leaders.length;
   const maker = speakingBranch(actor, 'managePeople', { path: tree.path(groupId) });
   return {
@@ -62,6 +65,7 @@ export const planSetRule: Planner<'set-rule'> = async (context, change) => {
         set_off: values.when,
         filter: values.filter,
         acts: values.then,
+        asks_first: asksFirst,
         is_on: isOn,
         on_since: isOn ? now : null,
         made_by: actor.personId,
@@ -73,7 +77,7 @@ export const planSetRule: Planner<'set-rule'> = async (context, change) => {
       if (isOn) await syncHolds(tx, { ...rule, id: ruleId }, actor, { since: now });
       // Those who have the course from now on have it since now: their occasions are known by that moment.
       const acted = values.when.when === 'gets' ? fits.map((each) => ({ ...each, occasion: now })) : fits;
-      await noteActs(tx, ruleId, acted, 'acted', writer.changeId);
+      await noteActs(tx, ruleId, acted, asksFirst ? 'asked' : 'acted', asksFirst ? null : writer.changeId);
       await tellLeaders(tx, context.publicUrl, rule, peopleOf(fits), leaders);
       const touched = [];
       for (const act of acts) touched.push(await act.write(tx, writer));
@@ -141,15 +145,32 @@ async function checkNames(context: PlanContext, { groupId, values: { when, then 
   if (!groupsIn(when, then).every((id) => mayAt(context, 'managePeople', id))) throw notFound();
   const courses = new Map((await grantsByCourse(db, null)).map(({ course }) => [course.id, course]));
   if (!coursesIn(when, then).every((id) => courses.has(id))) throw notFound();
-  if (when.when === 'finishes' && when.unitId !== null && !courses.get(when.courseId)?.units.includes(when.unitId)) throw notFound();
+  if ('unitId' in when && when.unitId && !courses.get(when.courseId)?.units.includes(when.unitId)) throw notFound();
+  const activityId = 'activityId' in when ? when.activityId : null;
+  if (
+    activityId &&
+    !(await maybeRow(
+      db,
+      sql`select 1 from activity_now where id = ${activityId} and course_id = ${'courseId' in when ? when.courseId : 0}`,
+    ))
+  )
+    throw notFound();
+  for (const act of then) if (act.act === 'give back a seat' && !(await paysHere(context, act.licenceId, groupId))) throw notFound();
   if (when.when === 'tagged' && !(await maybeRow(db, sql`select 1 from tag_now t where t.id = ${when.tagId} and ${seenTags(actor)}`)))
     throw notFound();
+}
+
+/** Does a licence pay in the branch of a group? */
+async function paysHere({ db, tree }: PlanContext, licenceId: number, groupId: number): Promise<boolean> {
+  const home = (await standingLicence(db, licenceId))?.group_id;
+  return home !== undefined && tree.has(home) && (tree.isInBranch(groupId, home) || tree.isInBranch(home, groupId));
 }
 
 const powerOf: Partial<Record<RuleAct['act'], Power>> = {
   open: 'openCourses',
   block: 'openCourses',
   'more time': 'openCourses',
+  'give back a seat': 'handOutSeats',
   write: 'writeMessages',
   'tell leaders': 'writeMessages',
 };
@@ -178,7 +199,7 @@ async function loops(context: PlanContext, { ruleId, values }: SetRule): Promise
 }
 
 /** The changes that a rule makes of those it fits; what stands in the way of one of them leaves that one out. */
-async function actsOn(context: PlanContext, rule: Parameters<typeof changesOf>[0], fits: readonly Fitting[]): Promise<Plan[]> {
+export async function actsOn(context: PlanContext, rule: Parameters<typeof changesOf>[0], fits: readonly Fitting[]): Promise<Plan[]> {
   const plans: Plan[] = [];
   for (const act of changesOf(rule, peopleOf(fits), context.today)) {
     const plan = await context.planOf(act);
@@ -188,7 +209,7 @@ async function actsOn(context: PlanContext, rule: Parameters<typeof changesOf>[0
 }
 
 /** Effects of several changes at once, each worked out from today: what stands in the way of a part does not stop the rule. */
-function addEffects(sum: Effects, more: Effects): void {
+export function addEffects(sum: Effects, more: Effects): void {
   for (const list of ['gains', 'loses', 'still', 'becomeDone', 'noLongerDone', 'excepted'] as const)
     sum[list] = [...sum[list], ...more[list]];
   for (const list of ['joins', 'leaves'] as const) sum[list] = [...sum[list], ...more[list]];

@@ -171,6 +171,7 @@ export const outside: Record<ChangeKind, Outside> = {
   'start-split': ({ split }) => ({ kind: 'start-split', splitId: split, until: new Date(Date.now() + 3_600_000).toISOString() }),
   'stop-split': ({ split }) => ({ kind: 'stop-split', splitId: split }),
   'delete-split': ({ split }) => ({ kind: 'delete-split', splitId: split }),
+  'answer-rule': ({ rule, person }) => ({ kind: 'answer-rule', ruleId: rule, personIds: [person], acts: true }),
   'end-rule': ({ rule }) => ({ kind: 'end-rule', ruleId: rule }),
   'mark-work': ({ version }) => ({
     kind: 'mark-work',

@@ -157,12 +157,14 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
           name: `Rule ${n}`,
           when: { when: 'day', day: '2020-01-01' },
           filter: [],
+          asksFirst: n % 7 === 0,
           then: n % 2 === 0 ? [{ act: 'tag', name: `ruled ${n % 3}` }] : [{ act: 'put in', groupId: pick(w.groups) }],
         },
         state: n % 5 === 0 ? 'off' : 'those it fits too',
       };
     },
   ],
+  'answer-rule': [(pick, w, n) => ({ kind: 'answer-rule', ruleId: pick(w.rules), personIds: w.asked, acts: n % 2 === 0 })],
   'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),

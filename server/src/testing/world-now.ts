@@ -47,6 +47,7 @@ export async function worldOf(site: Site) {
       site.databaseUrl,
       `select v.split_id::int as id, v.group_id::int as group from split_version v join group_now g on g.id = v.group_id where v.until_at is null order by 1`,
     ),
+    asked: await all(`select distinct person_id as id from rule_act where outcome = 'asked' order by 1 limit 50`),
     rules: await all(`select rule_id as id from rule_version where until_at is null order by 1`),
     messages: await all(`select message_id as id from message_version where until_at is null order by 1`),
     pieces: await execute<{ version: number; mark: number | null }>(

@@ -5,9 +5,10 @@ import { words } from '../words.ts';
 import { type ActForm, actNames } from './rule-form.ts';
 
 /** One thing that a rule does. */
-const { courses, tags, isFirst } = defineProps<{
+const { courses, tags, licences, isFirst } = defineProps<{
   courses: readonly { id: number; name: string }[];
   tags: readonly { id: number; name: string }[];
+  licences: readonly { id: number; name: string }[];
   isFirst: boolean;
 }>();
 const form = defineModel<ActForm>({ required: true });
@@ -15,6 +16,7 @@ defineEmits<{ drop: [] }>();
 const w = words.rules;
 const kinds = actNames.map((value) => ({ value, title: w.acts[value] }));
 const courseItems = computed(() => courses.map(({ id, name }) => ({ value: id, title: name })));
+const licenceItems = computed(() => licences.map(({ id, name }) => ({ value: id, title: name })));
 const tagNames = computed(() => tags.map(({ name }) => name));
 const asks = (...names: ActForm['act'][]): boolean => names.includes(form.value.act);
 </script>
@@ -45,6 +47,7 @@ const asks = (...names: ActForm['act'][]): boolean => names.includes(form.value.
       :label="w.fields.days"
       class="field short"
     />
+    <v-select v-if="asks('give back a seat')" v-model="form.licenceId" :items="licenceItems" :label="w.fields.licence" class="field" />
     <v-text-field v-if="asks('write')" v-model="form.title" maxlength="200" :label="w.fields.title" class="field" />
     <v-textarea
       v-if="asks('write', 'tell leaders')"

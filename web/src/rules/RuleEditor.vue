@@ -31,11 +31,19 @@ const { data: known } = useQuery({
 });
 const courses = computed(() => known.value?.courses ?? []);
 const tags = computed(() => known.value?.tags ?? []);
+const { data: seats } = useQuery({
+  queryKey: ['seats', computed(() => groupId), { subgroups: 'yes' }],
+  queryFn: ({ signal }) => call('seats', { params: { groupId } }, signal),
+  enabled: computed(() => form.value.then.some(({ act }) => act === 'give back a seat')),
+});
+const licences = computed(() => (seats.value?.licences ?? []).map(({ id, name }) => ({ id, name })));
 const names = computed<RuleNames>(() => ({
   groups: [...(tree.value?.nodes() ?? [])].map(({ id, name }) => ({ id, name })),
   courses: courses.value,
   units: [],
   tags: tags.value,
+  activities: [],
+  licences: licences.value,
 }));
 const values = computed(() => valuesOf(form.value, (when, then) => w.sentence(when, then, names.value)));
 const settledValues = refDebounced(values, 400);
@@ -80,12 +88,17 @@ async function apply(): Promise<void> {
         v-model="form.then[index]!"
         :courses="courses"
         :tags="tags"
+        :licences="licences"
         :is-first="index === 0"
         @drop="form.then.splice(index, 1)"
       />
       <div class="sentence">
         <span class="lead" />
         <v-btn v-if="form.then.length < 5" size="small" variant="text" @click="form.then.push(newAct('tag'))">{{ w.also }}</v-btn>
+      </div>
+      <div class="sentence">
+        <span class="lead" />
+        <v-checkbox v-model="form.asksFirst" :label="w.asksFirst" />
       </div>
       <div class="sentence">
         <span class="lead" />

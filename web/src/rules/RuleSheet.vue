@@ -8,6 +8,7 @@ import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import { showAgo, showMoment } from '../ui/format.ts';
 import { words } from '../words.ts';
+import RuleWaiting from './RuleWaiting.vue';
 
 /** One rule: what it says, what it did last, and why it did or did not act on somebody. */
 const { rule, names } = defineProps<{ rule: RuleRow; names: RuleNames }>();
@@ -62,7 +63,9 @@ async function end(): Promise<void> {
       <p v-for="(act, index) in rule.values.then" :key="index">
         <b>{{ index === 0 ? w.then : '' }}</b> {{ w.actSays(act, names) }}
       </p>
+      <p v-if="rule.values.asksFirst" class="soft">{{ w.asksSays }}</p>
     </div>
+    <RuleWaiting v-if="rule.waiting.count > 0 && rule.may.answer" :rule="rule" />
     <div class="acts">
       <v-btn v-if="rule.may.edit" variant="flat" @click="emit('change')">{{ w.change }}</v-btn>
       <v-btn v-if="rule.may.end && !isEnding" variant="text" class="late" @click="isEnding = true">{{ w.end }}</v-btn>

@@ -87,6 +87,7 @@ function show(id: number | null): void {
             <span class="soft">{{
               [
                 rule.group.id === scope.groupId.value ? null : w.at(rule.group.name),
+                rule.waiting.count > 0 ? w.waits(rule.waiting.count) : null,
                 rule.pausedFor ? w.pausedShort : rule.isOn ? w.acted(rule) : w.isOff,
               ]
                 .filter((part) => part !== null)

@@ -21,17 +21,30 @@ const sides = (['before', 'after'] as const).map((value) => ({ value, title: w.s
 const asks = (...names: WhenForm['when'][]): boolean => names.includes(form.value.when);
 /** Another course has other units. */
 function choose(courseId: number | null): void {
-  form.value = { ...form.value, courseId, unitId: null };
+  form.value = { ...form.value, courseId, unitId: null, activityId: null };
 }
 const { data: sheet } = useQuery({
   queryKey: ['access', computed(() => groupId), 'course-units', computed(() => form.value.courseId)],
   queryFn: ({ signal }) => call('course', { params: { groupId, courseId: form.value.courseId ?? 0 }, query: {} }, signal),
-  enabled: computed(() => form.value.when === 'finishes' && form.value.courseId !== null),
+  enabled: computed(() => ['begins', 'finishes', 'scores'].includes(form.value.when) && form.value.courseId !== null),
 });
-const units = computed(() => [
-  { value: null, title: w.fields.wholeCourse },
-  ...(sheet.value?.units ?? []).map(({ id, name }) => ({ value: id, title: name })),
+/** The whole course, a unit of it or an activity of a unit; a score is of the course or of an activity. */
+const parts = computed(() => [
+  { value: '', title: w.fields.wholeCourse },
+  ...(sheet.value?.units ?? []).flatMap(({ id, name, activities }) => [
+    ...(form.value.when === 'scores' ? [] : [{ value: `${id}`, title: name }]),
+    ...activities
+      .filter(({ scored }) => scored || form.value.when !== 'scores')
+      .map((activity) => ({ value: `${id}/${activity.id}`, title: w.activityOf(activity.name, name) })),
+  ]),
 ]);
+const part = computed({
+  get: () => [form.value.unitId, form.value.activityId].flatMap((id) => id ?? []).join('/'),
+  set: (chosen: string) => {
+    const [unitId = null, activityId = null] = chosen.split('/').filter(Boolean).map(Number);
+    form.value = { ...form.value, unitId, activityId };
+  },
+});
 </script>
 
 <template>
@@ -57,7 +70,13 @@ const units = computed(() => [
       class="field"
       @update:model-value="choose"
     />
-    <v-select v-if="asks('finishes') && form.courseId !== null" v-model="form.unitId" :items="units" :label="w.fields.unit" class="field" />
+    <v-select
+      v-if="asks('begins', 'finishes', 'scores') && form.courseId !== null"
+      v-model="part"
+      :items="parts"
+      :label="w.fields.unit"
+      class="field"
+    />
     <v-text-field
       v-if="asks('scores')"
       v-model.number="form.least"

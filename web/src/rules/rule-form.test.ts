@@ -6,6 +6,10 @@ const whens: RuleWhen[] = [
   { when: 'leaves', groupId: 4 },
   { when: 'gets', courses: [1, 2] },
   { when: 'begins', courseId: 1 },
+  { when: 'begins', courseId: 1, unitId: 5 },
+  { when: 'begins', courseId: 1, unitId: 5, activityId: 8 },
+  { when: 'finishes', courseId: 1, unitId: 5, activityId: 8 },
+  { when: 'scores', courseId: 1, least: 80, unitId: 5, activityId: 8 },
   { when: 'finishes', courseId: 1, unitId: 5 },
   { when: 'finishes', courseId: 1, unitId: null },
   { when: 'scores', courseId: 1, least: 80 },
@@ -24,6 +28,7 @@ const acts: RuleAct[] = [
   { act: 'open', courseId: 1 },
   { act: 'block', courseId: 1 },
   { act: 'more time', courseId: 1, days: 7 },
+  { act: 'give back a seat', licenceId: 2 },
   { act: 'write', title: 'The boats', body: 'They are open to you now.' },
   { act: 'tell leaders', words: 'Look at this.' },
 ];
@@ -33,7 +38,13 @@ test('every rule comes out of its form as it went in', () => {
   expect(new Set(acts.map(({ act }) => act))).toEqual(new Set(actNames));
   for (const when of whens)
     for (const act of acts) {
-      const values = { name: 'One', when, filter: [{ part: 'exempt' as const, is: true }], then: [act, acts[3] ?? act] };
+      const values = {
+        name: 'One',
+        when,
+        filter: [{ part: 'exempt' as const, is: true }],
+        then: [act, acts[3] ?? act],
+        ...(act.act === 'tag' ? { asksFirst: true } : {}),
+      };
       expect(valuesOf(formOf(1, values), () => '')).toEqual(values);
     }
 });

@@ -18,7 +18,18 @@ export const whenNames: readonly WhenName[] = [
   'day',
   'before end',
 ];
-export const actNames: readonly ActName[] = ['put in', 'move', 'take out', 'tag', 'open', 'block', 'more time', 'write', 'tell leaders'];
+export const actNames: readonly ActName[] = [
+  'put in',
+  'move',
+  'take out',
+  'tag',
+  'open',
+  'block',
+  'more time',
+  'give back a seat',
+  'write',
+  'tell leaders',
+];
 
 export interface WhenForm {
   when: WhenName;
@@ -26,6 +37,7 @@ export interface WhenForm {
   courses: number[];
   courseId: number | null;
   unitId: number | null;
+  activityId: number | null;
   tagId: number | null;
   least: number;
   days: number;
@@ -39,6 +51,7 @@ export interface ActForm {
   fromId: number | null;
   intoId: number | null;
   courseId: number | null;
+  licenceId: number | null;
   days: number;
   name: string;
   title: string;
@@ -51,6 +64,8 @@ export interface RuleForm {
   when: WhenForm;
   filter: FilterPart[];
   then: ActForm[];
+  /** A leader is asked before it acts. */
+  asksFirst: boolean;
 }
 
 export const newAct = (act: ActName = 'put in'): ActForm => ({
@@ -59,6 +74,7 @@ export const newAct = (act: ActName = 'put in'): ActForm => ({
   fromId: null,
   intoId: null,
   courseId: null,
+  licenceId: null,
   days: 14,
   name: '',
   title: '',
@@ -74,6 +90,7 @@ export const newRule = (groupId: number, courseId: number | null = null): RuleFo
     courses: courseId === null ? [] : [courseId],
     courseId: null,
     unitId: null,
+    activityId: null,
     tagId: null,
     least: 60,
     days: courseId === null ? 7 : 30,
@@ -82,13 +99,20 @@ export const newRule = (groupId: number, courseId: number | null = null): RuleFo
   },
   filter: [],
   then: [newAct()],
+  asksFirst: false,
 });
 
 /** The form of a rule that stands. */
-export function formOf(groupId: number, { name, when, filter, then }: RuleValues): RuleForm {
+export function formOf(groupId: number, { name, when, filter, then, asksFirst = false }: RuleValues): RuleForm {
   return {
     name,
-    when: { ...newRule(groupId).when, ...when },
+    asksFirst,
+    when: {
+      ...newRule(groupId).when,
+      ...when,
+      unitId: ('unitId' in when ? when.unitId : null) ?? null,
+      activityId: ('activityId' in when ? when.activityId : null) ?? null,
+    },
     filter: [...(filter as FilterPart[])],
     then: then.map((each) => ({
       ...newAct(each.act),
@@ -98,7 +122,7 @@ export function formOf(groupId: number, { name, when, filter, then }: RuleValues
   };
 }
 
-function whenOf({ when, groupId, courses, courseId, unitId, tagId, least, days, side, day }: WhenForm): RuleWhen | null {
+function whenOf({ when, groupId, courses, courseId, unitId, activityId, tagId, least, days, side, day }: WhenForm): RuleWhen | null {
   switch (when) {
     case 'enters':
     case 'leaves':
@@ -108,11 +132,11 @@ function whenOf({ when, groupId, courses, courseId, unitId, tagId, least, days, 
     case 'due':
       return { when, courses: [...courses], days, side };
     case 'begins':
-      return courseId === null ? null : { when, courseId };
+      return courseId === null ? null : { when, courseId, ...partOf(unitId, activityId) };
     case 'finishes':
-      return courseId === null ? null : { when, courseId, unitId };
+      return courseId === null ? null : { when, courseId, unitId, ...(activityId === null ? {} : { activityId }) };
     case 'scores':
-      return courseId === null ? null : { when, courseId, least };
+      return courseId === null ? null : { when, courseId, least, ...(activityId === null ? {} : partOf(unitId, activityId)) };
     case 'tagged':
       return tagId === null ? null : { when, tagId };
     case 'idle':
@@ -123,7 +147,13 @@ function whenOf({ when, groupId, courses, courseId, unitId, tagId, least, days, 
   }
 }
 
-function actOf({ act, groupId, fromId, intoId, courseId, days, name, title, text }: ActForm): RuleAct | null {
+/** What is said of a part of a course; nothing is said of the whole. */
+const partOf = (unitId: number | null, activityId: number | null) => ({
+  ...(unitId === null ? {} : { unitId }),
+  ...(activityId === null ? {} : { activityId }),
+});
+
+function actOf({ act, groupId, fromId, intoId, courseId, licenceId, days, name, title, text }: ActForm): RuleAct | null {
   switch (act) {
     case 'put in':
     case 'take out':
@@ -137,6 +167,8 @@ function actOf({ act, groupId, fromId, intoId, courseId, days, name, title, text
       return courseId === null ? null : { act, courseId };
     case 'more time':
       return courseId === null || days < 1 ? null : { act, courseId, days };
+    case 'give back a seat':
+      return licenceId === null ? null : { act, licenceId };
     case 'write':
       return title.trim() === '' ? null : { act, title: title.trim(), body: text.trim() };
     case 'tell leaders':
@@ -151,5 +183,5 @@ export function valuesOf(form: RuleForm, sentence: (when: RuleWhen, then: readon
   if (!when || then.length === 0 || then.includes(null)) return null;
   const acts = then.flatMap((act) => act ?? []);
   const name = form.name.trim() === '' ? sentence(when, acts).slice(0, 200) : form.name.trim();
-  return { name, when, filter: [...form.filter], then: acts };
+  return { name, when, filter: [...form.filter], then: acts, ...(form.asksFirst ? { asksFirst: true } : {}) };
 }

@@ -223,6 +223,8 @@ export const changes = {
       case 'stop-split':
       case 'delete-split':
         return splitSentence(entry.kind, entry, { where, count });
+      case 'answer-rule':
+        return `${entry.fields[0] === 'acts' ? 'Let the automatic rule' : 'Kept the automatic rule'} “${entry.names?.after ?? ''}” ${entry.fields[0] === 'acts' ? 'act on' : 'from'} ${who()} in ${where}.`;
       case 'end-rule':
         return `Deleted the automatic rule “${entry.names?.after ?? ''}” in ${where}.`;
       case 'mark-work':

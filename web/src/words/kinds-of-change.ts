@@ -35,6 +35,7 @@ export const kinds: Record<string, string> = {
   'send-message': 'Messages written',
   'withdraw-message': 'Messages withdrawn',
   'set-rule': 'Automatic rules',
+  'answer-rule': 'Automatic rules answered',
   'end-rule': 'Automatic rules deleted',
   'close-period': 'Periods closed',
   'make-next-period': 'Next periods made',

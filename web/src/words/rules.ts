@@ -11,8 +11,8 @@ const whens: Record<RuleWhen['when'], string> = {
   enters: 'somebody enters a group',
   leaves: 'somebody leaves a group',
   gets: 'somebody gets a course',
-  begins: 'somebody begins a course',
-  finishes: 'somebody finishes a course',
+  begins: 'somebody begins a course, unit or activity',
+  finishes: 'somebody finishes a course, unit or activity',
   scores: 'somebody reaches a score',
   tagged: 'somebody is tagged',
   due: 'a due day is near, or has passed',
@@ -29,11 +29,20 @@ const acts: Record<RuleAct['act'], string> = {
   open: 'open a course to them',
   block: 'block a course for them',
   'more time': 'give them more time',
+  'give back a seat': 'take back their seat',
   write: 'write to them',
   'tell leaders': 'tell the leaders',
 };
 
-function whenSays(when: RuleWhen, { groups, courses, units, tags }: RuleNames): string {
+/** The course, or the part of it that is named. */
+function partSays(when: Extract<RuleWhen, { courseId: number }>, { courses, units, activities }: RuleNames): string {
+  const course = nameIn(courses, when.courseId, 'a course');
+  if (when.activityId) return `${nameIn(activities, when.activityId, 'an activity')}, of ${course}`;
+  return when.unitId ? `${nameIn(units, when.unitId, 'a unit')}, of ${course}` : course;
+}
+
+function whenSays(when: RuleWhen, names: RuleNames): string {
+  const { groups, courses, tags } = names;
   switch (when.when) {
     case 'enters':
       return `somebody enters ${nameIn(groups, when.groupId, elsewhere)}`;
@@ -42,13 +51,11 @@ function whenSays(when: RuleWhen, { groups, courses, units, tags }: RuleNames): 
     case 'gets':
       return `somebody gets ${list(when.courses.map((id) => nameIn(courses, id, 'a course')))}`;
     case 'begins':
-      return `somebody begins ${nameIn(courses, when.courseId, 'a course')}`;
+      return `somebody begins ${partSays(when, names)}`;
     case 'finishes':
-      return when.unitId === null
-        ? `somebody finishes ${nameIn(courses, when.courseId, 'a course')}`
-        : `somebody finishes ${nameIn(units, when.unitId, 'a unit')}, of ${nameIn(courses, when.courseId, 'a course')}`;
+      return `somebody finishes ${partSays(when, names)}`;
     case 'scores':
-      return `somebody reaches ${showNumber(when.least)} % in ${nameIn(courses, when.courseId, 'a course')}`;
+      return `somebody reaches ${showNumber(when.least)} % in ${partSays(when, names)}`;
     case 'tagged':
       return `somebody is tagged ${nameIn(tags, when.tagId, 'with a tag')}`;
     case 'due': {
@@ -65,7 +72,7 @@ function whenSays(when: RuleWhen, { groups, courses, units, tags }: RuleNames): 
   }
 }
 
-function actSays(act: RuleAct, { groups, courses }: RuleNames): string {
+function actSays(act: RuleAct, { groups, courses, licences }: RuleNames): string {
   const group = (id: number): string => nameIn(groups, id, elsewhere);
   switch (act.act) {
     case 'put in':
@@ -82,6 +89,8 @@ function actSays(act: RuleAct, { groups, courses }: RuleNames): string {
       return `block ${nameIn(courses, act.courseId, 'a course')} for them`;
     case 'more time':
       return `give them ${some(act.days, 'more day', 'more days')} in ${nameIn(courses, act.courseId, 'a course')}`;
+    case 'give back a seat':
+      return `take back their seat of ${nameIn(licences, act.licenceId, 'a licence')}`;
     case 'write':
       return `write to them: “${act.title}”`;
     case 'tell leaders':
@@ -122,7 +131,8 @@ export const rules = {
     courses: 'Any of these courses',
     anyCourse: 'Courses (none: any)',
     side: 'Before or after',
-    unit: 'Unit',
+    unit: 'Part of the course',
+    licence: 'Licence',
     wholeCourse: 'The whole course',
     tag: 'Tag',
     least: 'Score, at least (%)',
@@ -132,6 +142,17 @@ export const rules = {
     text: 'Text',
     told: 'What to tell them',
   },
+  activityOf: (activity: string, unit: string) => `${activity} (${unit})`,
+  asksFirst: 'Ask a leader before it acts',
+  asksSays: 'It asks a leader first.',
+  waitingTitle: (count: number) => `${some(count, 'person waits', 'people wait')} for your word`,
+  actOnAll: (count: number) => (count === 1 ? 'Act' : `Act on all ${showNumber(count)}`),
+  leaveAll: 'Leave them alone',
+  leaveOne: 'Leave',
+  actOn: (name: string) => `Act on ${name}`,
+  leave: (name: string) => `Leave ${name} alone`,
+  answered: 'Done.',
+  waits: (count: number) => `${some(count, 'person waits', 'people wait')}`,
   sides: { before: 'before the due day', after: 'after the due day' },
   today: 'Whom it fits today',
   fits: (count: number) => `${some(count, 'person fits', 'people fit')} today.`,
@@ -185,6 +206,8 @@ export const rules = {
     'nothing to do': 'there was nothing to do',
     chain: 'left alone: too many rules one after the other',
     undo: 'left alone: it came about by an undo',
+    asked: 'waits for a leader',
+    'left alone': 'left alone by a leader',
   } satisfies Record<(typeof ruleOutcomes)[number], string>,
   whyTitle: 'Why did it act on somebody, or not?',
   whom: 'Person',
@@ -201,6 +224,8 @@ export const rules = {
     filter: 'It happened, and they do not fit the filter.',
     'too often today': 'Rules have acted on them very often today. They are left alone until tomorrow.',
     soon: 'It acts within a few seconds.',
+    asked: 'It waits until a leader says so.',
+    'left alone': 'A leader left them alone for this occasion.',
   } satisfies Record<(typeof whyNotReasons)[number], string>,
   loopHint: 'The loop:',
   joinsGroup: 'Who gets it joins a group…',

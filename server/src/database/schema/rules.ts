@@ -23,6 +23,8 @@ export const ruleVersion = pgTable(
     setOff: jsonb().notNull(),
     filter: jsonb().notNull(),
     acts: jsonb().notNull(),
+    /** It acts only when a leader says so. */
+    asksFirst: boolean().notNull().default(false),
     isOn: boolean().notNull(),
     /** What happened before that sets nothing off; null: it is off. */
     onSince: moment(),
@@ -51,14 +53,17 @@ export const ruleAct = pgTable(
     /** What tells one occasion from another of the same kind. */
     occasion: text().notNull(),
     at: moment().notNull().defaultNow(),
-    outcome: text({ enum: ['acted', 'before', 'nothing to do', 'chain', 'undo'] }).notNull(),
+    outcome: text({ enum: ['acted', 'before', 'nothing to do', 'chain', 'undo', 'asked', 'left alone'] }).notNull(),
     changeId: ref(() => changeLog.id),
   },
   (t) => [
     unique('rule_act_once').on(t.ruleId, t.personId, t.occasion),
     index('rule_act_person').on(t.personId, t.at),
     index('rule_act_change').on(t.changeId),
-    check('rule_act_outcome', sql`${t.outcome} in ('acted', 'before', 'nothing to do', 'chain', 'undo')`),
+    check('rule_act_outcome', sql`${t.outcome} in ('acted', 'before', 'nothing to do', 'chain', 'undo', 'asked', 'left alone')`),
+    index('rule_act_asked')
+      .on(t.ruleId)
+      .where(sql`outcome = 'asked'`),
   ],
 );
 
