@@ -167,6 +167,8 @@ export const logFilter = z.strictObject({
   kind: z.string().max(40).optional(),
   firstDay: day.optional(),
   lastDay: day.optional(),
+  /** What automatic rules did because of this change. */
+  followsFrom: idInPath.optional(),
 });
 export type LogFilter = z.output<typeof logFilter>;
 

@@ -1,16 +1,11 @@
 import { expect, type Page } from '@playwright/test';
 import path from 'node:path';
+import { groupScreens, type Screen } from './group-screens.ts';
 import { sample } from './people.ts';
 
 /** A panel or dialog is looked at by itself: what lies under it is looked at as a screen of its own. */
-export const screens: {
-  name: string;
-  as: string | null;
-  at: string;
-  ready: (page: Page) => Promise<void>;
-  within?: string;
-  phone?: boolean;
-}[] = [
+export const screens: Screen[] = [
+  ...groupScreens,
   { name: 'sign in', as: null, at: '/sign-in', ready: (page) => expect(page.getByLabel('Password')).toBeVisible() },
   { name: 'group', as: 'ottoline', at: '/groups/3', ready: (page) => expect(page.getByRole('row').nth(5)).toBeVisible() },
   {
@@ -30,27 +25,6 @@ export const screens: {
     as: 'ottoline',
     at: '/progress/3?view=beside',
     ready: (page) => expect(page.getByRole('heading', { name: 'Where they are furthest apart' })).toBeVisible(),
-  },
-  {
-    name: 'end of a period',
-    as: 'mirela',
-    at: '/groups/3/period',
-    ready: (page) => expect(page.getByText(/lose a course/u)).toBeVisible(),
-  },
-  {
-    name: 'next period',
-    as: 'mirela',
-    at: '/groups/3/period?do=next',
-    ready: (page) => expect(page.getByRole('combobox', { name: 'Cadets: To' }).first()).toBeVisible(),
-  },
-  {
-    name: 'splits',
-    as: 'ottoline',
-    at: '/groups/4/splits',
-    ready: async (page) => {
-      await page.getByRole('button', { name: 'What Pool can do' }).click();
-      await expect(page.getByRole('heading', { name: 'What Pool can do' })).toBeVisible();
-    },
   },
   {
     name: 'automatic rules',

@@ -1,5 +1,5 @@
 import type { LogEntry, LogFilter } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, iso, type Queryable, rows, texts } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
@@ -45,6 +45,7 @@ export async function logPage(
     where ${query.after ? sql`c.id < ${query.after}` : sql`true`} and ${query.kind ? sql`c.kind = ${query.kind}` : sql`true`}
       and ${own === null ? sql`true` : inBranch}
       and ${query.groupId ? sql`exists (select 1 from change_group g join group_branch b on b.group_id = g.group_id where g.change_id = c.id and b.ancestor_id = ${query.groupId})` : sql`true`}
+      and ${query.followsFrom ? followsFrom(query.followsFrom) : sql`true`}
       and ${query.personId ? sql`exists (select 1 from change_subject s where s.change_id = c.id and s.person_id = ${query.personId})` : sql`true`}
       and ${query.actorId ? sql`c.actor_id = ${query.actorId} and ${own === null ? sql`true` : sql`c.actor_id = ${actor.personId}`}` : sql`true`}
       and ${query.firstDay ? sql`(c.made_at at time zone ${actor.timeZone})::date >= ${query.firstDay}` : sql`true`}
@@ -55,6 +56,12 @@ export async function logPage(
   const names = await namesFor(db, actor, page);
   return { entries: page.map((row) => entry(row, names, actor, own)), next: found.length > query.limit ? (page.at(-1)?.id ?? null) : null };
 }
+
+/** Changes `c` of rules that a change set off, or that followed from those. */
+const followsFrom = (changeId: number): SQL => sql`c.id in (
+  with recursive followed as (
+    select change_id from rule_cause where cause_id = ${changeId} union select r.change_id from rule_cause r join followed f on r.cause_id = f.change_id
+  ) select change_id from followed)`;
 
 interface Names {
   groups: Map<number, string>;

@@ -65,7 +65,11 @@ export async function recordChange(
   const { seats, count } = await bringUpToDate(tx, by.today, touched, [...groups], { changeId, undoOf: entry.undoOf, mode: entry.mode });
   if (seats) await noteSeats(tx, changeId, seats, touched.seats === true);
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
-  await noteForRules(tx, eventsOf(touched, subjects, [...groups]), { depth: entry.rule?.depth ?? 0, isQuiet: entry.undoOf !== null });
+  await noteForRules(tx, eventsOf(touched, subjects, [...groups]), {
+    depth: entry.rule?.depth ?? 0,
+    isQuiet: entry.undoOf !== null,
+    changeId,
+  });
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
   for (const personId of new Set(touched.progressed)) await announce(tx, { topics: ['progress'], groups: [], personId });
   for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });

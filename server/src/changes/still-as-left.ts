@@ -109,7 +109,11 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
     ).map(({ rowId, ...node }) => [rowId, node]),
   );
   const hung = await hungOnSince(context, kept);
-  let restorable = kept.filter(({ kind, group_id, before_row }) => kind !== 'group' || before_row !== null || !hung.has(group_id ?? 0));
+  const given = await givenSince(context, kept);
+  let restorable = kept.filter(
+    ({ kind, group_id, before_row, after_row }) =>
+      (kind !== 'group' || before_row !== null || !hung.has(group_id ?? 0)) && (kind !== 'tag' || !given.has(after_row ?? 0)),
+  );
   for (;;) {
     const changes = new Map<GroupId, GroupNode | null>();
     for (const { kind, group_id, before_row } of restorable)
@@ -134,6 +138,21 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
 
 /** Tags and handouts stay with a group that is gone, out of sight. */
 const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit', 'split']);
+
+/** Of tags that a change made, the rows of those that people or groups have who did not get them by it. */
+async function givenSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {
+  const made = subjects.flatMap(({ kind, before_row, after_row }) => (kind === 'tag' && before_row === null ? (after_row ?? []) : []));
+  if (made.length === 0) return new Set();
+  const own = (wanted: RowKind): SQL => ids(subjects.flatMap(({ kind, after_row }) => (kind === wanted ? (after_row ?? []) : [])));
+  const found = await rows<{ row_id: number }>(
+    db,
+    sql`
+    select v.row_id from tag_version v where v.row_id = any(${ids(made)}) and (
+      exists (select 1 from person_tag t where t.tag_id = v.tag_id and t.until_at is null and t.row_id <> all(${own('person tag')}))
+      or exists (select 1 from group_tag t where t.tag_id = v.tag_id and t.until_at is null and t.row_id <> all(${own('group tag')})))`,
+  );
+  return new Set(found.map(({ row_id }) => row_id));
+}
 
 /** Of groups that a change made, those that have people, leaders, grants or subgroups that it did not bring. */
 async function hungOnSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<GroupId>> {

@@ -125,3 +125,21 @@ test('a rule takes a seat back, by a licence that pays in its branch alone', asy
   expect(await held()).toBe(before);
   expect((await mirela.send('look', { body: { change: { ...change, groupId: gullhaven } } })).status).toBe(404);
 });
+
+test('what a rule did because of a change is listed with it, and both can be undone', async () => {
+  const [person = 0, other = 0] = await plainMembers(site, gullhaven, 2);
+  const ruleId = await make({ name: 'Newcomers are tagged', then: [{ act: 'tag', name: 'followed' }] });
+  const add = (id: number) => ottoline.apply({ kind: 'add-members', groupId: crew, personIds: [id], firstDay: null, lastDay: null });
+  const { changeId } = await add(person);
+  await rulesSettled(site);
+  const { changeId: second } = await add(other);
+  await rulesSettled(site);
+  const followed = async (id: number) => (await ottoline.call('log', { query: { followsFrom: id } })).entries;
+  const [act, ...more] = await followed(changeId);
+  expect([act?.kind, act?.canUndo, more]).toEqual(['tag-people', true, []]);
+  expect((await followed(second)).map(({ id }) => id)).not.toContain(act?.id);
+  await ottoline.apply({ kind: 'undo', changeId });
+  await ottoline.apply({ kind: 'undo', changeId: act?.id ?? 0 });
+  expect(await tagged('followed')).toEqual([other]);
+  await ottoline.apply({ kind: 'end-rule', ruleId });
+});

@@ -14,12 +14,12 @@ export interface RuleEvent {
 export async function noteForRules(
   tx: Queryable,
   events: readonly RuleEvent[],
-  { depth = 0, isQuiet = false }: { depth?: number; isQuiet?: boolean } = {},
+  { depth = 0, isQuiet = false, changeId = null }: { depth?: number; isQuiet?: boolean; changeId?: number | null } = {},
 ): Promise<void> {
   if (events.length === 0) return;
   const noted = await tx.execute(sql`
-    insert into rule_event (person_id, group_id, what, depth, is_quiet)
-    select distinct "personId", "groupId", what, ${depth}::smallint, ${isQuiet}::boolean from jsonb_to_recordset(${JSON.stringify(events)}::jsonb) as r("personId" bigint, "groupId" bigint, what text)
+    insert into rule_event (person_id, group_id, what, depth, is_quiet, change_id)
+    select distinct "personId", "groupId", what, ${depth}::smallint, ${isQuiet}::boolean, ${changeId}::bigint from jsonb_to_recordset(${JSON.stringify(events)}::jsonb) as r("personId" bigint, "groupId" bigint, what text)
     where exists (select 1 from rule_version v where v.until_at is null and v.is_on)`);
   if ((noted.rowCount ?? 0) > 0) await ringForWork(tx);
 }

@@ -52,6 +52,8 @@ interface Happened {
   until: string;
   /** People `p` to whom it may have happened. */
   people: SQL;
+  /** Changes that made it happen, to one person or (null) to several. */
+  causes: { changeId: number; personId: number | null }[];
 }
 
 async function runSome(deps: RuleDeps): Promise<boolean> {
@@ -79,11 +81,12 @@ async function nextEvents(db: Database): Promise<Happened | null> {
     what: RuleOccasion;
     depth: number;
     is_quiet: boolean;
+    change_id: number | null;
     made_at: string;
   }>(
     db,
     sql`
-    select e.id, e.person_id, e.group_id, e.what, e.depth, e.is_quiet, (max(e.made_at) over ())::text as made_at from rule_event e,
+    select e.id, e.person_id, e.group_id, e.what, e.depth, e.is_quiet, e.change_id, (max(e.made_at) over ())::text as made_at from rule_event e,
       (select depth, is_quiet from rule_event order by id limit 1) f
     where e.depth = f.depth and e.is_quiet = f.is_quiet order by e.id limit ${eventsAtOnce}`,
   );
@@ -98,6 +101,7 @@ async function nextEvents(db: Database): Promise<Happened | null> {
     isQuiet: first.is_quiet,
     until: first.made_at,
     what: new Set(found.map(({ what }) => what)),
+    causes: found.flatMap(({ change_id, person_id }) => (change_id === null ? [] : [{ changeId: change_id, personId: person_id }])),
     people: isForAll
       ? sql`true`
       : sql`(${onlyPeople(persons)} or p.set_id in (select set_id from set_in_branch where ancestor_id = any(${ids(groups)})))`,
@@ -120,7 +124,7 @@ async function runRule(deps: RuleDeps, asked: StandingRule, happened: Happened):
       if (fits.length === 0) return false;
       if (happened.isQuiet) await noteActs(tx, rule.id, fits, 'undo');
       else if (happened.depth >= longestChain) await noteActs(tx, rule.id, fits, 'chain');
-      else await act(deps, tx, rule, actor, fits, happened.depth + 1);
+      else await act(deps, tx, rule, actor, fits, happened);
       return fits.length === peopleAtOnce;
     });
   } catch (error) {
@@ -169,7 +173,7 @@ async function act(
   rule: StandingRule,
   maker: SignedIn,
   fits: readonly Fitting[],
-  depth: number,
+  { depth, causes }: Happened,
 ): Promise<void> {
   const people = peopleOf(fits);
   if (rule.asks_first) {
@@ -179,13 +183,21 @@ async function act(
   }
   let changeId: number | null = null;
   for (const change of changesOf(rule, people, maker.today)) {
-    const made = await applyByRule(tx, maker, change, { publicUrl, id: rule.id, depth });
+    const made = await applyByRule(tx, maker, change, { publicUrl, id: rule.id, depth: depth + 1 });
     changeId = made ?? changeId;
+    if (made !== null) await noteCauses(tx, made, causes, people);
   }
   const tells = rule.then.some(({ act: what }) => what === 'tell leaders');
   if (tells) await tellLeaders(tx, publicUrl, rule, people, await leadersOf(tx, rule.group_id, dayOfMoment(now(), maker.timeZone)));
   await noteActs(tx, rule.id, fits, changeId !== null || tells ? 'acted' : 'nothing to do', changeId);
   await announce(tx, { topics: ['access'], groups: [rule.group_id] });
+}
+
+/** The changes that made it happen to these people; what happened to a group's people counts for each of them. */
+async function noteCauses(tx: Transaction, changeId: number, causes: Happened['causes'], people: readonly number[]): Promise<void> {
+  const acted = new Set(people);
+  const list = new Set(causes.flatMap((cause) => (cause.personId === null || acted.has(cause.personId) ? [cause.changeId] : [])));
+  await tx.execute(sql`insert into rule_cause (change_id, cause_id) select ${changeId}, unnest(${ids(list)}) on conflict do nothing`);
 }
 
 /** A rule that has nothing to act with waits, and says why. */

@@ -10,6 +10,8 @@ import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { undoAtOnce } from './apply-at-once.ts';
+import FollowedActs from './FollowedActs.vue';
 import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
@@ -60,6 +62,8 @@ async function exportLog(): Promise<void> {
 }
 const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? []);
 const undoing = ref<LogEntry | null>(null);
+/** What rules did because of it, and is undone as well. */
+const followed = ref<number[]>([]);
 const change = computed<Change | null>(() => (undoing.value ? { kind: 'undo', changeId: undoing.value.id } : null));
 const inHand = useChange(change, words.changes.undone);
 /** Above this, what is taken back goes on without the page. */
@@ -73,7 +77,12 @@ async function apply(): Promise<void> {
   if (change.value && seen && seen.takenBack + seen.changedPeople > mostAtOnce) {
     await job.start(change.value, seen.digest);
     undoing.value = null;
-  } else if (await inHand.apply()) undoing.value = null;
+  } else if (await inHand.apply()) {
+    undoing.value = null;
+    // An undo sets no rule off, so what rules did is undone by itself, the last first.
+    for (const id of followed.value) await undoAtOnce(id);
+    followed.value = [];
+  }
 }
 const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ value, title }));
 </script>
@@ -120,6 +129,7 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
         <div v-if="undoing" class="undo">
           <h2>{{ words.changes.undoTitle }}</h2>
           <p>{{ words.changes.sentence(undoing) }}</p>
+          <FollowedActs v-model="followed" :entry="undoing" />
           <LookPanel :in-hand="inHand" :change="change" :apply-label="words.changes.undo" @apply="apply" @discard="undoing = null" />
         </div>
       </v-card>

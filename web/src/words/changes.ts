@@ -25,6 +25,8 @@ export const changes = {
   undoInLog: 'Other changes depend on this. Undo it from the log.',
   undoLook: 'Undo…',
   undoTitle: 'Undo this?',
+  followed: (count: number) =>
+    count === 1 ? 'An automatic rule acted because of it. Undo that too?' : 'Automatic rules acted because of it. Undo that too?',
   undoing: 'Undoing',
   whatItWouldDo: 'What this would do',
   looking: 'Working it out…',

@@ -78,6 +78,16 @@ export const ruleHold = pgTable(
   (t) => [primaryKey({ columns: [t.ruleId, t.personId] }), index('rule_hold_person').on(t.personId)],
 );
 
+/** What a rule did followed from this change: undoing the one offers to undo the other. */
+export const ruleCause = pgTable(
+  'rule_cause',
+  {
+    changeId: ref(() => changeLog.id).notNull(),
+    causeId: ref(() => changeLog.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.changeId, t.causeId] }), index('rule_cause_cause').on(t.causeId)],
+);
+
 /** Something happened to a person, to a group’s people, or (neither) may have to everybody: rules are asked, and the row is gone. */
 export const ruleEvent = pgTable(
   'rule_event',
@@ -91,6 +101,8 @@ export const ruleEvent = pgTable(
     /** An undo: it sets nothing off. */
     isQuiet: boolean().notNull().default(false),
     madeAt: moment().notNull().defaultNow(),
+    /** The change that made it happen; null: none did. */
+    changeId: bigint({ mode: 'number' }),
   },
   (t) => [check('rule_event_what', sql`${t.what} in ('people', 'access', 'progress', 'day')`)],
 );

@@ -1,0 +1,36 @@
+import { expect, type Page } from '@playwright/test';
+
+/** What axe looks at: as whom, where, and when it is ready. */
+export interface Screen {
+  name: string;
+  as: string | null;
+  at: string;
+  ready: (page: Page) => Promise<void>;
+  within?: string;
+  phone?: boolean;
+}
+
+/** What one does to a group on a page of its own. */
+export const groupScreens: Screen[] = [
+  {
+    name: 'end of a period',
+    as: 'mirela',
+    at: '/groups/3/period',
+    ready: (page) => expect(page.getByText(/lose a course/u)).toBeVisible(),
+  },
+  {
+    name: 'next period',
+    as: 'mirela',
+    at: '/groups/3/period?do=next',
+    ready: (page) => expect(page.getByRole('combobox', { name: 'Cadets: To' }).first()).toBeVisible(),
+  },
+  {
+    name: 'splits',
+    as: 'ottoline',
+    at: '/groups/4/splits',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'What Pool can do' }).click();
+      await expect(page.getByRole('heading', { name: 'What Pool can do' })).toBeVisible();
+    },
+  },
+];
