@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect } from '@playwright/test';
 import path from 'node:path';
 import { groupScreens, type Screen } from './group-screens.ts';
 import { sample } from './people.ts';
