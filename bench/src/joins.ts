@@ -1,17 +1,11 @@
-import type { Change } from '@gate-roster/contract';
-import { type ChildProcess, fork } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { once } from 'node:events';
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { RosterRow } from '@gate-roster/core';
 import pg from 'pg';
 import { Client } from './client.ts';
+import { bringIn, loopDelay, start } from './processes.ts';
 
 /* npm run bench -- --joins: people who join, alone, many at once, and while a file comes in or a branch moves. */
-
-const metricsKey = 'metrics-key-of-the-bench';
-const rowsAtOnce = 4000;
 
 interface Lane {
   what: string;
@@ -19,34 +13,6 @@ interface Lane {
   times: number[];
   seconds: number;
   refused: number;
-}
-
-interface Server {
-  child: ChildProcess;
-  url: string;
-}
-
-async function start(databaseUrl: string, root: string, role: 'web' | 'worker', publicUrl?: string): Promise<Server> {
-  const child = fork(path.join(root, 'server/dist/main.js'), {
-    env: {
-      ...process.env,
-      DATABASE_URL: databaseUrl,
-      PORT: '0',
-      ROLE: role,
-      METRICS_KEY: metricsKey,
-      LOG_LEVEL: 'error',
-      WEB_FOLDER: '',
-      ...(publicUrl ? { PUBLIC_URL: publicUrl } : {}),
-    },
-  });
-  const [{ port }] = (await once(child, 'message')) as [{ port: number }];
-  return { child, url: `http://127.0.0.1:${port}` };
-}
-
-/** Seconds by which the event loop was late, of 99 in 100 turns, since it was asked last. */
-async function loopDelay(server: Server): Promise<number> {
-  const text = await (await fetch(`${server.url}/metrics`, { headers: { authorization: `Bearer ${metricsKey}` } })).text();
-  return Number(/^nodejs_eventloop_lag_p99_seconds (\S+)$/mu.exec(text)?.[1] ?? Number.NaN);
 }
 
 export async function measureJoins(url: string, root: string, password: string): Promise<string> {
@@ -121,36 +87,11 @@ export async function measureJoins(url: string, root: string, password: string):
   lanes.push(await lane('Many more at once', 200, (n) => n >= 600));
   const delayOfJoins = await loopDelay(web);
 
-  const rows = Array.from({ length: 50_000 }, (_, index): RosterRow => ({
-    row: index + 2,
-    cells: { givenName: `Filed${index}`, familyName: `Row${index % 900}` },
-  }));
-  const fileId = randomUUID();
-  const change: Change = {
-    kind: 'bring-in-roster',
-    into: middle,
-    fileName: 'bench.csv',
-    hasGroupColumn: false,
-    dateOrder: 'yearFirst',
-    rows: [],
-    fileId,
-  };
   let isFiling = true;
-  const filing = (async () => {
-    for (let at = 0, part = 0; at < rows.length; at += rowsAtOnce, part++)
-      await admin.call('putRosterPart', { params: { fileId, part }, body: { rows: rows.slice(at, at + rowsAtOnce) } });
-    const { digest } = await admin.call('look', { body: { change } });
-    const { jobId } = await admin.call('startJob', { body: { change, digest, requestId: randomUUID() } });
-    for (;;) {
-      const { state, problem, changeId } = await admin.call('job', { params: { jobId } });
-      if (state === 'failed') throw new Error(`the file failed: ${problem ?? ''}`);
-      if (state === 'done') {
-        isFiling = false;
-        return changeId ?? 0;
-      }
-      await new Promise((resolve) => setTimeout(resolve, 200));
-    }
-  })();
+  const filing = bringIn(admin, middle, 50_000).then((changeId) => {
+    isFiling = false;
+    return changeId;
+  });
   lanes.push(await lane('While 50,000 rows are sent, checked and come in', 10, () => !isFiling));
   const filed = await filing;
   const delayOfFile = await loopDelay(web);

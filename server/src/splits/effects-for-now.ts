@@ -24,7 +24,7 @@ export async function effectsForNow(context: PlanContext, before: DividedGroup |
   const people = (await learners(db, [...new Set([...was.keys(), ...is.keys()])])).map((learner) => asSeen(learner, seen));
   const found = { opens: new Map<CourseId, number[]>(), closes: new Map<CourseId, number[]>(), still: new Map<CourseId, number[]>() };
   for (const rules of rulesOf(tree, about)) {
-    // Whoever is in the same groups and the same part has the same, unless something is said of them by name.
+    // People in the same groups and the same part have the same, unless something is said of them by name.
     const known = new Map<string, keyof typeof found | null>();
     for (const learner of people) {
       const [from, to] = [was.get(learner.personId), is.get(learner.personId)];

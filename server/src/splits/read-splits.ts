@@ -11,7 +11,7 @@ import { wordReaches } from '../rules/set-rule.ts';
 import { launchHours } from '../courses/launch-hours.ts';
 import { type StandingSplit, standingSplits } from './change-splits.ts';
 
-/** Whoever did something so lately is working now. */
+/** Somebody who did something so lately is working now. */
 const workingMinutes = 15;
 
 /** Splits of a group with everything that is needed to divide it. */

@@ -1,0 +1,75 @@
+import type { Change } from '@gate-roster/contract';
+import type { RosterRow } from '@gate-roster/core';
+import { type ChildProcess, fork } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { once } from 'node:events';
+import path from 'node:path';
+import type { Client } from './client.ts';
+
+/* Processes as they run for real, and a file that comes in through them. */
+
+const metricsKey = 'metrics-key-of-the-bench';
+const rowsAtOnce = 4000;
+
+export interface Server {
+  child: ChildProcess;
+  url: string;
+}
+
+export async function start(databaseUrl: string, root: string, role: 'web' | 'worker', publicUrl?: string): Promise<Server> {
+  const child = fork(path.join(root, 'server/dist/main.js'), {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: '0',
+      ROLE: role,
+      METRICS_KEY: metricsKey,
+      LOG_LEVEL: 'error',
+      WEB_FOLDER: '',
+      ...(publicUrl ? { PUBLIC_URL: publicUrl } : {}),
+    },
+  });
+  const [{ port }] = (await once(child, 'message')) as [{ port: number }];
+  return { child, url: `http://127.0.0.1:${port}` };
+}
+
+/** A figure of a process's own metrics. */
+export async function metric(server: Server, name: string): Promise<number> {
+  const text = await (await fetch(`${server.url}/metrics`, { headers: { authorization: `Bearer ${metricsKey}` } })).text();
+  return Number(new RegExp(`^${name} (\\S+)$`, 'mu').exec(text)?.[1] ?? Number.NaN);
+}
+
+/** Seconds by which the event loop was late, of 99 in 100 turns, since it was asked last. */
+export const loopDelay = (server: Server): Promise<number> => metric(server, 'nodejs_eventloop_lag_p99_seconds');
+
+/** Brings so many new people into a group by a file, as a job. @returns The change's number. */
+export async function bringIn(admin: Client, into: number, count: number): Promise<number> {
+  const rows = Array.from({ length: count }, (_, index): RosterRow => ({
+    row: index + 2,
+    cells: { givenName: `Filed${index}`, familyName: `Row${index % 900}` },
+  }));
+  const fileId = randomUUID();
+  for (let at = 0, part = 0; at < rows.length; at += rowsAtOnce, part++)
+    await admin.call('putRosterPart', { params: { fileId, part }, body: { rows: rows.slice(at, at + rowsAtOnce) } });
+  return asJob(admin, {
+    kind: 'bring-in-roster',
+    into,
+    fileName: 'bench.csv',
+    hasGroupColumn: false,
+    dateOrder: 'yearFirst',
+    rows: [],
+    fileId,
+  });
+}
+
+/** Looks at a change and applies it as a job. @returns The change's number, when it is done. */
+export async function asJob(admin: Client, change: Change): Promise<number> {
+  const { digest } = await admin.call('look', { body: { change } });
+  const { jobId } = await admin.call('startJob', { body: { change, digest, requestId: randomUUID() } });
+  for (;;) {
+    const { state, problem, changeId } = await admin.call('job', { params: { jobId } });
+    if (state === 'failed') throw new Error(`${change.kind} failed: ${problem ?? ''}`);
+    if (state === 'done') return changeId ?? 0;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
