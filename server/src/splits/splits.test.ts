@@ -71,7 +71,7 @@ test('a part leaves some units, the learner’s page and the player follow, and 
     }),
   ]);
   const { courses: now, forNow } = await member.call('myCourses', {});
-  expect(forNow).toEqual([{ until: expect.any(String), words: 'Throw lines are at the deep end.', link: 'https://films.example/mayday' }]);
+  expect(forNow.map((each) => [each.words, each.link])).toEqual([['Throw lines are at the deep end.', 'https://films.example/mayday']]);
   expect(now.filter(({ open }) => open).map(({ id, units }) => [id, units])).toEqual([[water.id, 1]]);
   expect(now.map(({ id, status, due }) => [id, status, due]).sort()).toEqual(before.map(({ id, status, due }) => [id, status, due]).sort());
   const other = before.find(({ id, open }) => open && id !== water.id)?.id ?? 0;

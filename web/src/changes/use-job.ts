@@ -17,7 +17,10 @@ export interface RunningJob {
 }
 
 /** A job of one's own that goes on without the page; whoever comes back to what it is for sees how far it is. */
-export function useJob(purpose: 'file' | 'undo', finished: (outcome: { changeId: number; newPeople: number }) => void): RunningJob {
+export function useJob(
+  purpose: 'file' | 'undo' | 'period',
+  finished: (outcome: { changeId: number; newPeople: number }) => void,
+): RunningJob {
   const queries = useQueryClient();
   const jobId = useLocalStorage<string | null>(`gate-roster-job-${purpose}`, null);
   const sheet = shallowRef<JobSheet | null>(null);

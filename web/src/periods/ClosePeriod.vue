@@ -2,6 +2,7 @@
 import type { Answer, Change, Routes } from '@gate-roster/contract';
 import { computed, reactive, ref } from 'vue';
 import { call } from '../api/call.ts';
+import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
@@ -10,6 +11,7 @@ import { failureWords } from '../ui/failure-words.ts';
 import { showDay, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
+import { useApplyPeriod } from './apply-period.ts';
 
 /** Everything that the end of a period means for a branch; each line can be left out. */
 const { group, period } = defineProps<{ group: { id: number; name: string }; period: Answer<Routes['period']> }>();
@@ -48,6 +50,7 @@ const change = computed<Change | null>(() => {
   };
 });
 const inHand = useChange(change, w.closed, { settleMilliseconds: 300 });
+const { job, apply: applyPeriod } = useApplyPeriod(change, inHand, { said: w.closed, done: () => undefined });
 const choices = (['stay', 'end', 'move'] as const).map((value) => ({ value, title: w.peopleDo[value] }));
 const shown = { view: 'groups' as const, subgroups: 'yes' as const, filter: [], courseId: null, groups: [], sort: 'name' as const };
 /** The report is kept first: what is closed no longer counts anybody. */
@@ -62,7 +65,7 @@ async function apply(): Promise<void> {
     tell(failureWords(failure));
     return;
   }
-  await inHand.apply();
+  await applyPeriod();
 }
 </script>
 
@@ -102,6 +105,8 @@ async function apply(): Promise<void> {
       </template>
     </section>
     <aside class="panel" :aria-label="w.views.close">
+      <JobProgress v-if="job.sheet.value?.state === 'waiting'" :job="job" :title="w.views.close" />
+      <p v-if="job.said.value" role="alert">{{ job.said.value }}</p>
       <LookPanel :in-hand="inHand" :change="change" :apply-label="w.close" @apply="apply" @discard="$router.back()">
         <h2>{{ group.name }}</h2>
         <p v-if="form.lastDay" class="soft">{{ w.lastDay }}: {{ showDay(form.lastDay) }}</p>

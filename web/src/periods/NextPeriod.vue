@@ -2,11 +2,13 @@
 import type { Answer, Change, Routes } from '@gate-roster/contract';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
+import { useApplyPeriod } from './apply-period.ts';
 import { allSame, allUp, goNowhere, type MoveTable } from './next-table.ts';
 
 /** The next period of a branch: what is copied, and where its people go. */
@@ -43,10 +45,10 @@ const change = computed<Change | null>(() =>
 );
 const inHand = useChange(change, w.made, { settleMilliseconds: 400 });
 const nowhere = computed(() => goNowhere(period.groups, table.value));
-async function apply(): Promise<void> {
-  const into = parentId.value;
-  if ((await inHand.apply()) && into !== null) await router.push({ name: 'groups', params: { groupId: into } });
-}
+const { job, apply } = useApplyPeriod(change, inHand, {
+  said: w.made,
+  done: () => void router.push({ name: 'groups', params: { groupId: parentId.value ?? group.id } }),
+});
 </script>
 
 <template>
@@ -96,6 +98,8 @@ async function apply(): Promise<void> {
       <p v-if="nowhere > 0" class="late">{{ w.nowhere(nowhere) }}</p>
     </section>
     <aside class="panel" :aria-label="w.views.next">
+      <JobProgress v-if="job.sheet.value?.state === 'waiting'" :job="job" :title="w.views.next" />
+      <p v-if="job.said.value" role="alert">{{ job.said.value }}</p>
       <LookPanel :in-hand="inHand" :change="change" :apply-label="w.make" @apply="apply" @discard="$router.back()">
         <h2>{{ name || w.views.next }}</h2>
       </LookPanel>
