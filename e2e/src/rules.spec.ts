@@ -14,7 +14,7 @@ test('a rule is written, rehearsed and switched on; a learner finishes a unit in
   await page.getByRole('combobox', { name: 'Course', exact: true }).fill('Boat handling 2');
   await page.getByRole('option', { name: 'Boat handling 2' }).click();
   await page.locator('.v-select').filter({ hasText: 'The whole course' }).click();
-  await page.getByRole('option', { name: 'Surf' }).click();
+  await page.getByRole('option', { name: 'Surf', exact: true }).click();
   await page.getByRole('combobox', { name: 'Group', exact: true }).fill('Fallow Bay');
   await page
     .getByRole('option', { name: /Fallow Bay/u })

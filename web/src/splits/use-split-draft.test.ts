@@ -59,6 +59,13 @@ describe('the draft of a split', () => {
     expect(draft.rest.value.map(({ id }) => id)).toEqual([7]);
   });
 
+  it('of a new split has nothing to save until something is said', () => {
+    const draft = draftOf(null);
+    expect(draft.change.value).toBeNull();
+    draft.move(1, 1);
+    expect(draft.change.value).toMatchObject({ kind: 'set-split', splitId: null });
+  });
+
   it('takes over who was with whom, not what they could do', () => {
     const draft = draftOf(null);
     draft.takeOver(split([part(3, [1, 2]), part(9, [5])]));

@@ -53,10 +53,10 @@ export function useSplitDraft(split: Ref<SplitRow | null>, members: Ref<readonly
 
   const inOrder = (list: readonly SplitPart[]): SplitPart[] =>
     list.map((part) => ({ ...part, personIds: part.personIds.toSorted((a, b) => a - b) }));
+  // A new split has nothing to save, and nobody is asked before leaving it, until something is said.
   const isSame = computed(
     () =>
-      split.value !== null &&
-      name.value.trim() === split.value.name &&
+      name.value.trim() === (split.value?.name ?? words.splits.newName) &&
       JSON.stringify(inOrder(parts.value)) === JSON.stringify(inOrder(stored())),
   );
   const change = computed<Change | null>(() =>

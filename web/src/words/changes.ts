@@ -50,8 +50,8 @@ export const changes = {
   stillForNow: (count: number) =>
     many(
       count,
-      'person keeps a course that their part leaves out, through another group.',
-      'people keep a course that their part leaves out, through another group.',
+      'person keeps a course that is not in their part, through another group.',
+      'people keep a course that is not in their part, through another group.',
     ),
   excepted: (count: number) => `${many(count, 'gets', 'get')} a new due day or exemption.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
