@@ -15,6 +15,29 @@ export const node = (id: number, parentId: number | null, more: Partial<GroupNod
   ...more,
 });
 
+let nextId = 1;
+export const grant = (group: number, effect: 'open' | 'block', more: Partial<Grant> = {}): Grant => ({
+  id: nextId++,
+  at: { group, withSubgroups: true },
+  about: { course: 1 },
+  effect,
+  firm: false,
+  firstDay: null,
+  lastDay: null,
+  units: null,
+  due: null,
+  makerBranch: null,
+  madeDay: day0,
+  ...more,
+});
+export const member = (...groups: number[]): Learner => ({
+  personId: 7,
+  active: true,
+  firstDay: null,
+  lastDay: null,
+  memberships: groups.map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
+});
+
 /* Random worlds: up to 9 groups, everything about one course, days within five of day0. */
 
 const dayNear = fc.integer({ min: -4, max: 4 }).map((by) => addDays(day0, by));

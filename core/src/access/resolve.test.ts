@@ -3,35 +3,13 @@ import { Tree } from '../groups/tree.ts';
 import { addDays, contains } from '../time/day.ts';
 import { Alike } from './alike.ts';
 import type { CourseFacts, Grant, Learner } from './grant.ts';
-import { course, day0, node, world } from './random-world.ts';
+import { course, day0, grant, member, node, world } from './random-world.ts';
 import { courseRules, resolve } from './resolve.ts';
 import { twinIsOpen } from './resolve.twin.ts';
 import { opensLater, type Window, windows } from './windows.ts';
 
 /** 1 region › 2 station › 3 crew, 4 cadets; 5 another region. */
 const tree = new Tree([node(1, null), node(2, 1), node(3, 2), node(4, 2), node(5, 1)]);
-let nextId = 1;
-const grant = (group: number, effect: 'open' | 'block', more: Partial<Grant> = {}): Grant => ({
-  id: nextId++,
-  at: { group, withSubgroups: true },
-  about: { course: 1 },
-  effect,
-  firm: false,
-  firstDay: null,
-  lastDay: null,
-  units: null,
-  due: null,
-  makerBranch: null,
-  madeDay: day0,
-  ...more,
-});
-const member = (...groups: number[]): Learner => ({
-  personId: 7,
-  active: true,
-  firstDay: null,
-  lastDay: null,
-  memberships: groups.map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
-});
 const unitsFor = (learner: Learner, grants: Grant[], facts = course): readonly number[] =>
   resolve(courseRules(tree, facts, grants), learner, day0).units;
 

@@ -2,34 +2,13 @@ import fc from 'fast-check';
 import { type GroupNode, Tree } from '../groups/tree.ts';
 import type { Day } from '../time/day.ts';
 import type { CourseFacts, Grant, Learner } from './grant.ts';
-import { course, day0, node, world } from './random-world.ts';
+import { course, day0, grant, member, node, world } from './random-world.ts';
 import { courseRules } from './resolve.ts';
 import { ancestry, twinGroups, twinWays, type World } from './resolve.twin.ts';
 import { type Allowance, allowanceModes, resolveInParts, type RunningPart } from './splits.ts';
 
 /* 1 region, 2 station, 3 crew, 4 cadets. */
 const nodes: GroupNode[] = [node(1, null), node(2, 1), node(3, 2), node(4, 2)];
-const grant = (at: number, effect: 'open' | 'block', more: Partial<Grant> = {}): Grant => ({
-  id: at * 10 + (effect === 'open' ? 0 : 1),
-  at: { group: at, withSubgroups: true },
-  about: { course: 1 },
-  effect,
-  firm: false,
-  firstDay: null,
-  lastDay: null,
-  units: null,
-  due: null,
-  makerBranch: null,
-  madeDay: day0,
-  ...more,
-});
-const member = (...groups: number[]): Learner => ({
-  personId: 7,
-  active: true,
-  firstDay: null,
-  lastDay: null,
-  memberships: groups.map((groupId) => ({ groupId, firstDay: null, lastDay: null })),
-});
 const part = (mode: Allowance['mode'], units: number[] | null, more: Partial<RunningPart> = {}): RunningPart => ({
   groupId: 2,
   makerBranch: 2,

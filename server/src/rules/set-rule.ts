@@ -117,7 +117,7 @@ async function editableRule(context: PlanContext, ruleId: number): Promise<Stand
   return rule;
 }
 
-/** Does the actor's word go as far as that of whoever made this: a rule, or a split? */
+/** Does the actor's word go as far as that of the maker of a rule or a split? */
 export function wordReaches(
   { actor, tree }: Pick<PlanContext, 'actor' | 'tree'>,
   made: Pick<StandingRule, 'group_id' | 'maker_branch_id'>,

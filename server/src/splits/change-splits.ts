@@ -29,7 +29,7 @@ export interface StandingSplit {
 /** A split that opens anything ends after so many hours at the latest; another after so many days. */
 const mostHours = { opening: 24, closing: 60 * 24 };
 
-/** Makes a split of a group, or changes who is in which of its parts and what they may do. Whoever does so speaks in it from then on. */
+/** Makes a split of a group, or changes who is in which of its parts and what they may do. From then on it is that person who speaks in it. */
 export const planSetSplit: Planner<'set-split'> = async (context, change) => {
   const { actor, tree } = context;
   const { groupId } = change;
@@ -163,7 +163,7 @@ export const standingSplits = sql`
     coalesce((select jsonb_agg(jsonb_build_object('rowId', m.row_id, 'personId', m.person_id, 'part', m.part) order by m.row_id) from split_member m where m.split_id = v.split_id and m.until_at is null), '[]') as members
   from split_version v join group_now g on g.id = v.group_id where v.until_at is null`;
 
-/** @throws ProblemError `not-found` unless the actor opens courses there, and whoever made it speaks no further than they do. */
+/** @throws ProblemError `not-found` unless the actor opens courses there, and its maker speaks no further than they do. */
 async function editableSplit(context: PlanContext, splitId: number): Promise<StandingSplit> {
   const standing = await splitIn(context, splitId);
   if (!mayAt(context, standing.group_id) || !wordReaches(context, standing, 'openCourses')) throw notFound();
