@@ -33,6 +33,9 @@ export const siteSettings = z.strictObject({
   undoDays: z.number().int().min(1).max(730),
   /** Markers are written to about work that has waited for so many days; 0: never. */
   markReminderDays: z.number().int().min(0).max(90),
+  /** Emails about messages wait from this hour on until that one, in the platform's time zone; the same hour twice: they never wait. */
+  quietFrom: z.number().int().min(0).max(23),
+  quietUntil: z.number().int().min(0).max(23),
 });
 export type SiteSettings = z.output<typeof siteSettings>;
 

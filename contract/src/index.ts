@@ -17,6 +17,7 @@ export * from './entry.changes.ts';
 export * from './groups.changes.ts';
 export * from './messages.changes.ts';
 export * from './messages.ts';
+export * from './message-views.ts';
 export * from './people.changes.ts';
 export * from './rules.ts';
 export * from './rules.changes.ts';

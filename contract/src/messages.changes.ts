@@ -1,4 +1,4 @@
-import { letterKinds } from '@gate-roster/core';
+import { letterKinds, reminderOccasions } from '@gate-roster/core';
 import { z } from 'zod';
 import { filter } from './filters.ts';
 import { day, id, moment, shortText } from './shapes.ts';
@@ -33,6 +33,19 @@ export const messageValues = z.strictObject({
 });
 export type MessageValues = z.output<typeof messageValues>;
 
+/** What is told of a group. */
+export const happenedKinds = ['came in', 'began', 'finished', 'scored', 'new course', 'new handout', 'new leader'] as const;
+export type HappenedKind = (typeof happenedKinds)[number];
+
+/** What a branch says of one occasion: so many days before or after it, with a text of its own or (null) the usual one. */
+export const reminderValues = z.strictObject({
+  days: z.number().int().min(0).max(365),
+  text: z.strictObject({ subject: z.string().max(300), body: z.string().max(4000) }).nullable(),
+  /** Those whose day has passed already are reminded too; else only those whose day is yet to come. */
+  alsoPassed: z.boolean(),
+});
+export type ReminderValues = z.output<typeof reminderValues>;
+
 /** Kinds of change of this room. */
 export const messagesChanges = [
   z.strictObject({
@@ -49,4 +62,20 @@ export const messagesChanges = [
     values: messageValues,
   }),
   z.strictObject({ kind: z.literal('withdraw-message'), messageId: id }),
+  z.strictObject({
+    kind: z.literal('set-reminder'),
+    /** It counts in the branch of this group, unless a group nearer to somebody says otherwise. */
+    groupId: id,
+    /** null: for all courses of which the group says nothing else. */
+    courseId: id.nullable(),
+    occasion: z.enum(reminderOccasions),
+    /** 'nobody': nobody in the branch is reminded; null: the group says nothing, and one above counts. */
+    values: z.union([reminderValues, z.literal('nobody')]).nullable(),
+  }),
+  z.strictObject({
+    kind: z.literal('show-members'),
+    groupId: id,
+    /** What members of the group, and of groups below that say nothing else, are told; null: as the groups above say. */
+    kinds: z.array(z.enum(happenedKinds)).max(7).nullable(),
+  }),
 ] as const;

@@ -13,9 +13,13 @@ const reached = z.object({
   answered: z.number().int(),
 });
 
+/** A reminder is written by a branch's own setting, as a message to those whose day has come. */
+export const shownKinds = [...messageKinds, 'reminder'] as const;
+export type ShownKind = (typeof shownKinds)[number];
+
 export const messageRow = z.object({
   id,
-  kind: z.enum(messageKinds),
+  kind: z.enum(shownKinds),
   title: z.string(),
   group: named,
   /** Groups it goes to; none: chosen people. */
@@ -65,7 +69,7 @@ export const readerLists = ['seen', 'not seen', 'done', 'not done', 'chose'] as 
 
 export const myMessage = z.object({
   id,
-  kind: z.enum(messageKinds),
+  kind: z.enum(shownKinds),
   title: z.string(),
   body: z.string(),
   /** The group in whose name it was written, when it is one of the reader's. */
@@ -185,5 +189,14 @@ export const messageRoutes = defineRoutes({
     summary: 'Stop letters about messages, by the key that stands in each of them',
     body: z.strictObject({ key: z.uuid() }),
     response: z.object({}),
+  },
+  stopLettersAtOnce: {
+    method: 'POST',
+    path: '/api/v1/letters/stop/:key',
+    room: 'messages',
+    who: 'anyone',
+    summary: 'The same by a button of the mail program, in one click (RFC 8058)',
+    params: z.object({ key: z.uuid() }),
+    response: 'nothing',
   },
 });

@@ -21,6 +21,8 @@ export const periodsChanges = [
     asking: z.strictObject({ word: z.string().trim().max(1000).nullable() }).nullable(),
     /** Automatic rules of the branch are switched off. */
     rules: z.boolean(),
+    /** Nobody in the branch is reminded of anything any more. */
+    reminders: z.boolean(),
     /** Splits that run end. */
     splits: z.boolean(),
     /** Also the seats that stay used until the licence ends are taken back, once the last day is past. */

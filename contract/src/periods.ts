@@ -17,6 +17,8 @@ export const periodRoutes = defineRoutes({
       asking: z.number().int(),
       rules: z.number().int(),
       splits: z.number().int(),
+      /** Occasions of which people of the branch are reminded, by its own settings or those above. */
+      reminders: z.number().int(),
       seats: z.object({ used: z.number().int(), stayUsed: z.number().int() }),
       /** People of the branch, and those of them who are in no other group, lead none and can be acted on. */
       people: z.number().int(),

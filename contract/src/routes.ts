@@ -11,6 +11,7 @@ import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
 import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
+import { messageViewRoutes } from './message-views.ts';
 import { messageRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
 import { learnerRoutes, progressRoutes } from './progress.ts';
@@ -37,6 +38,7 @@ export const routes = {
   ...entryRoutes,
   ...helpRoutes,
   ...messageRoutes,
+  ...messageViewRoutes,
   ...ruleRoutes,
   ...splitRoutes,
   ...periodRoutes,

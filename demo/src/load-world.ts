@@ -9,6 +9,7 @@ import { loadLog } from './log.ts';
 import { loadMessages } from './messages.ts';
 import { Random } from './random.ts';
 import { loadCertificates } from './certificates.ts';
+import { loadReminders } from './reminders.ts';
 import { loadRules } from './rules.ts';
 import { loadSplits } from './splits.ts';
 import { loadHandIns, loadWork } from './work.ts';
@@ -94,6 +95,7 @@ export async function loadDemoWorld(
       await loadOrders(tx, groups, named, now);
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);
+      await loadReminders(tx, groups, named, now);
       await loadTrouble(tx, now);
       await loadViews(tx, groups, named, today);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);

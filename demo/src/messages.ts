@@ -80,6 +80,13 @@ const plans: MessagePlan[] = [
       ['Understood.', null],
     ],
   },
+  {
+    at: 'Outer Skerries/Hollow Ness',
+    title: 'Open day at the boat house',
+    body: 'Come an hour early and bring your card. There will be soup.',
+    hoursAgo: -44,
+    seen: 0,
+  },
 ];
 
 export async function loadMessages(
@@ -97,12 +104,15 @@ export async function loadMessages(
       leaders.find(({ groupId }) => groups.find((each) => each.id === groupId)?.path === plan.at.split('/').slice(0, 2).join('/'))
         ?.person ?? administrator;
     const sentAt = before(plan.hoursAgo);
-    await tx.execute(sql`insert into message (made_at, told_at) values (${sentAt}, ${sentAt})`);
+    const isLater = plan.hoursAgo < 0;
+    const madeAt = isLater ? before(1) : sentAt;
+    await tx.execute(sql`insert into message (made_at, told_at) values (${madeAt}, ${isLater ? null : sentAt})`);
     await tx.execute(sql`
       insert into message_version (message_id, kind, title, body, group_id, to_groups, with_subgroups, answers, urgent, pinned_until, due_day, choices, several, made_by, sent_at, from_at)
       values (${id}, ${plan.kind ?? 'message'}, ${plan.title}, ${plan.body}, ${group?.id ?? 0}, ${`{${group?.id ?? 0}}`}::bigint[], true, ${plan.answers ?? true}, ${plan.urgent ?? false},
         ${plan.pinnedDays === undefined ? null : inDays(plan.pinnedDays)}, ${plan.dueDays === undefined ? null : inDays(plan.dueDays)},
-        ${plan.choices ? `{${plan.choices.join()}}` : null}::text[], false, ${maker.id}, ${sentAt}, ${sentAt})`);
+        ${plan.choices ? `{${plan.choices.join()}}` : null}::text[], false, ${maker.id}, ${sentAt}, ${madeAt})`);
+    if (isLater) continue;
     const reached = sql`select p.id, row_number() over (order by md5(p.id::text || ${id}::text)) - 1 as nth, count(*) over () as of_all from person p
       where p.counted and p.set_id in (select set_id from set_in_branch where ancestor_id = ${group?.id ?? 0})`;
     const seenAt = sql`${sentAt}::timestamptz + (${plan.hoursAgo}::float * (1 + r.nth % 7) / 9) * interval '1 hour'`;

@@ -33,7 +33,9 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   siteSettings: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
   editSite: [
     {
-      given: () => ({ body: { organisation: 'Brannoch Isles Rescue', dueSoonDays: 7, undoDays: 180, markReminderDays: 3 } }),
+      given: () => ({
+        body: { organisation: 'Brannoch Isles Rescue', dueSoonDays: 7, undoDays: 180, markReminderDays: 3, quietFrom: 0, quietUntil: 0 },
+      }),
       expected: is(204, 404, 404, 404, 404, 401),
     },
   ],

@@ -14,6 +14,7 @@ import { answerBell } from './jobs/bell.ts';
 import { startJobs } from './jobs/run-jobs.ts';
 import { startMailStandIn } from './letters/mail-stand-in.ts';
 import { startPost } from './letters/post.ts';
+import { startRemindingPeople } from './messages/remind.ts';
 import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
 import { keepStandings } from './progress/standings.ts';
@@ -107,8 +108,11 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const standIn = settings.postOffice ? await startMailStandIn(db) : null;
   const smtpUrl = standIn?.url ?? settings.smtpUrl;
   const stopPost =
-    smtpUrl === null ? null : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, log });
+    smtpUrl === null
+      ? null
+      : startPost(db, { databaseUrl: settings.databaseUrl, smtpUrl, sender: settings.mailSender, publicUrl: settings.publicUrl, log });
   const stopTelling = startTelling({ db, now, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
+  const stopRemindingPeople = startRemindingPeople({ db, now }, settings.databaseUrl, log);
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
   const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
@@ -125,6 +129,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     clearInterval(sweeping);
     stopWatching();
     await stopKeeping();
+    await stopRemindingPeople();
     await stopTelling();
     await stopRules();
     await stopGiving();

@@ -10,11 +10,13 @@ import { entry } from './words/files.ts';
 import { exceptions } from './words/exceptions.ts';
 import { filters } from './words/filters.ts';
 import { begin, groups, myGroups } from './words/groups.ts';
+import { goingOut, happened } from './words/message-views.ts';
 import { messages, myMessages } from './words/messages.ts';
 import { firstSteps, newClient } from './words/new-client.ts';
 import { billing, ledger, orders } from './words/orders.ts';
 import { people } from './words/people.ts';
 import { progress } from './words/progress.ts';
+import { reminders } from './words/reminders.ts';
 import { rules } from './words/rules.ts';
 import { periods } from './words/periods.ts';
 import { splits } from './words/splits.ts';
@@ -77,6 +79,9 @@ export const words = {
   billing,
   myGroups,
   messages,
+  goingOut,
+  happened,
+  reminders,
   rules,
   splits,
   periods,

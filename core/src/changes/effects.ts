@@ -102,6 +102,7 @@ export interface Conflict {
     | 'too many messages'
     | 'too few choices'
     | 'rule lacks power'
+    | 'reminder lacks power'
     | 'rule loops'
     | 'own work'
     | 'marked meanwhile'

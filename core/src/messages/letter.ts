@@ -16,6 +16,7 @@ export const letterKinds = [
   'rule told',
   'work waits',
   'seat order',
+  'address fails',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
 
@@ -59,6 +60,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   'rule told': false,
   'work waits': true,
   'seat order': true,
+  'address fails': true,
 };
 
 export type LetterProblem = { code: 'unknown field'; field: string } | { code: 'no link' } | { code: 'empty' };
@@ -170,6 +172,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'seat order': {
     subject: '{title}',
     body: 'Hello {name},\n\n{words}\n\nSee the order here:\n\n{link}\n',
+  },
+  'address fails': {
+    subject: 'Emails to {title} come back',
+    body: 'Hello {name},\n\nthree emails in a row to {title} of {group} came back, so no more are sent to that address. Correct it, or ask {title} for another:\n\n{link}\n',
   },
   'address changed': {
     subject: 'Your email address was changed',

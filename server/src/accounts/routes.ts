@@ -1,3 +1,4 @@
+import type { SiteSettings } from '@gate-roster/contract';
 import { dayOfMoment, nameKey, signInName, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { maybeRow, oneRow, rows } from '../database/connect.ts';
@@ -33,14 +34,18 @@ export function accountHandlers(deps: Deps): Handlers {
     },
 
     async siteSettings({ actor: { organisation, dueSoonDays, undoDays } }) {
-      const { days } = await oneRow<{ days: number }>(deps.db, sql`select mark_reminder_days as days from organisation`);
-      return { organisation, dueSoonDays, undoDays, markReminderDays: days };
+      const others = await oneRow<Pick<SiteSettings, 'markReminderDays' | 'quietFrom' | 'quietUntil'>>(
+        deps.db,
+        sql`select mark_reminder_days as "markReminderDays", quiet_from as "quietFrom", quiet_until as "quietUntil" from organisation`,
+      );
+      return { organisation, dueSoonDays, undoDays, ...others };
     },
 
-    async editSite({ actor, body: { organisation, dueSoonDays, undoDays, markReminderDays } }) {
+    async editSite({ actor, body: { organisation, dueSoonDays, undoDays, markReminderDays, quietFrom, quietUntil } }) {
       await deps.db.transaction(async (tx) => {
         await tx.execute(
-          sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}, mark_reminder_days = ${markReminderDays}`,
+          sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}, mark_reminder_days = ${markReminderDays},
+            quiet_from = ${quietFrom}, quiet_until = ${quietUntil}`,
         );
         const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
         const top = roots.map(({ id }) => id);

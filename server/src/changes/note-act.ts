@@ -13,6 +13,7 @@ export const notedActs = [
   'export-person',
   'print-cards',
   'let-in-now',
+  'remind',
 ] as const;
 export type NotedAct = (typeof notedActs)[number];
 
@@ -30,7 +31,8 @@ export const neverUndone: readonly string[] = [
 /** Puts an act on somebody's account into the log. */
 export async function noteAct(
   db: Queryable,
-  actorId: number,
+  /** null: the application, by itself. */
+  actorId: number | null,
   kind: NotedAct,
   people: number | readonly number[],
   groups: readonly number[],

@@ -75,6 +75,8 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   mark: sql`mark n on n.version_id = e.version_id`,
   split: sql`split_version n on n.split_id = e.split_id`,
   'split member': sql`split_member n on n.split_id = e.split_id and n.person_id = e.person_id`,
+  reminder: sql`reminder_setting n on n.group_id = e.group_id and n.occasion = e.occasion and coalesce(n.course_id, 0) = coalesce(e.course_id, 0)`,
+  'member stream': sql`member_stream n on n.group_id = e.group_id`,
   rule: sql`rule_version n on n.rule_id = e.rule_id`,
   personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
 };

@@ -23,6 +23,8 @@ export const subjectTables = {
   rule: { table: 'rule_version', owners: sql`null::bigint as person_id, group_id` },
   split: { table: 'split_version', owners: sql`null::bigint as person_id, group_id` },
   'split member': { table: 'split_member', owners: sql`person_id, null::bigint as group_id` },
+  reminder: { table: 'reminder_setting', owners: sql`null::bigint as person_id, group_id` },
+  'member stream': { table: 'member_stream', owners: sql`null::bigint as person_id, group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },

@@ -11,6 +11,8 @@ export interface LetterTo {
   /** The branch whose text counts; null: the platform's. */
   groupId: number | null;
   invitationId?: number;
+  /** Where a mail program stops letters of this kind in one click. */
+  stopUrl?: string;
   /** When it leaves; now when not said. */
   sendAt?: string | null;
   values: LetterValues;
@@ -115,11 +117,21 @@ async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly Lette
     const group = to.groupId === null ? undefined : facts.get(to.groupId);
     const text = (to.groupId === null ? undefined : branchTexts.get(to.groupId)) ?? firstTexts[kind];
     const filled = fillLetter(text, { organisation, group: group?.name ?? '', leader: group?.leaders ?? '', ...to.values });
-    return [{ kind, person_id: to.personId, invitation_id: to.invitationId ?? null, address, send_at: to.sendAt ?? null, ...filled }];
+    return [
+      {
+        kind,
+        person_id: to.personId,
+        invitation_id: to.invitationId ?? null,
+        address,
+        send_at: to.sendAt ?? null,
+        stop_url: to.stopUrl ?? null,
+        ...filled,
+      },
+    ];
   });
   await db.execute(sql`
-    insert into letter (kind, person_id, invitation_id, address, subject, body, send_at) select kind, person_id, invitation_id, address, subject, body, coalesce(send_at, now())
-    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(kind text, person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz)`);
+    insert into letter (kind, person_id, invitation_id, address, subject, body, send_at, stop_url) select kind, person_id, invitation_id, address, subject, body, coalesce(send_at, now()), stop_url
+    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(kind text, person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz, stop_url text)`);
   await ringForWork(db);
   return letters.length;
 }

@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { ids } from '../database/connect.ts';
+import { mostBounces } from '../letters/post.ts';
 import { isYoung } from '../letters/write-letters.ts';
 import { scopeOf } from '../progress/tallies.ts';
 
@@ -15,6 +16,7 @@ export const reachedBy = (v: { messageId: number; toGroups: readonly number[] | 
 
 /** How a letter finds `p` (with personal values `n`): a guardian for a young learner, a confirmed address, a question first, or not at all. */
 export const wayOfLetter = sql`case
+  when exists (select 1 from address_bounce o where o.in_a_row >= ${mostBounces} and o.address = case when ${isYoung(sql`p.id`)} then n.guardian_email else n.email end) then 'none'
   when ${isYoung(sql`p.id`)} then case when n.guardian_email is null then 'none' else 'guardian' end
   when n.confirmed_email is not null then 'letter'
   when n.email is not null and not n.address_failed then 'asked'

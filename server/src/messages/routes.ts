@@ -9,6 +9,9 @@ import type { Handlers } from '../http/handle.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { announce } from '../live/announce.ts';
 import { reachedBy } from './audience.ts';
+import { goingOut } from './going-out.ts';
+import { happened, myHappenings } from './happened.ts';
+import { rehearsal, remindersOf } from './read-reminders.ts';
 import {
   messageSheet,
   messagesInScope,
@@ -50,6 +53,10 @@ export function messageHandlers(deps: Deps): Handlers {
     );
   }
 
+  const stopBy = async (key: string): Promise<void> => {
+    found(await maybeRow(db, sql`update person set letters = 'never' where stop_key = ${key} and erased_at is null returning 1`));
+  };
+
   return {
     async messages({ actor, params: { groupId }, query: { subgroups, after } }) {
       return messagesInScope(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, after);
@@ -61,6 +68,27 @@ export function messageHandlers(deps: Deps): Handlers {
 
     async messageReaders({ actor, params: { messageId }, query }) {
       return readersOf(db, actor, messageId, query);
+    },
+
+    async reminders({ actor, params: { groupId } }) {
+      return remindersOf(db, actor, groupId);
+    },
+
+    async rehearseReminders({ actor, params: { groupId }, query: { subgroups, day, occasion, aboutId } }) {
+      const one = day && occasion && aboutId ? { day, occasion, aboutId } : null;
+      return rehearsal(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, one);
+    },
+
+    async goingOut({ actor, params: { groupId }, query: { subgroups, ...which } }) {
+      return goingOut(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, which);
+    },
+
+    async happened({ actor, params: { groupId }, query: { subgroups, ...which } }) {
+      return happened(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, which);
+    },
+
+    async myHappenings({ actor, params: { groupId }, query: { before } }) {
+      return myHappenings(db, actor, groupId, before);
     },
 
     async writeAnswer({ actor, params: { messageId }, body }) {
@@ -130,8 +158,12 @@ export function messageHandlers(deps: Deps): Handlers {
     },
 
     async stopLetters({ body: { key } }) {
-      found(await maybeRow(db, sql`update person set letters = 'never' where stop_key = ${key} and erased_at is null returning 1`));
+      await stopBy(key);
       return {};
+    },
+
+    async stopLettersAtOnce({ params: { key } }) {
+      await stopBy(key);
     },
   };
 }

@@ -9,7 +9,10 @@ import { reachedBy, wayOfLetter } from './audience.ts';
 
 const peopleAtOnce = 500;
 /** From this hour on, in the platform's time zone, letters of a day go to those who want one a day. */
-const morningHour = 7;
+export const morningHour = 7;
+/** @example hourOf(new Date('2026-11-03T12:00:00Z'), 'Europe/Berlin') // 13 */
+export const hourOf = (moment: Date, timeZone: string): number =>
+  Number(new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', hourCycle: 'h23' }).format(moment));
 const titlesInLetter = 8;
 
 export interface TellDeps {
@@ -49,6 +52,10 @@ async function putDown({ db, now }: TellDeps): Promise<boolean> {
   });
 }
 
+/** Is it between the two hours, which may lie on both sides of midnight? */
+export const isQuiet = (hour: number, from: number, until: number): boolean =>
+  from <= until ? hour >= from && hour < until : hour >= from || hour < until;
+
 interface Notice {
   message_id: number;
   person_id: number;
@@ -69,13 +76,25 @@ interface Notice {
  */
 async function tellSome({ db, publicUrl, now }: TellDeps): Promise<boolean> {
   return db.transaction(async (tx) => {
-    const { time_zone: zone, organisation } = await oneRow<{ time_zone: string; organisation: string }>(
-      tx,
-      sql`select time_zone, name as organisation from organisation`,
-    ).catch(() => ({ time_zone: 'UTC', organisation: '' }));
+    const {
+      time_zone: zone,
+      organisation,
+      quiet_from,
+      quiet_until,
+    } = await oneRow<{
+      time_zone: string;
+      organisation: string;
+      quiet_from: number;
+      quiet_until: number;
+    }>(tx, sql`select time_zone, name as organisation, quiet_from, quiet_until from organisation`).catch(() => ({
+      time_zone: 'UTC',
+      organisation: '',
+      quiet_from: 0,
+      quiet_until: 0,
+    }));
     const today: Day = dayOfMoment(now(), zone);
-    const hour = Number(new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', hourCycle: 'h23' }).format(now()));
-    const isDue = sql`(coalesce(p.digest_day < ${today}, true) and p.letters <> 'never' and (p.letters = 'at once' or ${hour >= morningHour}))`;
+    const hour = hourOf(now(), zone);
+    const isDue = sql`(not ${isQuiet(hour, quiet_from, quiet_until)} and coalesce(p.digest_day < ${today}, true) and p.letters <> 'never' and (p.letters = 'at once' or ${hour >= morningHour}))`;
     const due = await rows<{ id: number }>(
       tx,
       sql`
@@ -121,6 +140,7 @@ async function writeTo(tx: Transaction, publicUrl: string, organisation: string,
           personId: first.person_id,
           address: first.email,
           groupId: first.group_id,
+          stopUrl: `${publicUrl}/api/v1/letters/stop/${first.stop_key}`,
           values: {
             name: first.given_name,
             title: list.length === 1 ? first.title : `${list.length} messages from ${organisation}`,

@@ -33,6 +33,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'message_reader',
     'message_answer',
     'message_notice',
+    'reminded',
     'rule_act',
     'rule_hold',
     'sign_in_trouble',

@@ -133,6 +133,9 @@ async function joinMessages(tx: Transaction, personId: number, goneId: number): 
   await tx.execute(sql`update message_answer set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
   await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);
+  await tx.execute(sql`
+    insert into reminded (person_id, occasion, about_id, round, message_id) select ${personId}, occasion, about_id, round, message_id from reminded where person_id = ${goneId} on conflict do nothing`);
+  await tx.execute(sql`delete from reminded where person_id = ${goneId}`);
 }
 
 /** Certificates go along, each with its number; undo of the merge leaves them with the account that stays. */

@@ -1,13 +1,14 @@
 import type { Change } from '@gate-roster/contract';
 import { earlier, isBlocked, may, noEffects, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { mergeTouched, type Plan, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
+import { mergeTouched, type Plan, type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { mayShapeIn } from '../groups/shape.ts';
 import { versionRows } from '../groups/move-groups.ts';
 import { notFound } from '../http/problem.ts';
+import { keptReminders, remindersInForce } from '../messages/reminders-due.ts';
 import { effectOn } from '../people/members.ts';
 import type { Otherwise } from '../seats/load-seats.ts';
 
@@ -82,6 +83,7 @@ export const planClosePeriod: Planner<'close-period'> = async (context, change) 
           (await versionRows(tx, [groupId])).map(({ row_id }) => ({ rowId: row_id, values: { last_day: lastDay } })),
         );
       await stopWaysIn(tx, writer, change, branch);
+      if (change.reminders) await stopReminders(context, tx, writer, groupId);
       const away = (await turnedAway?.write(tx, writer)) ?? {};
       if (isBefore) await endAccounts(tx, writer, people, lastOf);
       if (into !== null)
@@ -93,7 +95,15 @@ export const planClosePeriod: Planner<'close-period'> = async (context, change) 
         'seat word',
         words.map(({ personId, licenceId, word }) => ({ person_id: personId, licence_id: licenceId, word, made_by: actor.personId })),
       );
-      const touched: Touched = { branches: [groupId], people, entry: true, rules: change.rules, splits: true, seats: words.length > 0 };
+      const touched: Touched = {
+        branches: [groupId],
+        people,
+        entry: true,
+        rules: change.rules,
+        messages: change.reminders,
+        splits: true,
+        seats: words.length > 0,
+      };
       return mergeTouched([away, touched]);
     },
   };
@@ -105,6 +115,7 @@ function powersOf(change: ClosePeriod): Power[] {
     'shapeGroups',
     ...(change.codes || change.invitations || change.rules || change.people.do !== 'stay' ? (['managePeople'] as const) : []),
     ...(change.asking === null ? [] : (['decideEntry'] as const)),
+    ...(change.reminders ? (['writeMessages'] as const) : []),
     ...(change.splits ? (['openCourses'] as const) : []),
     ...(change.seats ? (['handOutSeats'] as const) : []),
   ];
@@ -168,6 +179,20 @@ async function stopWaysIn(tx: Transaction, writer: ChangeWriter, change: ClosePe
   if (change.rules) await writer.replace('rule', put(await rowsOf('rule_version', sql`is_on`), { is_on: false, on_since: null }));
   if (change.splits)
     await writer.replace('split', put(await rowsOf('split_version', sql`runs_until > now()`), { runs_from: null, runs_until: null }));
+}
+
+/** What the branch says of reminders ends, and its top says that nobody is reminded of what still counts there. */
+async function stopReminders({ tree, actor }: PlanContext, tx: Transaction, writer: ChangeWriter, groupId: number): Promise<void> {
+  const inForce = await remindersInForce(tx, tree, groupId);
+  const own = (await keptReminders(tx)).filter((each) => tree.has(each.groupId) && tree.isInBranch(each.groupId, groupId));
+  await writer.end(
+    'reminder',
+    own.flatMap(({ rowId }) => rowId ?? []),
+  );
+  await writer.begin(
+    'reminder',
+    [...inForce].map((occasion) => ({ group_id: groupId, occasion, made_by: actor.personId })),
+  );
 }
 
 async function endAccounts(

@@ -226,3 +226,37 @@ export async function makeCodes(
     await beginCode(tx, writer, { ...next, groupIds: groupIds.map(copyOf) }, actor.personId);
   }
 }
+
+/** What the groups of the branch say of emails, reminders and what members are told, for their copies. */
+export async function copySettings(
+  tx: Transaction,
+  writer: ChangeWriter,
+  madeBy: number,
+  branch: readonly GroupId[],
+  copyOf: (like: GroupId) => GroupId,
+): Promise<void> {
+  const pairs = sql`jsonb_to_recordset(${JSON.stringify(branch.map((like) => ({ group: copyOf(like), like })))}::jsonb) as r("group" bigint, "like" bigint)`;
+  await writer.begin(
+    'letter text',
+    await rows(
+      tx,
+      sql`select r."group" as group_id, t.kind, t.subject, t.body from ${pairs} join letter_template t on t.group_id = r."like" and t.until_at is null`,
+    ),
+  );
+  await writer.begin(
+    'reminder',
+    await rows(
+      tx,
+      sql`
+      select r."group" as group_id, t.course_id, t.occasion, t.days, t.subject, t.body, ${madeBy}::bigint as made_by
+      from ${pairs} join reminder_setting t on t.group_id = r."like" and t.until_at is null and t.days is not null`,
+    ),
+  );
+  await writer.begin(
+    'member stream',
+    await rows(
+      tx,
+      sql`select r."group" as group_id, to_jsonb(t.kinds) as kinds, ${madeBy}::bigint as made_by from ${pairs} join member_stream t on t.group_id = r."like" and t.until_at is null`,
+    ),
+  );
+}

@@ -9,7 +9,16 @@ import { ids, rows } from '../database/connect.ts';
 import { mayShapeIn, nameConflicts } from '../groups/shape.ts';
 import { notFound } from '../http/problem.ts';
 import { effectOn } from '../people/members.ts';
-import { copiedGrants, copiedGroups, copiedLeaders, copiedLimits, makeCodes, makeGroups, type MakeNext } from './copy-branch.ts';
+import {
+  copiedGrants,
+  copiedGroups,
+  copiedLeaders,
+  copiedLimits,
+  copySettings,
+  makeCodes,
+  makeGroups,
+  type MakeNext,
+} from './copy-branch.ts';
 
 /** Makes the next period of a branch: its shape, courses, leaders, codes and limits again, and its people moved up by a table. */
 export const planMakeNextPeriod: Planner<'make-next-period'> = async (context, change) => {
@@ -25,6 +34,7 @@ export const planMakeNextPeriod: Planner<'make-next-period'> = async (context, c
   const copyOf = new Map(copies.map(({ like, node }) => [like, node.id]));
   const after = tree.with(new Map(copies.map(({ node }) => [node.id, node])));
   const [grants, foreign] = change.copies.courses ? await copiedGrants(context, change, branch, copyOf) : [[], 0];
+  const mayWrite = may(actor, 'writeMessages', { path: tree.path(parentId) });
   const limits = change.copies.limits ? await copiedLimits(context, branch, copyOf, after) : [];
   const members = await membersOf(context, branch);
   const moves = movesOf(change, members, copyOf, today);
@@ -91,6 +101,7 @@ export const planMakeNextPeriod: Planner<'make-next-period'> = async (context, c
         'seat limit',
         limits.map((limit) => ({ licence_id: limit.licenceId, group_id: idOf(limit.groupId), most: limit.most })),
       );
+      if (mayWrite) await copySettings(tx, writer, actor.personId, branch, (like) => idOf(copyOf.get(like) ?? like));
       if (change.copies.codes) await makeCodes(tx, writer, context, change, branch, (like) => idOf(copyOf.get(like) ?? like));
       const led = change.copies.leaders ? await copiedLeaders(context, change, branch) : new Map<GroupId, Appointed[]>();
       const touched = await appoint(

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { pathTo, seenPath, wholeTree } from '../groups/queries.ts';
+import { remindersInForce } from '../messages/reminders-due.ts';
 import { onlyIn } from './close-period.ts';
 
 /** What stands in a branch whose period ends. */
@@ -37,6 +38,7 @@ export async function periodOf(db: Queryable, actor: SignedIn, groupId: number):
   const parent = seenPath(actor, path).at(-2);
   return {
     ...rest,
+    reminders: (await remindersInForce(db, tree, groupId)).size,
     lastDay: tree.node(groupId).lastDay,
     seats: { used, stayUsed },
     onlyHere: (await onlyIn(db, branch)).length,

@@ -34,6 +34,8 @@ export async function roster(site: Site): Promise<unknown[]> {
       `select person_id, code_id, group_id, state from join_request where until_at is null order by 1, 2, 3`,
       `select group_id, email, powers from invitation where until_at is null order by 1, 2`,
       `select group_id, kind, subject from letter_template where until_at is null order by 1, 2`,
+      `select group_id, course_id, occasion, days, subject from reminder_setting where until_at is null order by 1, 3, 2`,
+      `select group_id, kinds from member_stream where until_at is null order by 1`,
       `select person_id, course_id, kind, day, reason from course_exception where until_at is null order by 1, 2, 3`,
       `select id, name, code, terms, archived, pass_score, done_by_activities from course_now order by 1`,
       `select id, course_id, position, name from unit_now order by 1`,

@@ -80,6 +80,8 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     { kind: 'start-split', splitId: 2, until: '2999-01-01T00:00:00Z' },
     { kind: 'stop-split', splitId: 2 },
     { kind: 'delete-split', splitId: 2 },
+    { kind: 'show-members', groupId: gullhaven, kinds: ['new handout'] },
+    { kind: 'set-reminder', groupId: gullhaven, courseId: null, occasion: 'after due', values: { days: 6, text: null, alsoPassed: true } },
     { kind: 'edit-letter', groupId: gullhaven, letter: 'let in', text: { subject: 'You are in', body: 'Come in.' } },
     { kind: 'edit-code', codeId: 1, values: { paused: true }, replace: false },
     { kind: 'delete-code', codeId: 1 },

@@ -7,6 +7,23 @@ export const messageRows = {
   messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
   messageReaders: [{ given: ({ message }) => ({ params: { messageId: message }, query: { list: 'seen' } }), expected: inBranch }],
+  reminders: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
+    { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  rehearseReminders: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
+    { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  goingOut: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
+    { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  happened: [
+    { given: () => ({ params: { groupId: gullhaven } }), expected: inBranch },
+    { given: () => ({ params: { groupId: 12 } }), expected: is(200, 404, 404, 404, 404, 401) },
+  ],
+  myHappenings: [{ given: () => ({ params: { groupId: gullhaven }, query: {} }), expected: nowhere }],
   writeAnswer: [
     {
       given: ({ message }) => ({ params: { messageId: message }, body: { words: 'At home.', toPersonId: null, requestId: randomUUID() } }),
@@ -50,4 +67,5 @@ export const messageRows = {
   ],
   chooseLetters: [{ given: () => ({ body: { letters: 'at once' } }), expected: is(200, 200, 200, 200, 200, 401) }],
   stopLetters: [{ given: () => ({ body: { key: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
+  stopLettersAtOnce: [{ given: () => ({ params: { key: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
 } satisfies Record<string, { given: (ids: Ids) => object; expected: Expected }[]>;

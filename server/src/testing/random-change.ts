@@ -166,6 +166,20 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   ],
   'answer-rule': [(pick, w, n) => ({ kind: 'answer-rule', ruleId: pick(w.rules), personIds: w.asked, acts: n % 2 === 0 })],
   'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
+  'show-members': [
+    (pick, w, n) => ({ kind: 'show-members', groupId: pick(w.groups), kinds: n % 2 === 0 ? ['came in', 'finished'] : [] }),
+    (pick, w) => ({ kind: 'show-members', groupId: pick(w.groups), kinds: null }),
+  ],
+  'set-reminder': [
+    (pick, w, n) => ({
+      kind: 'set-reminder',
+      groupId: pick(w.groups),
+      courseId: null,
+      occasion: 'before due',
+      values: n % 3 === 0 ? 'nobody' : { days: n % 30, text: null, alsoPassed: n % 2 === 0 },
+    }),
+    (pick, w) => ({ kind: 'set-reminder', groupId: pick(w.groups), courseId: null, occasion: 'before due', values: null }),
+  ],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
   ],

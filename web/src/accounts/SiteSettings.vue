@@ -33,6 +33,18 @@ const { values, error, isPending, refetch, isBusy, problem, save } = useSettings
         :hint="w.markReminderHint"
         persistent-hint
       />
+      <div class="pair">
+        <v-text-field
+          v-model.number="values.quietFrom"
+          type="number"
+          min="0"
+          max="23"
+          :label="w.quietFrom"
+          :hint="w.quietHint"
+          persistent-hint
+        />
+        <v-text-field v-model.number="values.quietUntil" type="number" min="0" max="23" :label="w.quietUntil" />
+      </div>
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <v-btn type="submit" :loading="isBusy">{{ w.saveSite }}</v-btn>
     </form>
@@ -40,3 +52,10 @@ const { values, error, isPending, refetch, isBusy, problem, save } = useSettings
 </template>
 
 <style scoped src="./settings-form.css" />
+<style scoped>
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+</style>

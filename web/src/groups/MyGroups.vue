@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import AskWhom from './AskWhom.vue';
+import MyHappenings from '../messages/MyHappenings.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
 import { addressOf, call } from '../api/call.ts';
 import NotOpen from '../entry/NotOpen.vue';
@@ -63,6 +64,7 @@ const groups = computed(
                 }}</a>
               </li>
             </ul>
+            <MyHappenings :group-id="group.id" />
           </div>
         </section>
         <v-btn class="enter" height="44" :to="{ name: 'join' }">{{ words.areas.enterCode }}</v-btn>

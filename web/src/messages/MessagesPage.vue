@@ -2,7 +2,6 @@
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
 import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -54,7 +53,6 @@ function written(): void {
 </script>
 
 <template>
-  <ScopeBar />
   <div class="split">
     <nav class="list" :aria-label="w.title">
       <div class="acts">

@@ -25,6 +25,7 @@ const form = reactive({
   asking: period.asking > 0,
   word: '',
   rules: period.rules > 0,
+  reminders: period.reminders > 0 && session.hasPower('writeMessages'),
   splits: period.splits > 0,
   seats: false,
   people: 'stay',
@@ -43,6 +44,7 @@ const change = computed<Change | null>(() => {
     invitations: form.invitations,
     asking: form.asking ? { word: form.word.trim() || null } : null,
     rules: form.rules,
+    reminders: form.reminders,
     splits: form.splits,
     seats: form.seats && isPast.value,
     people:
@@ -84,6 +86,7 @@ async function apply(): Promise<void> {
         <v-text-field v-if="form.asking" v-model="form.word" maxlength="1000" :label="w.word" />
       </template>
       <v-checkbox v-if="period.rules > 0" v-model="form.rules" :label="w.rules(period.rules)" />
+      <v-checkbox v-if="period.reminders > 0 && session.hasPower('writeMessages')" v-model="form.reminders" :label="w.reminders" />
       <v-checkbox v-if="period.splits > 0" v-model="form.splits" :label="w.splits(period.splits)" />
       <p>{{ w.seats(period.seats) }}</p>
       <v-checkbox

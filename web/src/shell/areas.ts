@@ -42,7 +42,13 @@ export const areas = [
     page: () => import('../progress/ProgressPage.vue'),
     needs: ['seeProgress'],
   },
-  { name: 'messages', key: 'm', path: '/messages/:groupId(\\d+)', page: () => import('../messages/MessagesPage.vue'), needs: [] },
+  {
+    name: 'messages',
+    key: 'm',
+    path: '/messages/:groupId(\\d+)/:part(going-out|reminders|happened)?',
+    page: () => import('../messages/MessagesArea.vue'),
+    needs: [],
+  },
 ] as const satisfies readonly AreaPlan[];
 
 export type Area = (typeof areas)[number]['name'];

@@ -1,4 +1,5 @@
 import type { LogEntry } from '@gate-roster/contract';
+import type { ReminderOccasion } from '@gate-roster/core';
 import { showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
 import { certificateSentence } from './certificates.ts';
@@ -7,6 +8,7 @@ import { conflictWords } from './conflicts.ts';
 import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
 import { periodSentence } from './periods.ts';
+import { occasionWords } from './reminders.ts';
 import { splitSentence } from './splits.ts';
 import { markSentence } from './work.ts';
 
@@ -195,6 +197,20 @@ export const changes = {
           : `Did not open ${named(entry.courses, 'course')} for ${who()}, who asked for it.`;
       case 'send-message':
         return `Wrote “${entry.names?.after ?? ''}” to ${entry.people.length > 0 ? who() : `${where} (${some(count('people'), 'person', 'people')})`}.`;
+      case 'set-reminder': {
+        const [occasion, what] = entry.fields;
+        const of = `${occasionWords[occasion as ReminderOccasion]}${entry.courses.length > 0 ? ` of ${named(entry.courses, 'course')}` : ''}`;
+        if (what === 'set') return `Set the reminder “${of}” for ${where}.`;
+        return what === 'nobody'
+          ? `Switched the reminder “${of}” off for ${where}.`
+          : `Left the reminder “${of}” of ${where} to the groups above.`;
+      }
+      case 'show-members':
+        return count('kinds') > 0
+          ? `Chose what members of ${where} are told of what happens there.`
+          : `Members of ${where} are no longer told what happens there.`;
+      case 'remind':
+        return `Reminded ${some(count('people'), 'person', 'people')}.`;
       case 'set-rule': {
         const [isNew, state] = entry.fields;
         const did = isNew === 'new' ? 'Made' : 'Changed';

@@ -64,6 +64,7 @@ export const conflictWords: Record<Conflict['code'], (count: number) => string> 
   'reaches nobody': () => 'Nobody is there to read it.',
   'no way to reach': (count) => `${some(count, 'person has', 'people have')} no address and never signed in.`,
   'too many messages': () => 'You have written a great many messages this hour. Wait a little.',
+  'reminder lacks power': () => 'A reminder about courses needs the power to see progress here.',
   'rule lacks power': () => 'You do not have the powers that this rule would need here.',
   'rule loops': () => 'This would go round in a circle:',
   'own work': () => 'Nobody marks their own work.',

@@ -36,6 +36,7 @@ const letterKindWords: Record<LetterKind, string> = {
   'rule told': 'Automatic rule: to leaders',
   'work waits': 'Work waits to be marked: to leaders',
   'seat order': 'An order of seats: to who ordered or decides',
+  'address fails': 'Emails to somebody come back: to their leaders',
   messages: 'Messages of a day',
 };
 

@@ -1,17 +1,20 @@
-import type { MessageKind, MessageRow, readerLists } from '@gate-roster/contract';
+import type { MessageRow, readerLists, ShownKind } from '@gate-roster/contract';
 import { showDay, showNumber } from '../ui/format.ts';
 import { list, some } from './grammar.ts';
 
-const kindWords: Record<MessageKind, string> = { message: 'Message', task: 'Task', question: 'Question' };
+const kindWords: Record<ShownKind, string> = { message: 'Message', task: 'Task', question: 'Question', reminder: 'Reminder' };
 
 export const messages = {
   title: 'Messages',
+  viewsLabel: 'Views of messages',
+  views: { groups: 'To groups', 'going-out': 'Going out', reminders: 'Reminders', happened: 'What happened' },
   write: 'Write',
   none: 'Nothing has been written here yet.',
   choose: 'Choose a message to see its answers and whom it has reached.',
   more: 'Show older ones',
   kinds: kindWords,
-  listTitle: ({ kind, title }: Pick<MessageRow, 'kind' | 'title'>) => (kind === 'task' ? `Task: ${title}` : title),
+  listTitle: ({ kind, title }: Pick<MessageRow, 'kind' | 'title'>) =>
+    kind === 'task' || kind === 'reminder' ? `${kindWords[kind]}: ${title}` : title,
   to: ({ toGroups, withSubgroups, reached, dueDay, kind }: MessageRow) =>
     `${kind === 'question' ? 'a question ' : ''}to ${
       toGroups.length > 0

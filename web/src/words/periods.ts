@@ -28,6 +28,7 @@ export const periods = {
   invitations: (count: number) => `Withdraw ${some(count, 'invitation', 'invitations')}`,
   asking: (count: number) => `Turn away ${some(count, 'person', 'people')} who ${many(count, 'asks', 'ask')} to join`,
   word: 'A word for them (optional)',
+  reminders: 'Remind nobody any more',
   rules: (count: number) => `Switch off ${some(count, 'automatic rule', 'automatic rules')}`,
   splits: (count: number) => `End ${some(count, 'split', 'splits')}`,
   seats: ({ used, stayUsed }: Period['seats']) =>

@@ -87,4 +87,9 @@ export const outsideRequest = pgTable(
   (t) => [index('outside_request_made').on(t.madeAt)],
 );
 
-export const dayTurn = pgTable('day_turn', { day: day().primaryKey(), doneAt: moment().notNull().defaultNow() });
+export const dayTurn = pgTable('day_turn', {
+  day: day().primaryKey(),
+  doneAt: moment().notNull().defaultNow(),
+  /** When everybody whose day has come was reminded. */
+  remindedAt: moment(),
+});

@@ -14,6 +14,9 @@ export const organisation = pgTable(
     undoDays: smallint().notNull().default(180),
     /** Markers are written to about work that has waited for so many days; 0: never. */
     markReminderDays: smallint().notNull().default(3),
+    /** No letter about messages leaves from this hour on until that one, unless it is urgent; the same hour twice: at any time. */
+    quietFrom: smallint().notNull().default(0),
+    quietUntil: smallint().notNull().default(0),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [check('organisation_only_one', sql`${t.id} = 1`)],

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
 import { citext, day, history, id, idList, moment, ref, stands } from './columns.ts';
+import { course } from './courses.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -78,7 +79,7 @@ export const messageVersion = pgTable(
   {
     rowId: id(),
     messageId: ref(() => message.id).notNull(),
-    kind: text({ enum: ['message', 'task', 'question'] }).notNull(),
+    kind: text({ enum: ['message', 'task', 'question', 'reminder'] }).notNull(),
     title: text().notNull(),
     body: text().notNull(),
     /** The group in whose name it was written. */
@@ -103,7 +104,7 @@ export const messageVersion = pgTable(
     index('message_version_group').on(t.groupId, t.sentAt),
     index('message_version_made_by').on(t.madeBy),
     index('message_version_to_groups').using('gin', t.toGroups),
-    check('message_version_kind', sql`${t.kind} in ('message', 'task', 'question')`),
+    check('message_version_kind', sql`${t.kind} in ('message', 'task', 'question', 'reminder')`),
     check('message_version_choices', sql`(${t.kind} = 'question') = (${t.choices} is not null)`),
     check('message_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
@@ -159,5 +160,77 @@ export const messageNotice = pgTable(
     index('message_notice_waiting')
       .on(t.personId)
       .where(sql`${t.sentAt} is null`),
+  ],
+);
+
+/** Letters to an address that came back, one after the other; it begins anew with one that arrives. */
+export const addressBounce = pgTable('address_bounce', {
+  address: citext().primaryKey(),
+  inARow: smallint().notNull(),
+  lastAt: moment().notNull().defaultNow(),
+});
+
+/** When people of a branch are reminded of what; the nearest one up from a group counts. */
+export const reminderSetting = pgTable(
+  'reminder_setting',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id).notNull(),
+    /** null: of all courses. */
+    courseId: ref(() => course.id),
+    occasion: text().notNull(),
+    /** null: nobody is reminded. */
+    days: smallint(),
+    /** null: the usual text. */
+    subject: text(),
+    body: text(),
+    /** Whose day was before this one is not reminded; null: everybody. */
+    fromDay: day(),
+    madeBy: ref(() => person.id).notNull(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('reminder_setting_standing')
+      .on(t.groupId, t.occasion, sql`coalesce(${t.courseId}, 0)`)
+      .where(stands(t)),
+    index('reminder_setting_course').on(t.courseId),
+    index('reminder_setting_made_by').on(t.madeBy),
+    check('reminder_setting_text', sql`(${t.subject} is null) = (${t.body} is null)`),
+    check('reminder_setting_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+  ],
+);
+
+/** Somebody was reminded of something: once for each thing, round and occasion, whatever the number of groups. */
+export const reminded = pgTable(
+  'reminded',
+  {
+    personId: ref(() => person.id).notNull(),
+    occasion: text().notNull(),
+    /** Which course, group, licence or form of certificate. */
+    aboutId: bigint({ mode: 'number' }).notNull(),
+    /** The day on which the round opened, or on which it ends. */
+    round: day(),
+    messageId: ref(() => message.id).notNull(),
+  },
+  (t) => [
+    unique('reminded_once').on(t.personId, t.occasion, t.aboutId, t.round).nullsNotDistinct(),
+    index('reminded_message').on(t.messageId),
+  ],
+);
+
+/** What the members of a branch are told of what happens there; the nearest one up from a group counts. */
+export const memberStream = pgTable(
+  'member_stream',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id).notNull(),
+    kinds: text().array().notNull(),
+    madeBy: ref(() => person.id).notNull(),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('member_stream_standing').on(t.groupId).where(stands(t)),
+    index('member_stream_made_by').on(t.madeBy),
+    check('member_stream_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );

@@ -56,6 +56,7 @@ export const enrolment = pgTable(
       .on(t.personId, t.courseId)
       .where(sql`${t.isCurrent}`),
     index('enrolment_course').on(t.courseId),
+    index('enrolment_begun_at').on(t.begunAt),
     index('enrolment_done_at')
       .on(t.doneAt)
       .where(sql`${t.status} = 'done' and ${t.isCurrent}`),
@@ -109,7 +110,13 @@ export const activityResult = pgTable(
     /** What was known before its reports were kept one by one (core: TriesResult); null: nothing. */
     before: jsonb(),
   },
-  (t) => [primaryKey({ columns: [t.enrolmentId, t.activityId] }), check('activity_result_score', sql`${t.score} between 0 and 100`)],
+  (t) => [
+    primaryKey({ columns: [t.enrolmentId, t.activityId] }),
+    index('activity_result_scored_at')
+      .on(t.lastAt)
+      .where(sql`${t.score} is not null`),
+    check('activity_result_score', sql`${t.score} between 0 and 100`),
+  ],
 );
 
 /** What a screen of progress showed, kept under a name. */
