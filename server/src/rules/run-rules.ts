@@ -45,6 +45,8 @@ export async function runRules(deps: RuleDeps): Promise<void> {
 
 interface Happened {
   ids: number[];
+  /** It may concern anybody. */
+  isForAll: boolean;
   depth: number;
   isQuiet: boolean;
   what: Set<RuleOccasion>;
@@ -60,7 +62,9 @@ async function runSome(deps: RuleDeps): Promise<boolean> {
   const happened = await nextEvents(deps.db);
   if (!happened) return false;
   const all = await standingRules(deps.db, sql`v.is_on and r.paused_for is null`);
-  const rules = all.filter(({ when }) => setOffBy(when).some((what) => happened.what.has(what)));
+  const awake = all.filter(({ when }) => setOffBy(when).some((what) => happened.what.has(what)));
+  const branches = awake.length > 0 ? await branchesOf(deps.db, happened) : null;
+  const rules = awake.filter(({ group_id }) => branches?.has(group_id) ?? true);
   for (const rule of rules) {
     const maker = rule.when.when === 'gets' ? await maybeActor(deps.db, rule.made_by, deps.now()) : null;
     if (maker) await syncHolds(deps.db, rule, maker, { more: happened.people, since: happened.until });
@@ -70,6 +74,18 @@ async function runSome(deps: RuleDeps): Promise<boolean> {
   }
   await deps.db.execute(sql`delete from rule_event where id = any(${ids(happened.ids)})`);
   return true;
+}
+
+/** Groups in whose branches the people are to whom it may have happened: no other rule speaks of them. Null: all. */
+async function branchesOf(db: Database, { isForAll, people }: Happened): Promise<Set<number> | null> {
+  if (isForAll) return null;
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    with sets as materialized (select distinct p.set_id from person p where ${people})
+    select distinct b.ancestor_id as id from set_in_branch b where b.set_id in (select set_id from sets)`,
+  );
+  return new Set(found.map(({ id }) => id));
 }
 
 /** The oldest events that are alike in how they came about. */
@@ -97,6 +113,7 @@ async function nextEvents(db: Database): Promise<Happened | null> {
   const isForAll = found.some(({ person_id, group_id }) => person_id === null && group_id === null);
   return {
     ids: found.map(({ id }) => id),
+    isForAll,
     depth: first.depth,
     isQuiet: first.is_quiet,
     until: first.made_at,
