@@ -10,8 +10,36 @@ export interface Screen {
   phone?: boolean;
 }
 
-/** What one does to a group on a page of its own. */
+/** What one does to a group on a page of its own, and what is written to groups. */
 export const groupScreens: Screen[] = [
+  {
+    name: 'reminders',
+    as: 'ottoline',
+    at: '/messages/3/reminders',
+    ready: (page) => expect(page.getByText('5 days before')).toBeVisible(),
+  },
+  {
+    name: 'reminder, set',
+    as: 'ottoline',
+    at: '/messages/3/reminders',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Set… After a course was due' }).click();
+      await page.getByLabel('Text of its own').check();
+      await expect(page.getByText(/see it on their page/u)).toBeVisible();
+    },
+  },
+  {
+    name: 'going out',
+    as: 'ottoline',
+    at: '/messages/3/going-out',
+    ready: (page) => expect(page.getByRole('row').nth(4)).toBeVisible(),
+  },
+  {
+    name: 'what happened',
+    as: 'ottoline',
+    at: '/messages/3/happened',
+    ready: (page) => expect(page.getByText(/finished/u).first()).toBeVisible(),
+  },
   {
     name: 'end of a period',
     as: 'mirela',

@@ -76,3 +76,39 @@ test('who is late in a course is written to from the report, and hears of it by 
   await expect(page.getByRole('heading', { level: 1, name: 'Cold-water immersion is due' })).toBeVisible();
   await expect.poll(async () => (await page.request.get('/post')).text()).toContain('Cold-water immersion is due');
 });
+
+test('a leader sets a reminder, sees whom the next days would remind, and takes it back; members see what happened', async ({
+  page,
+  browser,
+}) => {
+  await signedIn(page, 'ottoline');
+  await page.goto(`/messages/${gullhaven}`);
+  const hand = new Hand();
+  await hand.click(page.getByRole('button', { name: 'Reminders', exact: true }));
+  await hand.click(page.getByRole('button', { name: 'Set… After a course was due' }));
+  await hand.type(page.getByRole('spinbutton', { name: 'Days' }), '2');
+  const reached = page.getByText(/people see it on their page/u);
+  await expect(reached).toBeVisible();
+  await page.getByRole('button', { name: 'Who?' }).first().click();
+  await expect(page.getByRole('region', { name: 'What this would do' }).locator('.names')).toContainText(', ');
+  await hand.click(page.getByRole('button', { name: 'Apply' }));
+  expect(hand.acts).toBe(4);
+  await expect(page.getByText('2 days after')).toBeVisible();
+  const next = page.getByRole('complementary', { name: 'The next 30 days' });
+  await next
+    .getByRole('button', { name: /After a course was due/u })
+    .first()
+    .click();
+  await expect(next.locator('.names li').first()).toBeVisible();
+  await page.goto('/log');
+  await page.getByRole('listitem').filter({ hasText: 'Set the reminder' }).first().getByRole('button', { name: 'Undo…' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByText('Undone.')).toBeVisible();
+
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await signedIn(phone, 'bao');
+  await phone.goto('/my-groups');
+  await phone.getByText('What happened in the group').last().click();
+  await expect(phone.getByText(/finished|came into|was opened/u).first()).toBeVisible();
+  await phone.context().close();
+});

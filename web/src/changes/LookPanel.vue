@@ -31,7 +31,7 @@ const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
 async function openNames(
-  list: List | Moves | Seats | 'changed' | 'takenBack',
+  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached',
   about: number | null,
   after: number | null = null,
 ): Promise<void> {
@@ -102,9 +102,18 @@ const shape = computed(() =>
         [look.value.groups.back, words.changes.groupsBack, 'good'],
         [look.value.groups.moved, words.changes.groupsMoved, ''],
         [look.value.groups.gone, words.changes.groupsGone, 'late'],
-        [look.value.reached, words.changes.reached, ''],
         [look.value.letters, words.changes.letters, ''],
         [look.value.confirming, words.changes.confirming, ''],
+      ] as const)
+    : [],
+);
+/** Numbers of people that are one list each. */
+const counted = computed(() =>
+  look.value
+    ? ([
+        ['reached', look.value.reached, words.changes.reached, ''],
+        ['takenBack', look.value.takenBack, words.changes.takenBack, 'late'],
+        ['changed', look.value.changedPeople > 1 ? look.value.changedPeople : 0, words.changes.changed, ''],
       ] as const)
     : [],
 );
@@ -146,9 +155,6 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
       <div v-if="look.newPeople > 0" class="card">
         <b class="big good">{{ showNumber(look.newPeople) }}</b> {{ words.changes.newPeople(look.newPeople) }}
       </div>
-      <div v-if="look.takenBack > 0" class="card">
-        <b class="big late">{{ showNumber(look.takenBack) }}</b> {{ words.changes.takenBack(look.takenBack) }}
-      </div>
       <div v-for="move in peopleMove" :key="`${move.list}${move.groupId}`" class="card">
         <b class="big">{{ showNumber(move.people) }}</b>
         {{ move.list === 'joins' ? words.changes.join(move.people) : words.changes.leave(move.people) }} <b>{{ move.group }}</b> {{ ' '
@@ -166,13 +172,15 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           @more="openNames(move.list, move.groupId, names.next)"
         />
       </div>
-      <div v-if="look.changedPeople > 1" class="card">
-        <b class="big">{{ showNumber(look.changedPeople) }}</b> {{ words.changes.changed(look.changedPeople) }} {{ ' '
-        }}<button type="button" class="plain-link" :aria-expanded="names?.key === 'changed/'" @click="openNames('changed', null)">
-          {{ words.changes.who }}
-        </button>
-        <LookNames v-if="names?.key === 'changed/'" :names="names" @more="openNames('changed', null, names.next)" />
-      </div>
+      <template v-for="[list, count, word, tone] in counted" :key="list">
+        <div v-if="count > 0" class="card">
+          <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ word(count) }} {{ ' '
+          }}<button type="button" class="plain-link" :aria-expanded="names?.key === `${list}/`" @click="openNames(list, null)">
+            {{ words.changes.who }}
+          </button>
+          <LookNames v-if="names?.key === `${list}/`" :names="names" @more="openNames(list, null, names.next)" />
+        </div>
+      </template>
       <div v-if="moreGroups > 0" class="card soft">{{ words.changes.moreGroups(moreGroups) }}</div>
       <div v-for="[list, people] in sections" v-show="people > 0 || (list === 'loses' && isAboutAccess)" :key="list" class="card">
         <p>

@@ -23,5 +23,6 @@ defineProps<{ people: { name: string; email: string | null }[] }>();
 }
 a {
   color: var(--tide);
+  min-height: 26px;
 }
 </style>

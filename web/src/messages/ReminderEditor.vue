@@ -78,6 +78,7 @@ async function apply(): Promise<void> {
         </blockquote>
       </template>
     </section>
+    <p class="soft">{{ w.form.leaves }}</p>
     <LookPanel :in-hand="inHand" :change="change" @apply="apply" @discard="emit('close')" />
   </div>
 </template>

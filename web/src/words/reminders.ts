@@ -57,9 +57,6 @@ export const reminders = {
     field: (field: string) => `Insert {${field}}`,
     alsoPassed: 'Also remind people whose day has passed already',
     saved: 'Saved.',
-    reaches: (count: number) =>
-      count === 0
-        ? 'It reaches nobody when reminders leave next.'
-        : `It reaches ${some(count, 'person', 'people')} when reminders leave next.`,
+    leaves: 'Reminders leave every morning from 7:00 on. Numbers below are those of the next morning.',
   },
 };
