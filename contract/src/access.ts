@@ -100,7 +100,20 @@ export const accessRoutes = defineRoutes({
     summary: 'Why a course is open, or not, to somebody who is in this group and nowhere else',
     params: groupParams.extend({ courseId: idInPath }),
     query: z.strictObject({ day: day.optional() }),
-    response: z.object({ why: z.array(whyStep) }),
+    response: z.object({
+      why: z.array(whyStep),
+      /** Parts of splits that run in the group, or above it, and make something else of the course for now. */
+      parts: z.array(
+        z.object({
+          splitId: id,
+          groupId: id,
+          split: z.string(),
+          part: z.string(),
+          until: moment,
+          does: z.enum(['opens', 'narrows', 'closes']),
+        }),
+      ),
+    }),
   },
   personCourses: {
     method: 'GET',

@@ -1,4 +1,5 @@
 import { iso } from '../database/connect.ts';
+import { partsAbout } from '../splits/running.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -46,7 +47,10 @@ export const accessHandlers = ({ db, requestKey, settings, now }: Deps): Handler
 
   async accessWhy({ actor, params: { groupId, courseId }, query }) {
     await pathTo(db, actor, groupId);
-    return { why: await whyAt(db, actor, groupId, courseId, query.day) };
+    return {
+      why: await whyAt(db, actor, groupId, courseId, query.day),
+      parts: query.day === undefined ? await partsAbout(db, actor, groupId, courseId) : [],
+    };
   },
 
   async personCourses({ actor, params, query }) {

@@ -62,6 +62,38 @@ export async function runningParts(db: Queryable, personId: number, secondsAgo =
   });
 }
 
+export interface PartAbout {
+  splitId: number;
+  groupId: number;
+  split: string;
+  part: string;
+  until: string;
+  does: 'opens' | 'narrows' | 'closes';
+}
+
+/** Parts that run in a group or above it, where the actor may split, and make something else of a course for now. */
+export async function partsAbout(db: Queryable, actor: SignedIn, groupId: number, courseId: number): Promise<PartAbout[]> {
+  const tree = await wholeTree(db);
+  const found = await rows<Omit<PartAbout, 'part' | 'does'> & { parts: (StoredPart & { isOn: boolean })[] }>(
+    db,
+    sql`
+    select v.split_id as "splitId", v.group_id as "groupId", v.name as split, v.runs_until as until, v.parts from split_version v
+    where v.until_at is null and v.group_id = any(${ids(tree.path(groupId))}) and v.runs_from <= now() and v.runs_until > now() order by v.split_id`,
+  );
+  return found
+    .filter((split) => may(actor, 'openCourses', { path: tree.path(split.groupId) }))
+    .flatMap(({ parts, until, ...split }) =>
+      parts.flatMap(({ isOn, name, allowance }): PartAbout[] => {
+        if (!isOn || !allowance) return [];
+        const named = allowance.courses.find((each) => each.courseId === courseId);
+        const does = { only: named ? ('narrows' as const) : ('closes' as const), 'as well': 'opens' as const, none: 'closes' as const }[
+          allowance.mode
+        ];
+        return allowance.mode === 'only' || named ? [{ ...split, part: name, until: iso(until), does }] : [];
+      }),
+    );
+}
+
 export interface Working {
   personId: number;
   today: Day;

@@ -75,6 +75,13 @@ test('a part leaves some units, the learner’s page and the player follow, and 
   expect(now.filter(({ open }) => open).map(({ id, units }) => [id, units])).toEqual([[water.id, 1]]);
   expect(now.map(({ id, status, due }) => [id, status, due]).sort()).toEqual(before.map(({ id, status, due }) => [id, status, due]).sort());
   const other = before.find(({ id, open }) => open && id !== water.id)?.id ?? 0;
+  for (const [courseId, does] of [
+    [water.id, 'narrows'],
+    [other, 'closes'],
+  ] as const) {
+    const { parts } = await ottoline.call('accessWhy', { params: { groupId: inshore, courseId } });
+    expect(parts.filter((each) => each.splitId === splitId)).toMatchObject([{ split: 'Drill', does }]);
+  }
   expect((await member.send('launch', { params: { courseId: other } })).status).toBe(422);
   expect((await member.send('launch', { params: { courseId: water.id } })).status).toBe(200);
   await ottoline.apply({ kind: 'stop-split', splitId });

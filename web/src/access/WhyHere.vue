@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
+import { showTime } from '../ui/format.ts';
 import { words } from '../words.ts';
 import WhyList from './WhyList.vue';
 import { useAsOf } from './as-of.ts';
@@ -20,6 +21,13 @@ const { data } = useQuery({
   <details v-if="data">
     <summary>{{ words.access.why }}</summary>
     <WhyList :steps="data.why" />
+    <ul v-if="data.parts.length > 0" class="plain-list">
+      <li v-for="part in data.parts" :key="`${part.splitId} ${part.part}`">
+        <RouterLink class="plain-link" :to="{ name: 'groups', params: { groupId: part.groupId, part: 'splits', thing: part.splitId } }">{{
+          words.splits.why(part, showTime(part.until))
+        }}</RouterLink>
+      </li>
+    </ul>
   </details>
 </template>
 
