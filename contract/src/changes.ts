@@ -105,6 +105,8 @@ export const look = z.object({
   letters: z.number().int(),
   /** Addresses that are first asked whether the account is theirs. */
   confirming: z.number().int(),
+  /** Of the letters, those to a guardian. */
+  guardians: z.number().int(),
   /** People whom a message would reach on their page. */
   reached: z.number().int(),
   /** Automatic rules that it may set off, and on how many at most; as far as the reader may know of them. */
@@ -127,6 +129,7 @@ export const whoList = z.enum([
   'changed',
   'takenBack',
   'reached',
+  'guardians',
   'seatsNeeded',
   'fromLine',
   'seatsEnded',

@@ -1,7 +1,7 @@
 import { letterKinds, reminderOccasions } from '@gate-roster/core';
 import { z } from 'zod';
 import { filter } from './filters.ts';
-import { day, id, moment, shortText } from './shapes.ts';
+import { day, id, moment, shortText, tagName } from './shapes.ts';
 
 /** Whom a message reaches: whole groups with whoever comes later, chosen people, or those who fit a filter now. */
 export const messageAudience = z.discriminatedUnion('to', [
@@ -14,6 +14,9 @@ export type MessageAudience = z.output<typeof messageAudience>;
 export const messageKinds = ['message', 'task', 'question'] as const;
 export type MessageKind = (typeof messageKinds)[number];
 
+/** Leaders alone; also whoever has chosen; everybody once the due day is past. */
+export const tallyFor = ['leaders', 'who chose', 'after due'] as const;
+
 export const messageValues = z.strictObject({
   kind: z.enum(messageKinds),
   title: shortText,
@@ -23,15 +26,47 @@ export const messageValues = z.strictObject({
   /** Its letter goes at once, whatever they have chosen. */
   urgent: z.boolean(),
   pinnedUntil: day.nullable(),
-  /** Of a task. */
+  /** Of a task or question. */
   dueDay: day.nullable(),
+  /** After its due day it can no longer be done, or chosen. */
+  closes: z.boolean(),
+  /** Of a task: it is done by handing in the work that this activity asks for. */
+  activityId: id.nullable(),
   /** Of a question. */
   choices: z.array(shortText).max(20),
   several: z.boolean(),
+  /** Instead of a choice, or beside it, they may say something in their own words. */
+  ownWords: z.boolean(),
+  /** Those who lead there see who chose what. */
+  isNamed: z.boolean(),
+  /** Who sees how many chose what. */
+  tally: z.enum(tallyFor),
+  tags: z.array(tagName).max(10),
+  /** Files that were sent before, by the writer. */
+  fileIds: z.array(id).max(10),
   /** null: now. */
   sendAt: moment.nullable(),
 });
 export type MessageValues = z.output<typeof messageValues>;
+
+/** A message with nothing to it but its words. */
+export const plainValues: Omit<MessageValues, 'title' | 'body'> = {
+  kind: 'message',
+  answers: true,
+  urgent: false,
+  pinnedUntil: null,
+  dueDay: null,
+  closes: false,
+  activityId: null,
+  choices: [],
+  several: false,
+  ownWords: false,
+  isNamed: true,
+  tally: 'leaders',
+  tags: [],
+  fileIds: [],
+  sendAt: null,
+};
 
 /** What is told of a group. */
 export const happenedKinds = ['came in', 'began', 'finished', 'scored', 'new course', 'new handout', 'new leader'] as const;

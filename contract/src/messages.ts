@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { messageKinds } from './messages.changes.ts';
+import { messageKinds, tallyFor } from './messages.changes.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
 
@@ -32,6 +32,7 @@ export const messageRow = z.object({
   dueDay: day.nullable(),
   pinnedUntil: day.nullable(),
   urgent: z.boolean(),
+  tags: z.array(z.string()),
   reached,
 });
 export type MessageRow = z.output<typeof messageRow>;
@@ -51,12 +52,23 @@ export const messageAnswer = z.object({
 export type MessageAnswer = z.output<typeof messageAnswer>;
 
 const choice = z.object({ text: z.string(), people: z.number().int() });
+const messageFile = z.object({ id, name: z.string() });
 
 export const messageSheet = messageRow.extend({
   body: z.string(),
   answers: z.boolean(),
   several: z.boolean(),
   choices: z.array(choice),
+  closes: z.boolean(),
+  isNamed: z.boolean(),
+  tally: z.enum(tallyFor),
+  /** What was said in own words; null: nobody may. */
+  ownWords: z.array(z.object({ words: z.string(), by: z.string().nullable() })).nullable(),
+  /** Of a task that is done by handing in. */
+  activity: z.string().nullable(),
+  files: z.array(messageFile),
+  /** Nobody can answer any more. */
+  isClosed: z.boolean(),
   /** Everybody it reaches reads the answers. */
   isCommon: z.boolean(),
   thread: z.array(messageAnswer),
@@ -84,6 +96,14 @@ export const myMessage = z.object({
   choices: z.array(z.string()),
   several: z.boolean(),
   chosen: z.array(z.number().int()),
+  /** What they said in their own words; null: they may not. */
+  ownWords: z.string().nullable(),
+  /** How many chose what; null: not for them, or not yet. */
+  tally: z.array(z.number().int()).nullable(),
+  /** Its day is past, and it closed then. */
+  isOver: z.boolean(),
+  activity: z.object({ courseId: id, name: z.string() }).nullable(),
+  files: z.array(messageFile),
   /** They may answer. */
   answers: z.boolean(),
   isCommon: z.boolean(),
@@ -102,8 +122,13 @@ export const messageRoutes = defineRoutes({
     who: 'leader',
     summary: 'What was written in the scope, latest first',
     params: groupParams,
-    query: scopeQuery.extend({ after: idInPath.optional() }),
-    response: z.object({ messages: z.array(messageRow), next: id.nullable(), may: z.object({ write: z.boolean() }) }),
+    query: scopeQuery.extend({ after: idInPath.optional(), tag: z.string().max(60).optional(), kind: z.enum(shownKinds).optional() }),
+    response: z.object({
+      messages: z.array(messageRow),
+      next: id.nullable(),
+      may: z.object({ write: z.boolean() }),
+      tags: z.array(z.string()),
+    }),
   },
   message: {
     method: 'GET',
@@ -144,6 +169,34 @@ export const messageRoutes = defineRoutes({
     body: z.strictObject({ hidden: z.boolean() }),
     response: z.object({}),
   },
+  closeThread: {
+    method: 'POST',
+    path: '/api/v1/messages/:messageId/closed',
+    room: 'messages',
+    who: 'leader',
+    summary: 'Take no more answers, or take them again',
+    params: messageParams,
+    body: z.strictObject({ closed: z.boolean() }),
+    response: z.object({}),
+  },
+  messageFile: {
+    method: 'GET',
+    path: '/api/v1/messages/:messageId/files/:fileId',
+    room: 'messages',
+    who: 'signed in',
+    summary: 'A file of a message, for those whom it reaches and those who lead there',
+    params: messageParams.extend({ fileId: idInPath }),
+    response: 'file',
+  },
+  handInActivities: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/hand-in-activities',
+    room: 'messages',
+    who: 'leader',
+    summary: 'Activities of open courses that ask for work, for a task that is done by handing in',
+    params: groupParams,
+    response: z.object({ activities: z.array(z.object({ id, name: z.string(), course: z.string() })) }),
+  },
   myMessages: {
     method: 'GET',
     path: '/api/v1/my/messages',
@@ -159,7 +212,11 @@ export const messageRoutes = defineRoutes({
     who: 'signed in',
     summary: 'See a message; tick its task; choose among its answers',
     params: messageParams,
-    body: z.strictObject({ done: z.boolean().optional(), choices: z.array(z.number().int().min(0).max(19)).max(20).optional() }),
+    body: z.strictObject({
+      done: z.boolean().optional(),
+      choices: z.array(z.number().int().min(0).max(19)).max(20).optional(),
+      ownWords: z.string().trim().max(300).optional(),
+    }),
     response: z.object({}),
   },
   answerMessage: {

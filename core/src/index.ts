@@ -43,6 +43,7 @@ export * from './entry/join-code.ts';
 export * from './entry/join-questions.ts';
 export * from './entry/read-addresses.ts';
 export * from './messages/letter.ts';
+export * from './messages/marks.ts';
 export * from './messages/reminders.ts';
 export * from './accounts/first-obstacle.ts';
 export * from './entry/read-choices.ts';

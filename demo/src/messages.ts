@@ -16,6 +16,10 @@ interface MessagePlan {
   dueDays?: number;
   choices?: string[];
   answers?: false;
+  tags?: string[];
+  /** Name and content of a text file. */
+  file?: [string, string];
+  tally?: 'who chose';
   /** How many of a hundred have seen it, and have done it or chosen. */
   seen: number;
   acted?: number;
@@ -47,6 +51,8 @@ const plans: MessagePlan[] = [
     hoursAgo: 50,
     kind: 'question',
     choices: ['Tuesday', 'Wednesday', 'Thursday'],
+    tally: 'who chose',
+    tags: ['winter drill'],
     seen: 81,
     acted: 68,
   },
@@ -71,7 +77,9 @@ const plans: MessagePlan[] = [
   {
     at: 'North Reach/Gullhaven',
     title: 'Wind warning for Thursday',
-    body: 'Thursday from noon: gusts over 40 knots. No boats out, shore crews stand by from 14:00.\n\nThe winter drill moves to the 3rd.',
+    body: 'Thursday from noon: **gusts over 40 knots**. No boats out, shore crews stand by from 14:00.\n\nThe winter drill moves to the 3rd.',
+    tags: ['weather', 'winter drill'],
+    file: ['forecast-thursday.txt', 'Thursday, 12:00 to 20:00: south-west 8 to 9, gusts 42 knots, sea rough, visibility moderate.\n'],
     hoursAgo: 3,
     urgent: true,
     seen: 60,
@@ -104,14 +112,15 @@ export async function loadMessages(
       leaders.find(({ groupId }) => groups.find((each) => each.id === groupId)?.path === plan.at.split('/').slice(0, 2).join('/'))
         ?.person ?? administrator;
     const sentAt = before(plan.hoursAgo);
+    const fileId = plan.file ? await loadFile(tx, maker.id, plan.file) : null;
     const isLater = plan.hoursAgo < 0;
     const madeAt = isLater ? before(1) : sentAt;
     await tx.execute(sql`insert into message (made_at, told_at) values (${madeAt}, ${isLater ? null : sentAt})`);
     await tx.execute(sql`
-      insert into message_version (message_id, kind, title, body, group_id, to_groups, with_subgroups, answers, urgent, pinned_until, due_day, choices, several, made_by, sent_at, from_at)
+      insert into message_version (message_id, kind, title, body, group_id, to_groups, with_subgroups, answers, urgent, pinned_until, due_day, choices, several, tally, tags, file_ids, made_by, sent_at, from_at)
       values (${id}, ${plan.kind ?? 'message'}, ${plan.title}, ${plan.body}, ${group?.id ?? 0}, ${`{${group?.id ?? 0}}`}::bigint[], true, ${plan.answers ?? true}, ${plan.urgent ?? false},
         ${plan.pinnedDays === undefined ? null : inDays(plan.pinnedDays)}, ${plan.dueDays === undefined ? null : inDays(plan.dueDays)},
-        ${plan.choices ? `{${plan.choices.join()}}` : null}::text[], false, ${maker.id}, ${sentAt}, ${madeAt})`);
+        ${plan.choices ? `{${plan.choices.join()}}` : null}::text[], false, ${plan.tally ?? 'leaders'}, ${`{${(plan.tags ?? []).map((tag) => `"${tag}"`).join()}}`}::text[], ${fileId === null ? '{}' : `{${fileId}}`}::bigint[], ${maker.id}, ${sentAt}, ${madeAt})`);
     if (isLater) continue;
     const reached = sql`select p.id, row_number() over (order by md5(p.id::text || ${id}::text)) - 1 as nth, count(*) over () as of_all from person p
       where p.counted and p.set_id in (select set_id from set_in_branch where ancestor_id = ${group?.id ?? 0})`;
@@ -135,4 +144,11 @@ export async function loadMessages(
         );
     }
   }
+}
+
+async function loadFile(tx: Transaction, madeBy: number, [name, content]: [string, string]): Promise<number> {
+  const { rows } = await tx.execute<{ id: string }>(
+    sql`insert into upload (file_name, mime_type, content, made_by) values (${name}, 'application/octet-stream', ${Buffer.from(content)}, ${madeBy}) returning id`,
+  );
+  return Number(rows[0]?.id);
 }

@@ -30,15 +30,6 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   ready: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
   live: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   site: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
-  siteSettings: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
-  editSite: [
-    {
-      given: () => ({
-        body: { organisation: 'Brannoch Isles Rescue', dueSoonDays: 7, undoDays: 180, markReminderDays: 3, quietFrom: 0, quietUntil: 0 },
-      }),
-      expected: is(204, 404, 404, 404, 404, 401),
-    },
-  ],
   beginSite: [
     {
       given: () => ({

@@ -105,7 +105,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const { db, settings, log, now } = deps;
   const stopWatching = watchDays(db, now, log);
   const stopKeeping = answerBell(settings.databaseUrl, log, () => keepStandings(db, now()));
-  const standIn = settings.postOffice ? await startMailStandIn(db) : null;
+  const standIn = settings.postOffice ? await startMailStandIn(db, { sender: settings.mailSender, publicUrl: settings.publicUrl }) : null;
   const smtpUrl = standIn?.url ?? settings.smtpUrl;
   const stopPost =
     smtpUrl === null

@@ -164,6 +164,8 @@ export interface Effects {
   /** Addresses that would get a letter; and those that would first be asked whether the account is theirs. */
   letters: number;
   confirming: number;
+  /** Young learners of whom a letter goes to a guardian. */
+  guardians: number[];
   /** Whom a message would reach on their page. */
   reached: PersonId[];
   /** An undo: it sets no automatic rule off. */
@@ -194,6 +196,7 @@ export const noEffects = (): Effects => ({
   seats: noSeats(),
   letters: 0,
   confirming: 0,
+  guardians: [],
   reached: [],
   isUndo: false,
 });
@@ -242,7 +245,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
       keys.toSorted((a, b) => a - b),
     ),
     line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
-    letters: [effects.letters, effects.confirming],
+    letters: [effects.letters, effects.confirming, ...effects.guardians],
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
   });
 }

@@ -1,3 +1,4 @@
+import { marksToHtml } from './marks.ts';
 import { fillLetter, firstTexts, letterHtml, letterKinds, letterProblems } from './letter.ts';
 
 describe('a letter', () => {
@@ -29,4 +30,22 @@ describe('a letter', () => {
     expect(html).toContain('second line</p>');
     expect(html).toContain('<a href="https://x.example/?a=">https://x.example/?a=</a>&#34;&#62;&#60;img&#62;');
   });
+});
+
+test.each([
+  ['**Bring** boots', '<p><strong>Bring</strong> boots</p>'],
+  ['- one\n- two', '<ul>\n<li>one</li>\n<li>two</li>\n</ul>'],
+  [
+    'See [the tide](https://tides.example/a?b=1&c=2)',
+    '<p>See <a href="https://tides.example/a?b=1&amp;c=2" target="_blank" rel="noreferrer noopener">the tide</a></p>',
+  ],
+  ['a\nb', '<p>a<br>\nb</p>'],
+  ['<script>alert(1)</script>', '<p>&lt;script&gt;alert(1)&lt;/script&gt;</p>'],
+  ['[x](javascript:alert(1))', '<p>[x](javascript:alert(1))</p>'],
+  [
+    '# not a heading ![no](https://picture.example)',
+    '<p># not a heading !<a href="https://picture.example" target="_blank" rel="noreferrer noopener">no</a></p>',
+  ],
+])('marks of %j', (text, html) => {
+  expect(marksToHtml(text).trim()).toBe(html);
 });

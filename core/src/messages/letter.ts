@@ -1,3 +1,5 @@
+import { marksToHtml } from './marks.ts';
+
 /** The letters that the application writes by itself; a branch may have its own text for each. */
 export const letterKinds = [
   'invitation',
@@ -98,6 +100,12 @@ export function fillLetter(text: LetterText, values: LetterValues): LetterText {
 
 const escapeHtml = (text: string): string => text.replace(/[&<>"']/gu, (letter) => `&#${letter.charCodeAt(0)};`);
 
+const page = (subject: string, content: string): string =>
+  `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${content}</body></html>`;
+
+/** The HTML of a letter with what people wrote, whose marks it shows. */
+export const messageLetterHtml = ({ subject, body }: LetterText): string => page(subject, marksToHtml(body));
+
 /** The HTML of a letter, made from its plain text alone: paragraphs, line ends, and addresses as links. */
 export function letterHtml({ subject, body }: LetterText): string {
   const linked = (text: string): string =>
@@ -109,7 +117,7 @@ export function letterHtml({ subject, body }: LetterText): string {
     .trim()
     .split(/\n{2,}/u)
     .map((paragraph) => `<p>${paragraph.split('\n').map(linked).join('<br>')}</p>`);
-  return `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${paragraphs.join('')}</body></html>`;
+  return page(subject, paragraphs.join(''));
 }
 
 /** Letters that may go to an address which nobody has confirmed: they ask for just that, or were asked for there. */

@@ -8,14 +8,25 @@ import type { Database } from '../database/connect.ts';
 const nobodyAt = 'gone.example';
 
 /** A stand-in for a mail server: real SMTP on loopback; what arrives can be read at /post. @returns Its address, and how to stop it. */
-export async function startMailStandIn(db: Database): Promise<{ url: string; stop: () => Promise<void> }> {
+export async function startMailStandIn(
+  db: Database,
+  { sender, publicUrl }: { sender: string; publicUrl: string },
+): Promise<{ url: string; stop: () => Promise<void> }> {
+  const own = (/<([^>]+)>/u.exec(sender)?.[1] ?? sender).trim().toLowerCase();
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS', 'AUTH'],
     logger: false,
     onRcptTo({ address }, _session, callback) {
       const isGone = address.toLowerCase().endsWith(`@${nobodyAt}`);
-      callback(isGone ? Object.assign(new Error(`There is no mailbox ${address}`), { responseCode: 550 }) : null);
+      // Nobody reads answers by letter: the one who wrote gets this back from their own mail server.
+      const refusal =
+        address.toLowerCase() === own
+          ? `Answers by email are not read. Answer at ${publicUrl}/my-messages`
+          : isGone
+            ? `There is no mailbox ${address}`
+            : null;
+      callback(refusal === null ? null : Object.assign(new Error(refusal), { responseCode: 550 }));
     },
     onData(stream, session, callback) {
       const parts: Buffer[] = [];

@@ -1,4 +1,4 @@
-import { letterHtml } from '@gate-roster/core';
+import { letterHtml, messageLetterHtml } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { createTransport, type Transporter } from 'nodemailer';
 import type SMTPPool from 'nodemailer/lib/smtp-pool/index.js';
@@ -37,6 +37,7 @@ export function startPost(
 
 interface Waiting {
   id: number;
+  kind: string;
   person_id: number | null;
   address: string;
   subject: string;
@@ -56,7 +57,7 @@ async function postSome(db: Database, mail: Transporter, publicUrl: string): Pro
     sql`
     update letter set leased_until = now() + make_interval(secs => ${leaseSeconds}::int) where id in (
       select id from letter where state = 'waiting' and send_at <= now() and coalesce(leased_until < now(), true) order by send_at, id limit ${atOnce} for update skip locked)
-    returning id, person_id, address, subject, body, tries, invitation_id, stop_url`,
+    returning id, kind, person_id, address, subject, body, tries, invitation_id, stop_url`,
   );
   if (letters.length === 0) return 0;
   const outcomes = await Promise.all(letters.map(async (letter) => ({ letter, trouble: await post(mail, letter) })));
@@ -124,7 +125,7 @@ async function countBounce(tx: Transaction, { person_id, address }: Waiting, pub
 /** @returns Null when the server took the letter. A 5xx answer is final; all else may pass. */
 async function post(
   mail: Transporter,
-  { id, address, subject, body, stop_url }: Waiting,
+  { id, kind, address, subject, body, stop_url }: Waiting,
 ): Promise<{ said: string; isFinal: boolean } | null> {
   try {
     await mail.sendMail({
@@ -132,7 +133,7 @@ async function post(
       to: address,
       subject,
       text: body,
-      html: letterHtml({ subject, body }),
+      html: kind === 'messages' ? messageLetterHtml({ subject, body }) : letterHtml({ subject, body }),
       // RFC 2369 and RFC 8058: a mail program offers to stop them, in one click.
       ...(stop_url === null
         ? {}

@@ -1,4 +1,4 @@
-import type { Answer, MessageAnswer, MessageRow, MessageSheet, MyMessage, readerLists, Routes } from '@gate-roster/contract';
+import type { Answer, MessageAnswer, MessageRow, MessageSheet, MyMessage, readerLists, Routes, tallyFor } from '@gate-roster/contract';
 import { addTo, may } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
@@ -9,6 +9,7 @@ import { found, notFound } from '../http/problem.ts';
 import { isYoung } from '../letters/write-letters.ts';
 import { groupsOf, onlyGroups, seenPerson } from '../people/scope.ts';
 import { reachedBy, wayOfLetter, writtenTo } from './audience.ts';
+import { activitiesOf, filesOf, isOver, ownWordsOf, talliesOf } from './message-parts.ts';
 
 const atOnce = 40;
 const mineAtOnce = 100;
@@ -30,6 +31,13 @@ export interface StandingMessage {
   dueDay: string | null;
   choices: string[] | null;
   several: boolean;
+  closes: boolean;
+  activityId: number | null;
+  ownWords: boolean;
+  isNamed: boolean;
+  tally: (typeof tallyFor)[number];
+  fileIds: number[];
+  isClosed: boolean;
   madeBy: number;
   by: string;
   sentAt: string;
@@ -39,7 +47,8 @@ export interface StandingMessage {
 /** What is read of a message (`v`) with the group in whose name it stands (`g`) and its maker (`n`). */
 const columns = sql`
   v.message_id as id, v.kind, v.title, v.body, v.group_id as "groupId", g.name as "group", to_jsonb(v.to_groups) as "toGroups", v.with_subgroups as "withSubgroups", v.answers, v.urgent,
-  v.pinned_until as "pinnedUntil", v.due_day as "dueDay", to_jsonb(v.choices) as choices, v.several, v.made_by as "madeBy", trim(n.given_name || ' ' || n.family_name) as by, v.sent_at as "sentAt", v.sent_at > now() as "isWaiting"`;
+  v.pinned_until as "pinnedUntil", v.due_day as "dueDay", to_jsonb(v.choices) as choices, v.several, v.closes, v.activity_id as "activityId", v.own_words as "ownWords", v.is_named as "isNamed", v.tally, to_jsonb(v.file_ids) as "fileIds",
+  (select o.closed_at is not null from message o where o.id = v.message_id) as "isClosed", v.made_by as "madeBy", trim(n.given_name || ' ' || n.family_name) as by, v.sent_at as "sentAt", v.sent_at > now() as "isWaiting"`;
 const tables = sql`message_version v join group_now g on g.id = v.group_id join personal_now n on n.person_id = v.made_by`;
 
 /** What was written in a scope, latest first. A leader reads what stands in the name of groups of their branches. */
@@ -47,16 +56,23 @@ export async function messagesInScope(
   db: Queryable,
   actor: SignedIn,
   scope: { groupId: number; withSubgroups: boolean },
-  after: number | undefined,
+  { after, tag, kind }: { after?: number | undefined; tag?: string | undefined; kind?: MessageRow['kind'] | undefined },
 ): Promise<Answer<Routes['messages']>> {
   const path = await pathTo(db, actor, scope.groupId);
-  const inScope = sql`v.group_id in (${groupsOf(scope.groupId, scope.withSubgroups)}) and ${after === undefined ? sql`true` : sql`v.message_id < ${after}`}`;
+  const inGroupsOfScope = sql`v.group_id in (${groupsOf(scope.groupId, scope.withSubgroups)})`;
+  const inScope = sql`${inGroupsOfScope} and ${after === undefined ? sql`true` : sql`v.message_id < ${after}`}
+    and ${tag === undefined ? sql`true` : sql`${tag} = any(v.tags)`} and ${kind === undefined ? sql`true` : sql`v.kind = ${kind}`}`;
+  const tags = await rows<{ tag: string }>(
+    db,
+    sql`select distinct t as tag from message_version v cross join unnest(v.tags) t where v.until_at is null and ${inGroupsOfScope} order by 1 limit 200`,
+  );
   const list = await messageRows(db, actor, inScope, atOnce + 1);
   const page = list.slice(0, atOnce);
   return {
     messages: page,
     next: list.length > atOnce ? (page.at(-1)?.id ?? null) : null,
     may: { write: may(actor, 'writeMessages', { path: path.map(({ id }) => id) }) },
+    tags: tags.map(({ tag: each }) => each),
   };
 }
 
@@ -72,7 +88,7 @@ async function messageRows(db: Queryable, actor: SignedIn, condition: SQL, limit
     db,
     sql`
     select v.message_id as id, v.kind, v.title, jsonb_build_object('id', g.id, 'name', g.name) as "group", v.with_subgroups as "withSubgroups", trim(n.given_name || ' ' || n.family_name) as by,
-      v.sent_at as "sentAt", v.sent_at > now() as "isWaiting", v.due_day as "dueDay", v.pinned_until as "pinnedUntil", v.urgent,
+      v.sent_at as "sentAt", v.sent_at > now() as "isWaiting", v.due_day as "dueDay", v.pinned_until as "pinnedUntil", v.urgent, to_jsonb(v.tags) as tags,
       coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name) order by t.name collate people_order) from group_now t where t.id = any(v.to_groups) and ${onlyGroups(sql`t.id`, own)}), '[]') as "toGroups",
       jsonb_build_object('people', case when v.to_groups is null then (select count(*) from message_reader c where c.message_id = v.message_id and c.is_chosen)
           else (select coalesce(sum(m.counted), 0) from membership_set m where m.id in ${setsOfMessage}) end,
@@ -112,6 +128,13 @@ export async function messageSheet(db: Queryable, actor: SignedIn, messageId: nu
     answers: message.answers,
     several: message.several,
     choices: (message.choices ?? []).map((text, place) => ({ text, people: counts.get(place) ?? 0 })),
+    closes: message.closes,
+    isNamed: message.isNamed,
+    tally: message.tally,
+    ownWords: message.ownWords ? await ownWordsOf(db, message, reaches) : null,
+    activity: message.activityId === null ? null : ((await activitiesOf(db, [message])).get(message.activityId)?.name ?? null),
+    files: (await filesOf(db, [message])).get(messageId) ?? [],
+    isClosed: message.isClosed,
     isCommon: isCommon(message),
     thread: (await threadsOf(db, actor, [messageId], sql`true`, { showsNames: true })).get(messageId) ?? [],
     letters: await oneRow<MessageSheet['letters']>(
@@ -165,6 +188,7 @@ export async function readersOf(
   { list, choice }: { list: (typeof readerLists)[number]; choice?: number | undefined },
 ): Promise<Answer<Routes['messageReaders']>> {
   const message = await standingMessage(db, actor, messageId);
+  if (list === 'chose' && !message.isNamed) throw notFound();
   const fits = {
     seen: sql`r.seen_at is not null`,
     'not seen': sql`r.seen_at is null`,
@@ -187,10 +211,10 @@ export async function myMessages(db: Queryable, actor: SignedIn): Promise<Answer
   const { personId, today } = actor;
   // At a device that many use nothing is read that was written to one of them.
   if (actor.onlyIn !== null) return { messages: [], unseen: 0, letters: 'at once' };
-  const list = await rows<StandingMessage & { seen: boolean; done: boolean; chosen: number[]; isPinned: boolean }>(
+  const list = await rows<StandingMessage & { seen: boolean; done: boolean; chosen: number[]; said: string | null; isPinned: boolean }>(
     db,
     sql`
-    select ${columns}, r.seen_at is not null as seen, r.done_at is not null as done, coalesce(to_jsonb(r.choices), '[]') as chosen, coalesce(v.pinned_until >= ${today}, false) as "isPinned"
+    select ${columns}, r.seen_at is not null as seen, r.done_at is not null as done, coalesce(to_jsonb(r.choices), '[]') as chosen, r.own_words as said, coalesce(v.pinned_until >= ${today}, false) as "isPinned"
     from ${tables} left join message_reader r on r.message_id = v.message_id and r.person_id = ${personId}
     where v.until_at is null and v.sent_at <= now() and ${writtenTo(personId, today)} order by "isPinned" desc, v.sent_at desc, v.message_id desc limit ${mineAtOnce}`,
   );
@@ -206,6 +230,16 @@ export async function myMessages(db: Queryable, actor: SignedIn): Promise<Answer
     list.map(({ id }) => id),
     sql`a.hidden_by is null and (${own} or (a.to_person_id is null and a.message_id = any(${ids(common)})))`,
     { showsNames: false },
+  );
+  const files = await filesOf(db, list);
+  const activities = await activitiesOf(db, list);
+  const tallies = await talliesOf(
+    db,
+    list.filter(
+      ({ kind, tally, chosen, dueDay }) =>
+        kind === 'question' &&
+        ((tally === 'who chose' && chosen.length > 0) || (tally === 'after due' && dueDay !== null && dueDay < today)),
+    ),
   );
   return {
     messages: list.map(
@@ -226,7 +260,12 @@ export async function myMessages(db: Queryable, actor: SignedIn): Promise<Answer
         seen,
         done,
         chosen,
+        said,
         toGroups,
+        activityId,
+        ownWords,
+        closes,
+        isClosed,
       }): MyMessage => ({
         id,
         kind,
@@ -243,7 +282,12 @@ export async function myMessages(db: Queryable, actor: SignedIn): Promise<Answer
         choices: choices ?? [],
         several,
         chosen,
-        answers,
+        ownWords: ownWords ? (said ?? '') : null,
+        tally: tallies.get(id) ?? null,
+        isOver: isOver({ closes, dueDay }, today),
+        activity: activityId === null ? null : (activities.get(activityId) ?? null),
+        files: files.get(id) ?? [],
+        answers: answers && !isClosed,
         isCommon: isCommon({ toGroups }),
         thread: threads.get(id) ?? [],
       }),

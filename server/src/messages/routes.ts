@@ -2,8 +2,9 @@ import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
-import { ids, maybeRow, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
+import { maybeFile } from '../groups/uploads.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
@@ -12,6 +13,7 @@ import { reachedBy } from './audience.ts';
 import { goingOut } from './going-out.ts';
 import { happened, myHappenings } from './happened.ts';
 import { rehearsal, remindersOf } from './read-reminders.ts';
+import { isOver } from './message-parts.ts';
 import {
   messageSheet,
   messagesInScope,
@@ -58,8 +60,8 @@ export function messageHandlers(deps: Deps): Handlers {
   };
 
   return {
-    async messages({ actor, params: { groupId }, query: { subgroups, after } }) {
-      return messagesInScope(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, after);
+    async messages({ actor, params: { groupId }, query: { subgroups, ...which } }) {
+      return messagesInScope(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, which);
     },
 
     async message({ actor, params: { messageId } }) {
@@ -123,10 +125,12 @@ export function messageHandlers(deps: Deps): Handlers {
       return myMessages(db, actor);
     },
 
-    async readMessage({ actor, params: { messageId }, body: { done, choices } }) {
+    async readMessage({ actor, params: { messageId }, body: { done, choices, ownWords } }) {
       const message = await messageToMe(db, actor, messageId);
       const isWrong =
-        (done !== undefined && message.kind !== 'task') ||
+        ((done !== undefined || choices !== undefined || ownWords !== undefined) && isOver(message, actor.today)) ||
+        (ownWords !== undefined && !message.ownWords) ||
+        (done !== undefined && (message.kind !== 'task' || message.activityId !== null)) ||
         (choices !== undefined &&
           (message.kind !== 'question' ||
             choices.some((place) => place >= (message.choices?.length ?? 0)) ||
@@ -135,10 +139,11 @@ export function messageHandlers(deps: Deps): Handlers {
       const chosen = choices === undefined ? null : choices.length === 0 ? '{}' : `{${[...new Set(choices)].join()}}`;
       await db.transaction(async (tx) => {
         await tx.execute(sql`
-          insert into message_reader (message_id, person_id, seen_at, done_at, choices)
-          values (${messageId}, ${actor.personId}, now(), ${done === true ? sql`now()` : sql`null`}, ${chosen}::int[])
+          insert into message_reader (message_id, person_id, seen_at, done_at, choices, own_words)
+          values (${messageId}, ${actor.personId}, now(), ${done === true ? sql`now()` : sql`null`}, nullif(${chosen}::int[], '{}'), nullif(${ownWords ?? null}::text, ''))
           on conflict (message_id, person_id) do update set seen_at = coalesce(message_reader.seen_at, now()),
             done_at = ${done === undefined ? sql`message_reader.done_at` : done ? sql`coalesce(message_reader.done_at, now())` : sql`null`},
+            own_words = ${ownWords === undefined ? sql`message_reader.own_words` : sql`nullif(${ownWords}::text, '')`},
             choices = ${choices === undefined ? sql`message_reader.choices` : sql`nullif(${chosen}::int[], '{}')`}`);
         await tellOf(tx, message);
       });
@@ -147,9 +152,36 @@ export function messageHandlers(deps: Deps): Handlers {
 
     async answerMessage({ actor, params: { messageId }, body: { words, requestId } }) {
       const message = await messageToMe(db, actor, messageId);
-      if (!message.answers) throw notFound();
+      if (!message.answers || message.isClosed) throw notFound();
       await answer(actor, message, { words, toPersonId: null, requestId });
       return {};
+    },
+
+    async closeThread({ actor, params: { messageId }, body: { closed } }) {
+      const message = await standingMessage(db, actor, messageId);
+      await pathTo(db, actor, message.groupId, 'writeMessages');
+      await db.transaction(async (tx) => {
+        await tx.execute(
+          sql`update message set closed_at = ${closed ? sql`coalesce(closed_at, now())` : sql`null`} where id = ${messageId}`,
+        );
+        await tellOf(tx, message);
+      });
+      return {};
+    },
+
+    async messageFile({ actor, params: { messageId, fileId } }) {
+      const message = await messageToMe(db, actor, messageId).catch(() => standingMessage(db, actor, messageId));
+      // It is saved, never shown in place, whatever it is.
+      return { ...found(await maybeFile(db, message.fileIds.includes(fileId) ? fileId : null)), isPicture: false };
+    },
+
+    async handInActivities({ actor, params: { groupId } }) {
+      await pathTo(db, actor, groupId, 'writeMessages');
+      const activities = await rows<{ id: number; name: string; course: string }>(
+        db,
+        sql`select a.id, a.name, c.name as course from activity_now a join course_now c on c.id = a.course_id and not c.archived where a.finished_by = 'marker' order by c.name collate people_order, a.name limit 500`,
+      );
+      return { activities };
     },
 
     async chooseLetters({ actor, body: { letters } }) {

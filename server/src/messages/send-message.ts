@@ -2,12 +2,13 @@ import type { Change } from '@gate-roster/contract';
 import { type Conflict, may, noEffects, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { filterReader, whoFits } from '../filters/conditions.ts';
 import { notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
+import { announce } from '../live/announce.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
-import { inGroups, oneOf, wayOfLetter } from './audience.ts';
+import { inGroups, oneOf, reachedBy, wayOfLetter, writtenTo } from './audience.ts';
 
 type SendMessage = Extract<Change, { kind: 'send-message' }>;
 
@@ -19,6 +20,7 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
   const { db, actor, tree } = context;
   const { audience, values, groupId } = change;
   if (!tree.has(groupId) || !may(actor, 'writeMessages', { path: tree.path(groupId) })) throw notFound();
+  await checkParts(context, change);
   const toGroups = audience.to === 'groups' ? [...new Set(audience.groupIds)] : null;
   // A message is its group's: whom it reaches are people of that branch.
   if (toGroups?.some((id) => !tree.has(id) || !tree.isInBranch(id, groupId))) throw notFound();
@@ -33,6 +35,7 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
   effects.reached = people.map(({ id }) => id);
   const wanting = people.filter(({ letters }) => values.urgent || letters !== 'never');
   effects.letters = wanting.filter(({ way }) => way === 'letter' || way === 'guardian').length;
+  effects.guardians = wanting.flatMap(({ id, way }) => (way === 'guardian' ? [id] : []));
   effects.confirming = wanting.filter(({ way }) => way === 'asked').length;
   effects.conflicts = await conflictsOf(
     context,
@@ -64,7 +67,14 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
           answers: values.answers,
           urgent: values.urgent,
           pinned_until: values.pinnedUntil,
-          due_day: values.kind === 'task' ? values.dueDay : null,
+          due_day: values.kind === 'message' ? null : values.dueDay,
+          closes: values.kind !== 'message' && values.dueDay !== null && values.closes,
+          activity_id: values.kind === 'task' ? values.activityId : null,
+          own_words: values.kind === 'question' && values.ownWords,
+          is_named: values.isNamed,
+          tally: values.tally,
+          tags: [...new Set(values.tags.map(tidyName))],
+          file_ids: [...new Set(values.fileIds)],
           choices: values.kind === 'question' ? values.choices : null,
           several: values.several,
           made_by: actor.personId,
@@ -76,11 +86,57 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
         await tx.execute(
           sql`insert into message_reader (message_id, person_id, is_chosen) select ${id}, p, true from unnest(${ids(effects.reached)}) p`,
         );
+      if (values.kind === 'task' && values.activityId !== null)
+        await doneByWork(
+          tx,
+          { messageId: id, toGroups, withSubgroups: audience.to === 'people' || audience.withSubgroups },
+          values.activityId,
+        );
       await ringForWork(tx);
       return { messages: true };
     },
   };
 };
+
+/** @throws ProblemError `not-found` for files of others, and for an activity that asks for no work. */
+async function checkParts({ db, actor }: PlanContext, { values }: SendMessage): Promise<void> {
+  const fileIds = new Set(values.fileIds);
+  const { files } = await oneRow<{ files: number }>(
+    db,
+    sql`select count(*)::int as files from upload where id = any(${ids(fileIds)}) and made_by = ${actor.personId}`,
+  );
+  if (files < fileIds.size) throw notFound();
+  if (
+    values.activityId !== null &&
+    !(await maybeRow(db, sql`select 1 from activity_now where id = ${values.activityId} and finished_by = 'marker'`))
+  )
+    throw notFound();
+}
+
+/** Who has handed it in already has done the task. */
+async function doneByWork(tx: Queryable, message: Parameters<typeof reachedBy>[0], activityId: number): Promise<void> {
+  await tx.execute(sql`
+    insert into message_reader (message_id, person_id, done_at)
+    select ${message.messageId}, p.id, max(v.handed_in_at) from person p join work w on w.person_id = p.id and w.activity_id = ${activityId} join work_version v on v.work_id = w.id and v.state <> 'draft'
+    where ${reachedBy(message)} group by p.id
+    on conflict (message_id, person_id) do update set done_at = excluded.done_at`);
+}
+
+/** Tasks that are done by this work are done by whoever hands it in. */
+export async function noteHandedIn(tx: Queryable, personId: number, activityId: number, today: string): Promise<void> {
+  const tasks = await rows<{ group_id: number }>(
+    tx,
+    sql`
+    with tasks as (
+      select v.message_id, v.group_id from message_version v where v.until_at is null and v.activity_id = ${activityId} and v.sent_at <= now() and ${writtenTo(personId, today)}
+    ), noted as (
+      insert into message_reader (message_id, person_id, seen_at, done_at) select message_id, ${personId}, now(), now() from tasks
+      on conflict (message_id, person_id) do update set done_at = coalesce(message_reader.done_at, now())
+    )
+    select group_id from tasks`,
+  );
+  if (tasks.length > 0) await announce(tx, { topics: ['messages'], groups: tasks.map(({ group_id }) => group_id) });
+}
 
 /** People `p` whom it is written to. */
 async function who({ db, actor }: PlanContext, { audience, groupId }: SendMessage): Promise<SQL> {
@@ -104,9 +160,10 @@ async function conflictsOf(
   const conflicts: Conflict[] = [];
   if (reached === 0) conflicts.push({ code: 'reaches nobody', blocks: true, count: 1 });
   if (noWay.length > 0) conflicts.push({ code: 'no way to reach', blocks: false, count: noWay.length, people: noWay });
-  if (values.kind === 'question' && values.choices.length < 2) conflicts.push({ code: 'too few choices', blocks: true, count: 1 });
+  if (values.kind === 'question' && values.choices.length < (values.ownWords ? 0 : 2))
+    conflicts.push({ code: 'too few choices', blocks: true, count: 1 });
   if (
-    (values.kind === 'task' && values.dueDay !== null && values.dueDay < today) ||
+    (values.kind !== 'message' && values.dueDay !== null && values.dueDay < today) ||
     (values.pinnedUntil !== null && values.pinnedUntil < today)
   )
     conflicts.push({ code: 'day is past', blocks: true, count: 1 });

@@ -62,6 +62,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
       await tx.execute(sql`update course_request set asking = null, word = null where person_id = ${personId}`);
       await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
+      await tx.execute(sql`update message_reader set own_words = null where person_id = ${personId}`);
       await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await eraseWork(tx, personId);
       await tx.execute(sql`delete from kept_view where owner_id = ${personId}`);

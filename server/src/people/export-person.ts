@@ -53,11 +53,14 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     courseRequests: await all(sql`
       select c.name as course, r.state, r.asked_at, r.asking, r.word, r.from_at, r.until_at from course_request r join course_now c on c.id = r.course_id where r.person_id = ${personId} order by r.from_at`),
     messages: await all(sql`
-      select v.title, v.sent_at, r.seen_at, r.done_at, r.choices from message_reader r join lateral (select title, sent_at, group_id from message_version v where v.message_id = r.message_id order by row_id desc limit 1) v on true
+      select v.title, v.sent_at, r.seen_at, r.done_at, r.choices, r.own_words from message_reader r join lateral (select title, sent_at, group_id from message_version v where v.message_id = r.message_id order by row_id desc limit 1) v on true
       where r.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by v.sent_at`),
     answers: await all(sql`
       select v.title, a.words, a.at from message_answer a join lateral (select title, group_id from message_version v where v.message_id = a.message_id order by row_id desc limit 1) v on true
       where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),
+    splits: await all(sql`
+      select v.name as split, m.from_at, m.until_at from split_member m join lateral (select name, group_id from split_version v where v.split_id = m.split_id order by row_id desc limit 1) v on true
+      where m.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by m.from_at`),
     rules: await all(sql`
       select v.name as rule, a.at, a.outcome from rule_act a join lateral (select name, group_id from rule_version v where v.rule_id = a.rule_id order by row_id desc limit 1) v on true
       where a.person_id = ${personId} and ${onlyGroups(sql`v.group_id`, own)} order by a.at`),

@@ -126,10 +126,11 @@ async function joinRows(
 /** What was written to the one who goes was written to the other, and what they did and said is the other's. */
 async function joinMessages(tx: Transaction, personId: number, goneId: number): Promise<void> {
   await tx.execute(sql`
-    insert into message_reader (message_id, person_id, is_chosen, seen_at, done_at, choices)
-    select message_id, ${personId}, is_chosen, seen_at, done_at, choices from message_reader where person_id = ${goneId}
+    insert into message_reader (message_id, person_id, is_chosen, seen_at, done_at, choices, own_words)
+    select message_id, ${personId}, is_chosen, seen_at, done_at, choices, own_words from message_reader where person_id = ${goneId}
     on conflict (message_id, person_id) do update set is_chosen = message_reader.is_chosen or excluded.is_chosen, seen_at = least(message_reader.seen_at, excluded.seen_at),
-      done_at = coalesce(message_reader.done_at, excluded.done_at), choices = coalesce(message_reader.choices, excluded.choices)`);
+      done_at = coalesce(message_reader.done_at, excluded.done_at), choices = coalesce(message_reader.choices, excluded.choices),
+      own_words = coalesce(message_reader.own_words, excluded.own_words)`);
   await tx.execute(sql`update message_answer set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
   await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);

@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import { type Change, plainValues } from '@gate-roster/contract';
 import { addDays, type Day, inOrder, type RuleAct } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
@@ -52,18 +52,7 @@ function changeOf(act: RuleAct, { group_id: groupId }: Acting, personIds: number
         kind: 'send-message',
         groupId,
         audience: { to: 'people', personIds },
-        values: {
-          kind: 'message',
-          title: act.title,
-          body: act.body,
-          answers: true,
-          urgent: false,
-          pinnedUntil: null,
-          dueDay: null,
-          choices: [],
-          several: false,
-          sendAt: null,
-        },
+        values: { ...plainValues, title: act.title, body: act.body },
       };
     case 'tell leaders':
       return null;

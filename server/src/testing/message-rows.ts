@@ -2,8 +2,17 @@ import { randomUUID } from 'node:crypto';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven, plainRule } from './outside-changes.ts';
 
-/** Routes of messages, calendars and automatic rules as everybody. */
+/** Routes of settings, messages, calendars and automatic rules as everybody. */
 export const messageRows = {
+  siteSettings: [{ given: () => ({}), expected: is(200, 404, 404, 404, 404, 401) }],
+  editSite: [
+    {
+      given: () => ({
+        body: { organisation: 'Brannoch Isles Rescue', dueSoonDays: 7, undoDays: 180, markReminderDays: 3, quietFrom: 0, quietUntil: 0 },
+      }),
+      expected: is(204, 404, 404, 404, 404, 401),
+    },
+  ],
   messages: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   message: [{ given: ({ message }) => ({ params: { messageId: message } }), expected: inBranch }],
   messageReaders: [{ given: ({ message }) => ({ params: { messageId: message }, query: { list: 'seen' } }), expected: inBranch }],
@@ -60,6 +69,11 @@ export const messageRows = {
     { given: ({ member }) => ({ params: { ruleId: 1, personId: member } }), expected: inBranch },
     { given: ({ elsewhere }) => ({ params: { ruleId: 1, personId: elsewhere } }), expected: is(200, 404, 404, 404, 404, 401) },
   ],
+  closeThread: [
+    { given: ({ message }) => ({ params: { messageId: message }, body: { closed: false } }), expected: is(200, 200, 404, 404, 404, 401) },
+  ],
+  messageFile: [{ given: ({ message }) => ({ params: { messageId: message, fileId: 999_999 } }), expected: nowhere }],
+  handInActivities: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401) }],
   myMessages: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   readMessage: [{ given: () => ({ params: { messageId: 999_999 }, body: {} }), expected: nowhere }],
   answerMessage: [

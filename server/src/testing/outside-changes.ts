@@ -1,4 +1,4 @@
-import type { Change, ChangeKind, RuleValues, SplitPart } from '@gate-roster/contract';
+import { type Change, type ChangeKind, plainValues, type RuleValues, type SplitPart } from '@gate-roster/contract';
 import { plainCode } from '../entry/plain-code.ts';
 import { execute, type Site } from './site.ts';
 
@@ -18,18 +18,7 @@ export const draft = {
   units: null,
   due: null,
 };
-export const plainMessage = {
-  kind: 'message' as const,
-  title: 'Wind warning',
-  body: 'No boats out on Thursday.',
-  answers: true,
-  urgent: false,
-  pinnedUntil: null,
-  dueDay: null,
-  choices: [],
-  several: false,
-  sendAt: null,
-};
+export const plainMessage = { ...plainValues, title: 'Wind warning', body: 'No boats out on Thursday.' };
 export const toGroup = (groupId: number) => ({ to: 'groups' as const, groupIds: [groupId], withSubgroups: true });
 
 /** A change of each kind that reaches outside the branch of Gullhaven’s head. A kind without one does not compile. */

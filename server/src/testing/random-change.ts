@@ -1,7 +1,8 @@
 import type { Change, ChangeKind, Exception } from '@gate-roster/contract';
-import { draft, plainMessage, toGroup } from './outside-changes.ts';
+import { draft } from './outside-changes.ts';
 import { plainCode } from '../entry/plain-code.ts';
 import { courseMakers, courseOf, type Maker } from './random-course-change.ts';
+import { messageMakers } from './random-message-change.ts';
 import { splitMakers } from './random-split-change.ts';
 import { workMakers } from './random-work-change.ts';
 import type { World } from './world-now.ts';
@@ -132,19 +133,6 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       words: null,
     }),
   ],
-  'send-message': [
-    (pick, w, n) => ({
-      kind: 'send-message',
-      groupId: pick(w.groups),
-      audience: { to: 'filter', withSubgroups: true, filter: [] },
-      values: { ...plainMessage, title: `Message ${n}` },
-    }),
-    (pick, w) => {
-      const groupId = pick(w.groups);
-      return { kind: 'send-message', groupId, audience: toGroup(groupId), values: plainMessage };
-    },
-  ],
-  'withdraw-message': [(pick, w) => ({ kind: 'withdraw-message', messageId: pick(w.messages) })],
   // Of a day that has passed: it acts at once or never, so that nothing happens between two looks.
   'set-rule': [
     (pick, w, n) => {
@@ -166,23 +154,6 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   ],
   'answer-rule': [(pick, w, n) => ({ kind: 'answer-rule', ruleId: pick(w.rules), personIds: w.asked, acts: n % 2 === 0 })],
   'end-rule': [(pick, w) => ({ kind: 'end-rule', ruleId: pick(w.rules) })],
-  'show-members': [
-    (pick, w, n) => ({ kind: 'show-members', groupId: pick(w.groups), kinds: n % 2 === 0 ? ['came in', 'finished'] : [] }),
-    (pick, w) => ({ kind: 'show-members', groupId: pick(w.groups), kinds: null }),
-  ],
-  'set-reminder': [
-    (pick, w, n) => ({
-      kind: 'set-reminder',
-      groupId: pick(w.groups),
-      courseId: null,
-      occasion: 'before due',
-      values: n % 3 === 0 ? 'nobody' : { days: n % 30, text: null, alsoPassed: n % 2 === 0 },
-    }),
-    (pick, w) => ({ kind: 'set-reminder', groupId: pick(w.groups), courseId: null, occasion: 'before due', values: null }),
-  ],
-  'edit-letter': [
-    (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
-  ],
   'bring-in-roster': [
     (pick, w, n) => ({
       kind: 'bring-in-roster',
@@ -339,6 +310,7 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
   'send-invitations-again': [(pick, w) => ({ kind: 'send-invitations-again', invitationIds: [pick(w.invitations)] })],
   ...courseMakers,
   ...workMakers,
+  ...messageMakers,
   ...splitMakers,
 };
 const all: readonly Maker<ChangeKind>[] = Object.values(makers).flat() as Maker<ChangeKind>[];

@@ -6,6 +6,7 @@ import type { ProgressSight } from '../accounts/reach.ts';
 import { cardSight } from '../courses/my-courses.ts';
 import { ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
+import { noteHandedIn } from '../messages/send-message.ts';
 import { announce } from '../live/announce.ts';
 import { restand, writeRestood } from '../progress/restand.ts';
 import { markStandings } from '../progress/standings.ts';
@@ -182,6 +183,7 @@ export async function saveWork(
     sql`update work_version set state = 'waiting', handed_in_at = ${now.toISOString()}, is_late = ${isLate} where id = ${draft.id}`,
   );
   await writeFolded(tx, await foldWork(tx, [draft.workId], learner.today), learner.timeZone);
+  await noteHandedIn(tx, learner.personId, activityId, learner.today);
   await tellOf(tx, learner, now);
   return draft.id;
 }

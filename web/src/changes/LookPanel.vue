@@ -31,7 +31,7 @@ const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
 async function openNames(
-  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached',
+  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'guardians',
   about: number | null,
   after: number | null = null,
 ): Promise<void> {
@@ -112,6 +112,7 @@ const counted = computed(() =>
   look.value
     ? ([
         ['reached', look.value.reached, words.changes.reached, ''],
+        ['guardians', look.value.guardians, words.changes.guardians, ''],
         ['takenBack', look.value.takenBack, words.changes.takenBack, 'late'],
         ['changed', look.value.changedPeople > 1 ? look.value.changedPeople : 0, words.changes.changed, ''],
       ] as const)

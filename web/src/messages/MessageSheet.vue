@@ -2,7 +2,7 @@
 import type { Change, MessageAnswer, readerLists } from '@gate-roster/contract';
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
-import { call } from '../api/call.ts';
+import { addressOf, call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -10,6 +10,7 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { words } from '../words.ts';
 import MessageThread from './MessageThread.vue';
+import WrittenText from './WrittenText.vue';
 
 /** One message: its words, its answers, and beside them whom it has reached, each number open to its people. */
 const { messageId } = defineProps<{ messageId: number }>();
@@ -67,6 +68,10 @@ async function hide({ id, isHidden }: MessageAnswer): Promise<void> {
   await call('hideAnswer', { params: { messageId, answerId: id }, body: { hidden: !isHidden } });
   await refresh();
 }
+async function close(closed: boolean): Promise<void> {
+  await call('closeThread', { params: { messageId }, body: { closed } });
+  await refresh();
+}
 const withdrawal = computed<Change | null>(() => (isWithdrawing.value ? { kind: 'withdraw-message', messageId } : null));
 const inHand = useChange(withdrawal, w.withdrawn);
 async function withdraw(): Promise<void> {
@@ -82,15 +87,31 @@ async function withdraw(): Promise<void> {
       <p class="soft">
         {{ w.writtenBy(message.by, showAgo(message.sentAt)) }}, {{ w.to(message) }}
         <span v-if="message.urgent" class="tag">{{ w.urgent }}</span>
+        <span v-for="tag in message.tags" :key="tag" class="tag">{{ tag }}</span>
         <span v-if="message.pinnedUntil" class="tag">{{ w.pinnedUntil(showDay(message.pinnedUntil)) }}</span>
       </p>
       <p v-if="message.isWaiting" class="tag">{{ w.isWaiting(showMoment(message.sentAt)) }}</p>
-      <p v-if="message.body" class="body">{{ message.body }}</p>
+      <WrittenText v-if="message.body" :text="message.body" />
+      <p v-if="message.activity" class="soft">{{ w.doneBy(message.activity) }}</p>
+      <ul v-if="message.files.length > 0" class="plain-list files" :aria-label="w.files">
+        <li v-for="file in message.files" :key="file.id">
+          <a :href="addressOf('messageFile', { params: { messageId, fileId: file.id } })" download>{{ file.name }}</a>
+        </li>
+      </ul>
       <section v-if="message.answers">
         <h2>{{ w.answers }}</h2>
         <p v-if="message.thread.length === 0" class="soft">{{ w.noAnswers }}</p>
-        <MessageThread :thread="message.thread" :may-answer="message.may.write" :may-hide="message.may.write" :send="answer" @hide="hide" />
-        <p class="soft small">{{ message.isCommon ? w.isCommon : w.isPrivate }}</p>
+        <MessageThread
+          :thread="message.thread"
+          :may-answer="message.may.write && !message.isClosed"
+          :may-hide="message.may.write"
+          :send="answer"
+          @hide="hide"
+        />
+        <p class="soft small">{{ message.isClosed ? w.isClosed : message.isCommon ? w.isCommon : w.isPrivate }}</p>
+        <v-btn v-if="message.may.write" variant="text" size="small" @click="close(!message.isClosed)">{{
+          message.isClosed ? w.reopen : w.close
+        }}</v-btn>
       </section>
       <div v-if="message.may.write">
         <v-btn v-if="!isWithdrawing" variant="text" class="late" @click="isWithdrawing = true">{{ w.withdraw }}</v-btn>
@@ -109,7 +130,8 @@ async function withdraw(): Promise<void> {
     <ProgressBar :all="message.reached.people" :done="main.count" :under-way="0" />
     <ul class="plain-list facts">
       <li v-for="(choice, place) in message.choices" :key="choice.text">
-        <button type="button" class="plain-link" @click="open('chose', place)">{{ choice.text }}</button>
+        <button v-if="message.isNamed" type="button" class="plain-link" @click="open('chose', place)">{{ choice.text }}</button>
+        <span v-else>{{ choice.text }}</span>
         <span class="num">{{ showNumber(choice.people) }}</span>
       </li>
       <li v-if="message.kind === 'task'">
@@ -143,15 +165,22 @@ async function withdraw(): Promise<void> {
       </ul>
       <p v-if="readers.more > 0" class="soft">{{ w.namesMore(readers.more) }}</p>
     </template>
+    <template v-if="message.ownWords && message.ownWords.length > 0">
+      <h3>{{ w.ownWordsTitle }}</h3>
+      <ul class="plain-list">
+        <li v-for="(each, at) in message.ownWords" :key="at">
+          <b v-if="each.by">{{ each.by }}</b> {{ each.words }}
+        </li>
+      </ul>
+    </template>
+    <p v-if="message.kind === 'question' && !message.isNamed" class="soft small">{{ w.notNamed }}</p>
     <p class="soft small note">{{ w.oneADay }}</p>
   </aside>
 </template>
 
 <style scoped>
-.body {
-  white-space: pre-wrap;
-  overflow-wrap: anywhere;
-  max-width: 70ch;
+.files li {
+  padding: 2px 0;
 }
 .tag {
   font-size: 13.5px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { type ShownKind, shownKinds } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
-import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
+import { idCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo } from '../ui/format.ts';
 import { words } from '../words.ts';
@@ -15,16 +16,23 @@ const w = words.messages;
 const scope = useScope();
 const chosen = useUrlState('message', null, idCode);
 const writing = useUrlState<'no' | 'yes'>('write', 'no', oneOf(['no', 'yes']));
+const tag = useUrlState('tag', '', textCode);
+const kind = useUrlState<ShownKind | 'all'>('kind', 'all', oneOf([...shownKinds, 'all'] as const));
 /** People who were chosen in a list come along from there. */
 const personIds = ref<readonly number[]>((history.state as { personIds?: number[] }).personIds ?? []);
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfiniteQuery({
-  queryKey: ['messages', scope.groupId, scope.query],
+  queryKey: ['messages', scope.groupId, scope.query, tag, kind],
   queryFn: ({ pageParam, signal }) =>
     call(
       'messages',
       {
         params: { groupId: scope.groupId.value },
-        query: { ...scope.query.value, ...(pageParam === null ? {} : { after: pageParam }) },
+        query: {
+          ...scope.query.value,
+          ...(pageParam === null ? {} : { after: pageParam }),
+          ...(tag.value === '' ? {} : { tag: tag.value }),
+          ...(kind.value === 'all' ? {} : { kind: kind.value }),
+        },
       },
       signal,
     ),
@@ -32,6 +40,11 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfin
   getNextPageParam: ({ next }) => next,
 });
 const messages = computed(() => data.value?.pages.flatMap((page) => page.messages) ?? []);
+const tagItems = computed(() => [
+  { value: '', title: w.anyTag },
+  ...(data.value?.pages[0]?.tags ?? []).map((each) => ({ value: each, title: each })),
+]);
+const kindItems = (['all', ...shownKinds] as const).map((value) => ({ value, title: value === 'all' ? w.anyKind : w.kinds[value] }));
 const mayWrite = computed(() => data.value?.pages[0]?.may.write ?? false);
 const shown = computed(() => chosen.value ?? messages.value[0]?.id ?? null);
 watch(messages, (list) => {
@@ -57,6 +70,8 @@ function written(): void {
     <nav class="list" :aria-label="w.title">
       <div class="acts">
         <v-btn v-if="mayWrite" variant="flat" @click="write([])">{{ w.write }}</v-btn>
+        <v-select v-if="tagItems.length > 1" v-model="tag" density="compact" :items="tagItems" :label="w.tag" />
+        <v-select v-model="kind" density="compact" :items="kindItems" :label="w.kind" />
       </div>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="messages.length === 0" class="soft none">{{ w.none }}</p>
@@ -99,6 +114,9 @@ function written(): void {
   background: var(--paper);
 }
 .acts {
+  display: flex;
+  gap: 8px;
+  align-items: center;
   padding: 12px 16px;
 }
 .none {

@@ -2,7 +2,7 @@
 import { letterChoices, type MyMessage } from '@gate-roster/contract';
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, reactive, watch } from 'vue';
-import { call } from '../api/call.ts';
+import { addressOf, call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { failureWords } from '../ui/failure-words.ts';
@@ -10,6 +10,7 @@ import { showAgo, showDay, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
 import MessageThread from './MessageThread.vue';
+import WrittenText from './WrittenText.vue';
 
 /** What was written to oneself: read it, tick it off, choose, answer. */
 const w = words.myMessages;
@@ -42,7 +43,15 @@ function pick(message: MyMessage, place: number): void {
   if (!message.several) picked.set(message.id, [place]);
   else picked.set(message.id, now.includes(place) ? now.filter((each) => each !== place) : [...now, place]);
 }
-async function act(messageId: number, body: { done?: boolean; choices?: number[] }): Promise<void> {
+const said = reactive(new Map<number, string>());
+/** What is chosen and said of a question; null while there is nothing of both. */
+function answerOf(message: MyMessage): { choices: number[]; ownWords?: string } | null {
+  const choices = pickOf(message);
+  if (message.ownWords === null) return choices.length === 0 ? null : { choices };
+  const ownWords = (said.get(message.id) ?? message.ownWords).trim();
+  return choices.length === 0 && ownWords === '' ? null : { choices, ownWords };
+}
+async function act(messageId: number, body: { done?: boolean; choices?: number[]; ownWords?: string }): Promise<void> {
   try {
     await call('readMessage', { params: { messageId }, body });
   } catch (failure) {
@@ -81,10 +90,23 @@ const choices = letterChoices.map((value) => ({ value, title: w.letterChoices[va
             {{ w.from(message.by, message.group, showAgo(message.sentAt)) }}
             <b v-if="message.dueDay && !message.isDone" class="due">{{ w.due(showDay(message.dueDay)) }}</b>
           </p>
-          <p v-if="message.body" class="body">{{ message.body }}</p>
+          <WrittenText v-if="message.body" :text="message.body" />
+          <ul v-if="message.files.length > 0" class="plain-list files" :aria-label="w.files">
+            <li v-for="file in message.files" :key="file.id">
+              <a :href="addressOf('messageFile', { params: { messageId: message.id, fileId: file.id } })" download>{{ file.name }}</a>
+            </li>
+          </ul>
           <p v-if="message.kind === 'task'" class="line">
             <span v-if="message.isDone" class="good">{{ w.isDone }}</span>
-            <v-btn height="44" :variant="message.isDone ? 'text' : 'flat'" @click="act(message.id, { done: !message.isDone })">{{
+            <v-btn
+              v-if="message.activity"
+              height="44"
+              :variant="message.isDone ? 'text' : 'flat'"
+              :to="{ name: 'my-work', params: { courseId: message.activity.courseId } }"
+              >{{ w.handIn(message.activity.name) }}</v-btn
+            >
+            <span v-else-if="message.isOver" class="soft">{{ w.over }}</span>
+            <v-btn v-else height="44" :variant="message.isDone ? 'text' : 'flat'" @click="act(message.id, { done: !message.isDone })">{{
               message.isDone ? w.notDone : w.done
             }}</v-btn>
           </p>
@@ -94,16 +116,26 @@ const choices = letterChoices.map((value) => ({ value, title: w.letterChoices[va
               <input
                 :type="message.several ? 'checkbox' : 'radio'"
                 :name="`choice-${message.id}`"
+                :disabled="message.isOver"
                 :checked="pickOf(message).includes(place)"
                 @change="pick(message, place)"
               />
-              {{ choice }}
+              {{ choice }} <span v-if="message.tally" class="soft num">{{ w.tally(message.tally[place] ?? 0) }}</span>
             </label>
+            <v-text-field
+              v-if="message.ownWords !== null"
+              maxlength="300"
+              :disabled="message.isOver"
+              :label="w.ownWords"
+              :model-value="said.get(message.id) ?? message.ownWords"
+              @update:model-value="said.set(message.id, $event)"
+            />
             <p class="line">
-              <v-btn height="44" :disabled="pickOf(message).length === 0" @click="act(message.id, { choices: pickOf(message) })">{{
+              <span v-if="message.isOver" class="soft">{{ w.over }}</span>
+              <v-btn v-else height="44" :disabled="answerOf(message) === null" @click="act(message.id, answerOf(message) ?? {})">{{
                 w.choose
               }}</v-btn>
-              <span v-if="message.chosen.length > 0" class="good">{{ w.chosen }}</span>
+              <span v-if="(message.chosen.length > 0 || message.ownWords) && !message.isOver" class="good">{{ w.chosen }}</span>
             </p>
           </fieldset>
           <MessageThread :thread="message.thread" :may-answer="message.answers" :send="answerTo(message.id)" />
@@ -128,9 +160,9 @@ const choices = letterChoices.map((value) => ({ value, title: w.letterChoices[va
   background: var(--tide2);
   font-weight: 400;
 }
-.body {
-  white-space: pre-wrap;
-  overflow-wrap: anywhere;
+.files a {
+  display: inline-block;
+  min-height: 26px;
 }
 .line {
   display: flex;

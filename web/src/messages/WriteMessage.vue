@@ -1,12 +1,17 @@
 <script setup lang="ts">
-import { messageKinds } from '@gate-roster/contract';
-import { computed, reactive, watch } from 'vue';
+import { messageKinds, tallyFor } from '@gate-roster/contract';
+import { useQuery } from '@tanstack/vue-query';
+import { computed, reactive, ref, watch } from 'vue';
+import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useFilter } from '../filters/use-filter.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
+import { base64Of } from '../ui/base64.ts';
+import { failureWords } from '../ui/failure-words.ts';
 import { words } from '../words.ts';
+import MarkedField from './MarkedField.vue';
 import { emptyMessage, messageChange } from './write-message.ts';
 
 /** Writes to a group, to those who fit a filter, or to people who were chosen in a list. */
@@ -21,6 +26,7 @@ const audiences = computed(() => [
   ...(personIds.length > 0 ? [{ value: 'people' as const, title: w.toChosen(personIds.length) }] : []),
   ...(filter.value.length > 0 ? [{ value: 'filter' as const, title: w.toFilter }] : []),
   { value: 'branch' as const, title: w.toGroup(row.value?.name ?? '', row.value?.people ?? 0) },
+  ...((tree.value?.branchSize(scope.groupId.value) ?? 1) > 1 ? [{ value: 'several' as const, title: w.toSeveral }] : []),
   { value: 'group' as const, title: w.toGroupAlone(row.value?.name ?? '') },
 ]);
 const form = reactive(emptyMessage(audiences.value[0]?.value ?? 'branch'));
@@ -36,7 +42,36 @@ const inHand = useChange(change, w.sent, { settleMilliseconds: 300 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }
-const isLive = computed(() => form.to === 'branch' || form.to === 'group');
+const groupItems = computed(() =>
+  [...(tree.value?.nodes() ?? [])]
+    .filter(({ id }) => id !== scope.groupId.value && (tree.value?.path(id).some((step) => step.id === scope.groupId.value) ?? false))
+    .map(({ id, name }) => ({ value: id, title: name })),
+);
+const { data: handIns } = useQuery({
+  queryKey: ['messages', 'hand-in-activities', scope.groupId],
+  queryFn: ({ signal }) => call('handInActivities', { params: { groupId: scope.groupId.value } }, signal),
+  enabled: () => form.kind === 'task',
+});
+const activityItems = computed(() => [
+  { value: null, title: w.byTick },
+  ...(handIns.value?.activities ?? []).map(({ id, name, course }) => ({ value: id, title: w.byWork(course, name) })),
+]);
+const tallies = tallyFor.map((value) => ({ value, title: w.tallies[value] }));
+const fileProblem = ref('');
+async function addFile(event: Event): Promise<void> {
+  const field = event.target as HTMLInputElement;
+  const file = field.files?.[0];
+  field.value = '';
+  fileProblem.value = '';
+  if (!file) return;
+  try {
+    const { id } = await call('upload', { body: { fileName: file.name, base64: await base64Of(file) } });
+    form.files.push({ id, name: file.name });
+  } catch (error) {
+    fileProblem.value = failureWords(error);
+  }
+}
+const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
 </script>
 
 <template>
@@ -45,17 +80,41 @@ const isLive = computed(() => form.to === 'branch' || form.to === 'group');
       <h1>{{ w.title }}</h1>
       <v-select v-model="form.to" :items="audiences" :label="w.to" :hint="isLive ? w.later : ''" :persistent-hint="isLive" />
       <v-text-field v-model="form.title" autofocus maxlength="120" :label="w.subject" />
-      <v-textarea v-model="form.body" rows="4" auto-grow maxlength="10000" :label="w.body" />
+      <v-autocomplete
+        v-if="form.to === 'several'"
+        v-model="form.groups"
+        multiple
+        chips
+        closable-chips
+        :items="groupItems"
+        :label="w.groups"
+      />
+      <MarkedField v-model="form.body" :label="w.body" />
+      <div class="files">
+        <label class="file">{{ w.addFile }}<input type="file" class="sr-only" @change="addFile" /></label>
+        <v-chip v-for="(file, at) in form.files" :key="file.id" closable @click:close="form.files.splice(at, 1)">{{ file.name }}</v-chip>
+        <p v-if="fileProblem" class="wrong" role="alert">{{ fileProblem }}</p>
+      </div>
       <v-select v-model="form.kind" :items="kinds" :label="w.kind" />
-      <v-text-field v-if="form.kind === 'task'" v-model="form.dueDay" type="date" :label="w.dueDay" />
+      <div v-if="form.kind !== 'message'" class="pair">
+        <v-text-field v-model="form.dueDay" type="date" :label="w.dueDay" />
+        <v-checkbox v-if="form.dueDay" v-model="form.closes" :label="w.closes" />
+      </div>
+      <v-autocomplete v-if="form.kind === 'task'" v-model="form.activityId" :items="activityItems" :label="w.doneBy" />
       <template v-if="form.kind === 'question'">
         <v-textarea v-model="form.choices" rows="3" auto-grow :label="w.choices" />
-        <v-checkbox v-model="form.several" :label="w.several" />
+        <div class="pair">
+          <v-checkbox v-model="form.several" :label="w.several" />
+          <v-checkbox v-model="form.ownWords" :label="w.ownWords" />
+        </div>
+        <v-checkbox v-model="form.isNamed" :label="w.isNamed" />
+        <v-select v-model="form.tally" :items="tallies" :label="w.tally" />
       </template>
       <v-checkbox v-model="form.urgent" :label="w.urgent" />
       <details>
         <summary>{{ w.more }}</summary>
         <v-checkbox v-model="form.answers" :label="w.answers" />
+        <v-combobox v-model="form.tags" multiple chips closable-chips maxlength="60" :label="w.tags" />
         <div class="pair">
           <v-text-field v-model="form.pinnedUntil" type="date" :label="w.pinnedUntil" />
           <v-text-field v-model="form.sendAt" type="datetime-local" :label="w.sendAt" />
@@ -75,6 +134,22 @@ const isLive = computed(() => form.to === 'branch' || form.to === 'group');
 .form {
   display: grid;
   gap: 12px;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.file {
+  color: var(--tide);
+  cursor: pointer;
+  min-height: 28px;
+  font-weight: 600;
+  font-size: 14.5px;
+}
+.file:focus-within {
+  outline: 2px solid var(--tide);
 }
 summary {
   cursor: pointer;

@@ -1,10 +1,12 @@
-import type { Change, MessageKind } from '@gate-roster/contract';
+import type { Change, MessageKind, MessageValues } from '@gate-roster/contract';
 import type { FilterPart } from '@gate-roster/core';
 
 /** What is typed about a message. */
 export interface MessageForm {
   /** `branch`: the group with its subgroups. */
-  to: 'branch' | 'group' | 'filter' | 'people';
+  to: 'branch' | 'group' | 'several' | 'filter' | 'people';
+  /** Groups below, of `several`. */
+  groups: number[];
   kind: MessageKind;
   title: string;
   body: string;
@@ -12,6 +14,13 @@ export interface MessageForm {
   /** One per line. */
   choices: string;
   several: boolean;
+  ownWords: boolean;
+  isNamed: boolean;
+  tally: MessageValues['tally'];
+  closes: boolean;
+  activityId: number | null;
+  tags: string[];
+  files: { id: number; name: string }[];
   answers: boolean;
   urgent: boolean;
   pinnedUntil: string;
@@ -21,12 +30,20 @@ export interface MessageForm {
 
 export const emptyMessage = (to: MessageForm['to']): MessageForm => ({
   to,
+  groups: [],
   kind: 'message',
   title: '',
   body: '',
   dueDay: '',
   choices: '',
   several: false,
+  ownWords: false,
+  isNamed: true,
+  tally: 'leaders',
+  closes: false,
+  activityId: null,
+  tags: [],
+  files: [],
   answers: true,
   urgent: false,
   pinnedUntil: '',
@@ -38,10 +55,11 @@ export function messageChange(
   form: MessageForm,
   about: { groupId: number; personIds: readonly number[]; filter: FilterPart[] },
 ): Extract<Change, { kind: 'send-message' }> | null {
-  if (form.title.trim() === '') return null;
+  if (form.title.trim() === '' || (form.to === 'several' && form.groups.length === 0)) return null;
   const audience = {
     branch: { to: 'groups' as const, groupIds: [about.groupId], withSubgroups: true },
     group: { to: 'groups' as const, groupIds: [about.groupId], withSubgroups: false },
+    several: { to: 'groups' as const, groupIds: form.groups, withSubgroups: true },
     filter: { to: 'filter' as const, withSubgroups: true, filter: about.filter },
     people: { to: 'people' as const, personIds: [...about.personIds] },
   }[form.to];
@@ -57,9 +75,16 @@ export function messageChange(
       answers: form.answers,
       urgent: form.urgent,
       pinnedUntil: form.pinnedUntil || null,
-      dueDay: form.kind === 'task' ? form.dueDay || null : null,
+      dueDay: form.kind === 'message' ? null : form.dueDay || null,
+      closes: form.kind !== 'message' && form.dueDay !== '' && form.closes,
+      activityId: form.kind === 'task' ? form.activityId : null,
       choices: form.kind === 'question' ? [...new Set(lines.filter((line) => line !== ''))] : [],
       several: form.kind === 'question' && form.several,
+      ownWords: form.kind === 'question' && form.ownWords,
+      isNamed: form.isNamed,
+      tally: form.tally,
+      tags: form.tags.map((tag) => tag.trim()).filter((tag) => tag !== ''),
+      fileIds: form.files.map(({ id }) => id),
       sendAt: form.sendAt === '' ? null : new Date(form.sendAt).toISOString(),
     },
   };

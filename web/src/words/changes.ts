@@ -57,6 +57,7 @@ export const changes = {
     ),
   excepted: (count: number) => `${many(count, 'gets', 'get')} a new due day or exemption.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
+  guardians: (count: number) => `of the emails ${many(count, 'goes', 'go')} to a guardian`,
   takenBack: (count: number) =>
     `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
   join: (count: number) => many(count, 'joins', 'join'),

@@ -1,7 +1,8 @@
 import type { JoinCode, JoinRequest, SentInvitation } from '@gate-roster/contract';
-import type { JoinQuestion, LetterField, LetterKind } from '@gate-roster/core';
+import type { JoinQuestion, LetterField } from '@gate-roster/core';
 import { showDay } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
+import { letterFieldWords, letterKindWords } from './letters.ts';
 
 export const codeStates: Record<JoinCode['state'], string> = {
   open: 'open',
@@ -18,40 +19,6 @@ const invitationStates: Record<SentInvitation['state'], string> = {
   joined: 'Joined',
   bounced: 'Came back',
   over: 'Too old',
-};
-
-const letterKindWords: Record<LetterKind, string> = {
-  invitation: 'Invitation',
-  welcome: 'New account',
-  'sign in': 'Help to sign in',
-  'let in': 'Let in',
-  'turned away': 'Turned away',
-  'course opened': 'Course opened on request',
-  'course refused': 'Course refused',
-  confirm: 'Confirm an address to join',
-  'confirm address': 'Is this your account',
-  reset: 'New password',
-  waiting: 'Something waits for you',
-  'address changed': 'Address changed',
-  'rule told': 'Automatic rule: to leaders',
-  'work waits': 'Work waits to be marked: to leaders',
-  'seat order': 'An order of seats: to who ordered or decides',
-  'address fails': 'Emails to somebody come back: to their leaders',
-  messages: 'Messages of a day',
-};
-
-const letterFieldWords: Record<LetterField, string> = {
-  name: 'given name',
-  group: 'group',
-  organisation: 'organisation',
-  leader: 'who leads',
-  link: 'the link',
-  code: 'the code',
-  until: 'until when',
-  words: 'your own words',
-  course: 'the course',
-  title: 'what it is about',
-  stop: 'where to stop these emails',
 };
 
 export const waysIn = {

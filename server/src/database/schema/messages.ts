@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
 import { citext, day, history, id, idList, moment, ref, stands } from './columns.ts';
-import { course } from './courses.ts';
+import { activity, course } from './courses.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -72,6 +72,8 @@ export const message = pgTable('message', {
   madeAt: moment().notNull().defaultNow(),
   /** When those it reaches were put down for a letter; null: not yet. */
   toldAt: moment(),
+  /** Nobody can answer from then on. */
+  closedAt: moment(),
 });
 
 export const messageVersion = pgTable(
@@ -95,6 +97,22 @@ export const messageVersion = pgTable(
     /** Of a question. */
     choices: text().array(),
     several: boolean().notNull().default(false),
+    /** After its due day it can no longer be done, or chosen. */
+    closes: boolean().notNull().default(false),
+    /** Of a task: done by handing in what this activity asks for. */
+    activityId: ref(() => activity.id),
+    ownWords: boolean().notNull().default(false),
+    isNamed: boolean().notNull().default(true),
+    tally: text({ enum: ['leaders', 'who chose', 'after due'] })
+      .notNull()
+      .default('leaders'),
+    tags: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    fileIds: idList()
+      .notNull()
+      .default(sql`'{}'`),
     madeBy: ref(() => person.id).notNull(),
     sentAt: moment().notNull(),
     ...history,
@@ -102,6 +120,8 @@ export const messageVersion = pgTable(
   (t) => [
     uniqueIndex('message_version_standing').on(t.messageId).where(stands(t)),
     index('message_version_group').on(t.groupId, t.sentAt),
+    index('message_version_activity').on(t.activityId).where(stands(t)),
+    check('message_version_tally', sql`${t.tally} in ('leaders', 'who chose', 'after due')`),
     index('message_version_made_by').on(t.madeBy),
     index('message_version_to_groups').using('gin', t.toGroups),
     check('message_version_kind', sql`${t.kind} in ('message', 'task', 'question', 'reminder')`),
@@ -121,6 +141,8 @@ export const messageReader = pgTable(
     doneAt: moment(),
     /** Places of the choices. */
     choices: integer().array(),
+    /** Emptied when the person is erased. */
+    ownWords: text(),
   },
   (t) => [primaryKey({ columns: [t.messageId, t.personId] }), index('message_reader_person').on(t.personId)],
 );
