@@ -7,12 +7,13 @@ import pg from 'pg';
 import { Client } from './client.ts';
 import { entryText, measureEntry } from './entry.ts';
 import { measureJoins } from './joins.ts';
+import { measureMessages } from './messages.ts';
 import { measureRules, measureUndo } from './rules.ts';
 import { type Line, median, table } from './measure.ts';
 import { measureWork } from './work.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
-/* npm run bench (`-- --files`: files alone, nothing written; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
+/* npm run bench (`-- --files`: files alone, nothing written; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
 
 const url = process.env['DATABASE_URL'] ?? '';
 const root = process.env['BENCH_ROOT'] ?? process.cwd();
@@ -47,6 +48,10 @@ async function copyOfBench(): Promise<string> {
 pool.on('error', () => undefined);
 if (process.argv.includes('--joins')) {
   console.log(await measureJoins(await copyOfBench(), root, password));
+  process.exit(0);
+}
+if (process.argv.includes('--messages')) {
+  console.log(await measureMessages(await copyOfBench(), root, password));
   process.exit(0);
 }
 if (process.argv.includes('--undo')) {

@@ -29,6 +29,18 @@ export const groupScreens: Screen[] = [
     },
   },
   {
+    name: 'message, written',
+    as: 'ottoline',
+    at: '/messages/3?write=yes',
+    ready: async (page) => {
+      await page.getByLabel('Title').fill('Which boat?');
+      await page.locator('.v-select').filter({ hasText: 'What is it?' }).click();
+      await page.getByRole('option', { name: 'Question', exact: true }).click();
+      await page.getByLabel('Choices, one per line').fill('Tern\nGull');
+      await expect(page.getByText(/see it on their page/u)).toBeVisible();
+    },
+  },
+  {
     name: 'going out',
     as: 'ottoline',
     at: '/messages/3/going-out',

@@ -112,3 +112,52 @@ test('a leader sets a reminder, sees whom the next days would remind, and takes 
   await expect(phone.getByText(/finished|came into|was opened/u).first()).toBeVisible();
   await phone.context().close();
 });
+
+test('a question with a file: a learner reads the file, chooses and says it in own words, and sees the tally; who has not is written to again', async ({
+  page,
+  browser,
+}) => {
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await signedIn(phone, 'bao');
+  await phone.goto('/my-messages');
+  await signedIn(page, 'ottoline');
+  await page.goto(`/messages/${gullhaven}?write=yes`);
+  await page.getByLabel('Title').fill('Which boat on Saturday?');
+  await page.getByLabel('Text', { exact: true }).fill('Bring gloves');
+  await page.getByLabel('Text', { exact: true }).selectText();
+  await page.getByRole('button', { name: 'Bold' }).click();
+  await page.locator('input[type="file"]').setInputFiles({ name: 'boats.txt', mimeType: 'text/plain', buffer: Buffer.from('Tern, Gull') });
+  await expect(page.getByText('boats.txt')).toBeVisible();
+  await page.locator('.v-select').filter({ hasText: 'What is it?' }).click();
+  await page.getByRole('option', { name: 'Question', exact: true }).click();
+  await page.getByLabel('Choices, one per line').fill('Tern\nGull');
+  await page.getByLabel('They can use their own words').check();
+  await page.locator('.v-select').filter({ hasText: 'Who sees how many chose what' }).click();
+  await page.getByRole('option', { name: 'Also those who have chosen' }).click();
+  await expect(page.getByText(/see it on their page/u)).toBeVisible();
+  await page.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Which boat on Saturday?' })).toBeVisible();
+
+  const card = phone.locator('article').filter({ hasText: 'Which boat on Saturday?' });
+  await expect(card.locator('strong')).toHaveText('Bring gloves');
+  const [download] = await Promise.all([phone.waitForEvent('download'), card.getByRole('link', { name: 'boats.txt' }).click()]);
+  expect(download.suggestedFilename()).toBe('boats.txt');
+  await card.getByLabel('Gull').check();
+  await card.getByLabel('In your own words').fill('Only in the morning');
+  await card.getByRole('button', { name: 'Send my choice' }).click();
+  await expect(card.getByText('Your choice is sent.')).toBeVisible();
+  await expect(card.locator('label').filter({ hasText: 'Gull' }).locator('.num')).toHaveText('1');
+
+  const beside = page.getByRole('complementary');
+  await expect(beside.getByText('Only in the morning')).toBeVisible();
+  await beside.getByRole('button', { name: 'Gull' }).click();
+  await expect(beside.getByText('Petrossian, Bao')).toBeVisible();
+  await beside.getByRole('button', { name: /^Write to the \d+$/u }).click();
+  await expect(page.getByText(/\d+ chosen people/u).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await page.getByRole('button', { name: /^Which boat on Saturday/u }).click();
+  await page.getByRole('button', { name: 'Withdraw…' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(card).toHaveCount(0);
+  await phone.context().close();
+});
