@@ -50,6 +50,9 @@ export const coursesChanges = [
       .array(
         z.strictObject({
           name: shortText,
+          code: courseValues.shape.code.optional(),
+          subject: courseValues.shape.subject.optional(),
+          description: courseValues.shape.description.optional(),
           units: z
             .array(z.strictObject({ name: shortText, activities: z.array(shortText).min(1).max(200) }))
             .min(1)
@@ -57,7 +60,7 @@ export const coursesChanges = [
         }),
       )
       .min(1)
-      .max(200),
+      .max(1000),
   }),
   z.strictObject({
     kind: z.literal('edit-course'),

@@ -5,7 +5,13 @@ import { day, id, moment, shortText, tagName } from './shapes.ts';
 
 /** Whom a message reaches: whole groups with whoever comes later, chosen people, or those who fit a filter now. */
 export const messageAudience = z.discriminatedUnion('to', [
-  z.strictObject({ to: z.literal('groups'), groupIds: z.array(id).min(1).max(200), withSubgroups: z.boolean() }),
+  /** `onlyNow`: those who are in the groups when it is sent, and nobody later. */
+  z.strictObject({
+    to: z.literal('groups'),
+    groupIds: z.array(id).min(1).max(200),
+    withSubgroups: z.boolean(),
+    onlyNow: z.boolean().optional(),
+  }),
   z.strictObject({ to: z.literal('people'), personIds: z.array(id).min(1).max(10_000) }),
   z.strictObject({ to: z.literal('filter'), withSubgroups: z.boolean(), filter }),
 ]);

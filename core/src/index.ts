@@ -22,6 +22,7 @@ export * from './courses/rounds.ts';
 export * from './courses/reports.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
+export * from './courses/read-course-file.ts';
 export * from './progress/figures.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';

@@ -14,6 +14,10 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
   const keys = change.courses.map(({ name }) => nameKey(name));
   const taken = await rows(db, sql`select 1 from course_now where name_key = any(${texts(keys)})`);
   const twice = keys.length - new Set(keys).size + taken.length;
+  const codes = change.courses.flatMap(({ code }) => (code ? [code.toLowerCase()] : []));
+  const takenCodes = await rows(db, sql`select 1 from course_now where lower(code) = any(${texts(codes)})`);
+  const codeTwice = codes.length - new Set(codes).size + takenCodes.length;
+  if (codeTwice > 0) effects.conflicts.push({ code: 'course code taken', blocks: true, count: codeTwice });
   if (twice > 0) effects.conflicts.push({ code: 'course name taken', blocks: true, count: twice });
   return {
     effects,
@@ -33,7 +37,16 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
       for (const course of change.courses) {
         const { id } = await oneRow<{ id: number }>(tx, sql`insert into course (source_id) values (${source.id}) returning id`);
         await writer.begin('course', [
-          { course_id: id, name: tidyName(course.name), name_key: nameKey(course.name), terms: 'group', archived: false },
+          {
+            course_id: id,
+            name: tidyName(course.name),
+            name_key: nameKey(course.name),
+            code: course.code ?? null,
+            subject: course.subject ?? null,
+            description: course.description ?? null,
+            terms: 'group',
+            archived: false,
+          },
         ]);
         await writeUnits(
           tx,

@@ -109,6 +109,26 @@ test('a file goes to those whom the message reaches and who lead there; nobody s
   expect(tags).toContain('Tides');
 });
 
+test('who comes later sees what was written to the group, unless it was for those who were in it then', async () => {
+  const [outside] = await query<{ id: number; name: string }>(
+    `select p.id::int, n.sign_in_name as name from person p join personal_now n on n.person_id = p.id where p.counted and n.sign_in_name is not null and p.role = 'none'
+       and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in (select group_id from group_branch where ancestor_id = ${gullhaven})) order by 1 limit 1`,
+  );
+  const live = await write({});
+  await ottoline.apply({
+    kind: 'send-message',
+    groupId: inshore,
+    audience: { ...toGroup(inshore), onlyNow: true },
+    values: { ...plainMessage, title: 'For now' },
+  });
+  expect((await sheetOf(live + 1)).reached.people).toBe((await sheetOf(live)).reached.people);
+  await mirela.apply({ kind: 'add-members', groupId: inshore, personIds: [outside?.id ?? 0], firstDay: null, lastDay: null });
+  const late = await site.letIn(outside?.name ?? '');
+  const titles = (await late.call('myMessages', {})).messages.map(({ title }) => title);
+  expect(titles).toContain('Parts');
+  expect(titles).not.toContain('For now');
+});
+
 test('a thread that is closed takes no answer until it is opened again', async () => {
   const messageId = await write({});
   const answer = () => bao.send('answerMessage', { params: { messageId }, body: { words: 'Here.', requestId: randomUUID() } });

@@ -21,9 +21,10 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
   const { audience, values, groupId } = change;
   if (!tree.has(groupId) || !may(actor, 'writeMessages', { path: tree.path(groupId) })) throw notFound();
   await checkParts(context, change);
-  const toGroups = audience.to === 'groups' ? [...new Set(audience.groupIds)] : null;
+  const named = audience.to === 'groups' ? [...new Set(audience.groupIds)] : null;
+  const toGroups = audience.to === 'groups' && audience.onlyNow === true ? null : named;
   // A message is its group's: whom it reaches are people of that branch.
-  if (toGroups?.some((id) => !tree.has(id) || !tree.isInBranch(id, groupId))) throw notFound();
+  if (named?.some((id) => !tree.has(id) || !tree.isInBranch(id, groupId))) throw notFound();
   const people = await rows<{ id: number; way: 'guardian' | 'letter' | 'asked' | 'none'; letters: string; has_signed_in: boolean }>(
     db,
     sql`
@@ -45,10 +46,10 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
   );
   return {
     effects,
-    groups: [...new Set([groupId, ...(toGroups ?? [])])],
+    groups: [...new Set([groupId, ...(named ?? [])])],
     summary: summaryOf({
-      groups: (toGroups ?? [groupId]).slice(0, 3),
-      people: toGroups === null ? effects.reached.slice(0, 3) : [],
+      groups: (named ?? [groupId]).slice(0, 3),
+      people: named === null ? effects.reached.slice(0, 3) : [],
       names: { before: '', after: tidyName(values.title) },
       counts: { people: people.length },
       fields: [values.kind],

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Change } from '@gate-roster/contract';
-import { coursesOfOutline } from '@gate-roster/core';
-import { computed, ref } from 'vue';
+import { type CourseFile, coursesOfFile, coursesOfOutline } from '@gate-roster/core';
+import { computed, ref, shallowRef } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { words } from '../words.ts';
@@ -9,7 +9,15 @@ import { words } from '../words.ts';
 /** New courses from pasted lines: courses, their units, their activities. */
 const emit = defineEmits<{ close: [] }>();
 const typed = ref('');
-const courses = computed(() => coursesOfOutline(typed.value));
+/** What a chosen file says goes before what is typed. */
+const file = shallowRef<(CourseFile & { name: string }) | null>(null);
+async function choose(event: Event): Promise<void> {
+  const field = event.target as HTMLInputElement;
+  const chosen = field.files?.[0];
+  field.value = '';
+  if (chosen) file.value = { name: chosen.name, ...coursesOfFile(new Uint8Array(await chosen.arrayBuffer())) };
+}
+const courses = computed(() => (file.value ? (file.value.problems.length > 0 ? [] : file.value.courses) : coursesOfOutline(typed.value)));
 const units = computed(() => courses.value.flatMap((course) => course.units));
 const change = computed<Change | null>(() => (courses.value.length === 0 ? null : { kind: 'make-courses', courses: courses.value }));
 const inHand = useChange(change, words.makeCourses.made, { settleMilliseconds: 250 });
@@ -22,6 +30,7 @@ async function apply(): Promise<void> {
   <section class="add">
     <h2>{{ words.makeCourses.title }}</h2>
     <v-textarea
+      v-if="!file"
       v-model="typed"
       autofocus
       rows="8"
@@ -34,6 +43,22 @@ async function apply(): Promise<void> {
       :hint="words.makeCourses.hint"
       persistent-hint
     />
+    <label v-if="!file" class="file"
+      >{{ words.makeCourses.file }}<input type="file" accept=".csv,.json,.txt,text/csv,application/json" class="sr-only" @change="choose"
+    /></label>
+    <template v-else>
+      <p>
+        {{ words.makeCourses.fromFile(file.name) }}
+        <button type="button" class="plain-link" @click="file = null">{{ words.makeCourses.dropFile }}</button>
+      </p>
+      <p v-for="(problem, at) in file.problems.slice(0, 10)" :key="at" class="wrong" role="alert">
+        {{ words.makeCourses.problem(problem) }}
+      </p>
+      <p v-if="file.ignored.length > 0" class="soft">{{ words.makeCourses.ignored(file.ignored) }}</p>
+      <ul class="plain-list names">
+        <li v-for="course in courses.slice(0, 200)" :key="course.name">{{ course.name }}</li>
+      </ul>
+    </template>
     <p v-if="courses.length > 0" class="soft">
       {{
         words.makeCourses.counts(
@@ -57,6 +82,19 @@ async function apply(): Promise<void> {
 .outline :deep(textarea) {
   font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
   font-size: 14px;
+}
+.file {
+  color: var(--tide);
+  cursor: pointer;
+  font-weight: 600;
+  min-height: 28px;
+}
+.file:focus-within {
+  outline: 2px solid var(--tide);
+}
+.names {
+  max-height: 220px;
+  overflow: auto;
 }
 .add {
   display: flex;

@@ -13,6 +13,7 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore, showTime } from '../ui/format.ts';
 import MyCertificates from '../certificates/MyCertificates.vue';
 import AskForCourse from './AskForCourse.vue';
+import MyTasks from '../messages/MyTasks.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
 import NotOpen from '../entry/NotOpen.vue';
 import { words } from '../words.ts';
@@ -76,6 +77,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
             <a :href="part.link" target="_blank" rel="noreferrer noopener" class="open-link">{{ words.splits.openLink }}</a>
           </p>
         </section>
+        <MyTasks />
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="data.courses.length === 0" class="none">{{ words.learner.none }}</p>
         <article

@@ -78,7 +78,8 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
   <div class="write">
     <section class="form">
       <h1>{{ w.title }}</h1>
-      <v-select v-model="form.to" :items="audiences" :label="w.to" :hint="isLive ? w.later : ''" :persistent-hint="isLive" />
+      <v-select v-model="form.to" :items="audiences" :label="w.to" />
+      <v-checkbox v-if="isLive" v-model="form.laterToo" :label="w.later" />
       <v-text-field v-model="form.title" autofocus maxlength="120" :label="w.subject" />
       <v-autocomplete
         v-if="form.to === 'several'"

@@ -16,6 +16,8 @@ export interface MessageForm {
   several: boolean;
   ownWords: boolean;
   isNamed: boolean;
+  /** Who joins later sees it too. */
+  laterToo: boolean;
   tally: MessageValues['tally'];
   closes: boolean;
   activityId: number | null;
@@ -39,6 +41,7 @@ export const emptyMessage = (to: MessageForm['to']): MessageForm => ({
   several: false,
   ownWords: false,
   isNamed: true,
+  laterToo: true,
   tally: 'leaders',
   closes: false,
   activityId: null,
@@ -56,10 +59,16 @@ export function messageChange(
   about: { groupId: number; personIds: readonly number[]; filter: FilterPart[] },
 ): Extract<Change, { kind: 'send-message' }> | null {
   if (form.title.trim() === '' || (form.to === 'several' && form.groups.length === 0)) return null;
+  const whole = (groupIds: number[], withSubgroups: boolean) => ({
+    to: 'groups' as const,
+    groupIds,
+    withSubgroups,
+    ...(form.laterToo ? {} : { onlyNow: true }),
+  });
   const audience = {
-    branch: { to: 'groups' as const, groupIds: [about.groupId], withSubgroups: true },
-    group: { to: 'groups' as const, groupIds: [about.groupId], withSubgroups: false },
-    several: { to: 'groups' as const, groupIds: form.groups, withSubgroups: true },
+    branch: whole([about.groupId], true),
+    group: whole([about.groupId], false),
+    several: whole(form.groups, true),
     filter: { to: 'filter' as const, withSubgroups: true, filter: about.filter },
     people: { to: 'people' as const, personIds: [...about.personIds] },
   }[form.to];

@@ -1,5 +1,5 @@
 import type { CourseRow, MyCourse, PersonSheet } from '@gate-roster/contract';
-import type { Lateness } from '@gate-roster/core';
+import type { CourseFileProblem, Lateness } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
 import { list, some } from './grammar.ts';
 import { statusWords } from './progress.ts';
@@ -140,6 +140,24 @@ export const makeCourses = {
   outline: 'One course per line',
   example: 'Rope work\n  Knots\n    Read the notes\n    Tie five knots',
   hint: 'Units indented below it, activities below the unit. A unit without activities gets one.',
+  file: 'Or choose a file (CSV or JSON)…',
+  fromFile: (name: string) => `From the file ${name}:`,
+  dropFile: 'Do without the file',
+  ignored: (columns: readonly string[]) => `Left out: ${columns.join(', ')}.`,
+  problem: (problem: CourseFileProblem): string => {
+    switch (problem.code) {
+      case 'cannot be read':
+        return 'This file cannot be read. Use CSV, or JSON with a list of courses.';
+      case 'no course column':
+        return 'No courses were found. A CSV file needs a column “Course”; beside it can stand Code, Subject, Description, Unit and Activity.';
+      case 'too many courses':
+        return `The file has ${showNumber(problem.count)} courses. Up to 1,000 can be added at once.`;
+      case 'code twice':
+        return `Two courses have the code ${problem.what}.`;
+      case 'no name':
+        return `Line ${showNumber(problem.row)} names no course.`;
+    }
+  },
   make: (count: number) => `Add ${some(count, 'course', 'courses')}`,
   made: 'Courses added. Open them to groups under Access.',
   counts: (courses: number, units: number, activities: number) =>
