@@ -15,10 +15,16 @@ export async function measureMessages(url: string, root: string, password: strin
   pool.on('error', () => undefined);
   const one = async (text: string, values: unknown[] = []): Promise<number> =>
     Number(Object.values(((await pool.query(text, values)).rows[0] ?? {}) as object)[0] ?? 0);
-  const groupId = await one(
-    `select b.ancestor_id from set_in_branch b join membership_set s on s.id = b.set_id group by 1 order by abs(sum(s.counted) - $1) limit 1`,
-    [wanted],
+  // Branches right below the top, the largest first, until they hold so many.
+  const branches = await pool.query<{ id: string; people: string }>(
+    `select g.id, sum(s.counted) as people from group_now g join set_in_branch b on b.ancestor_id = g.id join membership_set s on s.id = b.set_id where g.parent_id = 1 group by 1 order by 2 desc`,
   );
+  const groupIds: number[] = [];
+  for (let sum = 0, at = 0; sum < wanted && at < branches.rows.length; at++) {
+    groupIds.push(Number(branches.rows[at]?.id));
+    sum += Number(branches.rows[at]?.people);
+  }
+  const groupId = 1;
   await pool.query(
     `update personal set email = 'p' || person_id || '@bench.example', confirmed_email = 'p' || person_id || '@bench.example' where until_at is null`,
   );
@@ -32,7 +38,7 @@ export async function measureMessages(url: string, root: string, password: strin
   const change = {
     kind: 'send-message' as const,
     groupId,
-    audience: { to: 'groups' as const, groupIds: [groupId], withSubgroups: true },
+    audience: { to: 'groups' as const, groupIds, withSubgroups: true },
     values,
   };
 

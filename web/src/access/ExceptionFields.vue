@@ -77,9 +77,4 @@ watch(
   display: grid;
   gap: 12px;
 }
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
 </style>

@@ -30,10 +30,3 @@ const { data } = useQuery({
     </ul>
   </details>
 </template>
-
-<style scoped>
-summary {
-  cursor: pointer;
-  color: var(--tide);
-}
-</style>

@@ -52,10 +52,3 @@ const { values, error, isPending, refetch, isBusy, problem, save } = useSettings
 </template>
 
 <style scoped src="./settings-form.css" />
-<style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-</style>

@@ -43,7 +43,7 @@ async function apply(): Promise<void> {
       :hint="words.makeCourses.hint"
       persistent-hint
     />
-    <label v-if="!file" class="file"
+    <label v-if="!file" class="choose-file"
       >{{ words.makeCourses.file }}<input type="file" accept=".csv,.json,.txt,text/csv,application/json" class="sr-only" @change="choose"
     /></label>
     <template v-else>
@@ -82,15 +82,6 @@ async function apply(): Promise<void> {
 .outline :deep(textarea) {
   font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
   font-size: 14px;
-}
-.file {
-  color: var(--tide);
-  cursor: pointer;
-  font-weight: 600;
-  min-height: 28px;
-}
-.file:focus-within {
-  outline: 2px solid var(--tide);
 }
 .names {
   max-height: 220px;

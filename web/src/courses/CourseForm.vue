@@ -121,11 +121,6 @@ const doneByChoices = [
 </template>
 
 <style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
 .unit {
   border: 1px solid var(--rule);
   border-radius: 8px;

@@ -67,11 +67,6 @@ const uses = ({ firstUse, lastUse }: Row): string =>
 </template>
 
 <style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
 .row {
   padding: 8px 0;
   border-top: 1px solid var(--rule);

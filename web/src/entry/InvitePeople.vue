@@ -91,11 +91,7 @@ const preview = computed(() => {
   flex-wrap: wrap;
   gap: 6px;
 }
-.preview summary {
-  cursor: pointer;
-  color: var(--tide);
-}
-.preview pre {
+.preview .preview pre {
   white-space: pre-wrap;
   font: inherit;
   font-size: 14px;

@@ -149,7 +149,7 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
           :src="addressOf('groupPicture', { params: { groupId: group.id } })"
           :alt="words.groups.fields.picture"
         />
-        <label class="file"
+        <label class="choose-file"
           ><span>{{ words.groups.choosePicture }}</span
           ><input type="file" accept="image/png,image/jpeg,image/webp" class="sr-only" @change="choosePicture"
         /></label>
@@ -174,7 +174,7 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
       <v-text-field v-model="link.url" type="url" :label="words.groups.handoutLink" />
       <div class="row">
         <v-btn :disabled="link.url.trim() === ''" @click="addLink">{{ words.groups.addLink }}</v-btn>
-        <label class="file"
+        <label class="choose-file"
           ><span>{{ words.groups.addFile }}</span
           ><input type="file" class="sr-only" @change="addFile"
         /></label>
@@ -223,18 +223,6 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
   height: 56px;
   object-fit: cover;
   border-radius: 6px;
-}
-.file {
-  color: var(--tide);
-  border: 1px solid var(--tide);
-  border-radius: 6px;
-  font-weight: 600;
-  padding: 6px 14px;
-  cursor: pointer;
-}
-.file:focus-within {
-  outline: 2px solid var(--tide);
-  outline-offset: 1px;
 }
 .foot {
   position: sticky;

@@ -84,11 +84,3 @@ async function apply(): Promise<void> {
     <v-checkbox v-model="form.code" :label="w.code" />
   </LookPanel>
 </template>
-
-<style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-</style>

@@ -33,8 +33,6 @@ const events = computed(() => data.value?.pages.flatMap((page) => page.events) ?
 
 <style scoped>
 summary {
-  cursor: pointer;
-  color: var(--tide);
   min-height: 36px;
   display: flex;
   align-items: center;

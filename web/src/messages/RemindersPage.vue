@@ -166,9 +166,6 @@ const open = (line: RehearsedReminder): void => {
 </template>
 
 <style scoped>
-.scroll-part {
-  overflow: auto;
-}
 .occasion {
   border-top: 1px solid var(--rule);
   padding: 10px 0 8px;
@@ -192,10 +189,6 @@ const open = (line: RehearsedReminder): void => {
 }
 .for-course {
   margin-left: -12px;
-}
-summary {
-  cursor: pointer;
-  color: var(--tide);
 }
 .tag {
   font-size: 13.5px;

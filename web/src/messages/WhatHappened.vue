@@ -90,9 +90,6 @@ async function keep(kinds: HappenedKind[] | null): Promise<void> {
 </template>
 
 <style scoped>
-.scroll-part {
-  overflow: auto;
-}
 .chips {
   display: flex;
   flex-wrap: wrap;

@@ -92,7 +92,7 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
       />
       <MarkedField v-model="form.body" :label="w.body" />
       <div class="files">
-        <label class="file">{{ w.addFile }}<input type="file" class="sr-only" @change="addFile" /></label>
+        <label class="choose-file">{{ w.addFile }}<input type="file" class="sr-only" @change="addFile" /></label>
         <v-chip v-for="(file, at) in form.files" :key="file.id" closable @click:close="form.files.splice(at, 1)">{{ file.name }}</v-chip>
         <p v-if="fileProblem" class="wrong" role="alert">{{ fileProblem }}</p>
       </div>
@@ -141,24 +141,5 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-}
-.file {
-  color: var(--tide);
-  cursor: pointer;
-  min-height: 28px;
-  font-weight: 600;
-  font-size: 14.5px;
-}
-.file:focus-within {
-  outline: 2px solid var(--tide);
-}
-summary {
-  cursor: pointer;
-  color: var(--tide);
-}
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
 }
 </style>

@@ -102,9 +102,6 @@ function show(id: number | null): void {
 </template>
 
 <style scoped>
-.scroll-part {
-  overflow: auto;
-}
 .panel {
   display: flex;
   flex-direction: column;
