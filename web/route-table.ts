@@ -15,9 +15,11 @@ export function routeTable(): Plugin {
     resolveId: (id) => (id === name ? `\0${name}` : undefined),
     async load(id) {
       if (id !== `\0${name}`) return undefined;
-      const { module, dependencies } = await runnerImport<{ routes: Record<string, { method: string; path: string }> }>(contract);
+      const { module, dependencies } = await runnerImport<{ routes: Record<string, { method: string; path: string; once?: true }> }>(
+        contract,
+      );
       for (const file of dependencies) this.addWatchFile(file);
-      const table = Object.entries(module.routes).map(([route, { method, path }]) => [route, { method, path }]);
+      const table = Object.entries(module.routes).map(([route, { method, path, once }]) => [route, { method, path, once }]);
       return `export const routes = ${JSON.stringify(Object.fromEntries(table))};`;
     },
   };

@@ -229,6 +229,7 @@ export const accountRoutes = defineRoutes({
     path: '/api/v1/my/joined/:changeId',
     room: 'accounts',
     who: 'signed in',
+    once: true,
     summary: 'Part the own account again from one that was joined with it in the last 14 days',
     params: z.object({ changeId: idInPath }),
     response: 'nothing',

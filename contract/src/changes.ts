@@ -105,7 +105,8 @@ export const look = z.object({
   letters: z.number().int(),
   /** Addresses that are first asked whether the account is theirs. */
   confirming: z.number().int(),
-  /** Of the letters, those to a guardian. */
+  /** Of the letters, those of which it is known to whom they go; and of these those to a guardian. */
+  byLetter: z.number().int(),
   guardians: z.number().int(),
   /** People whom a message would reach on their page. */
   reached: z.number().int(),
@@ -129,6 +130,7 @@ export const whoList = z.enum([
   'changed',
   'takenBack',
   'reached',
+  'byLetter',
   'guardians',
   'seatsNeeded',
   'fromLine',

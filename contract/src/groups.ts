@@ -110,6 +110,7 @@ export const groupRoutes = defineRoutes({
     path: '/api/v1/uploads',
     room: 'groups',
     who: 'leader',
+    once: true,
     summary: 'A picture (PNG, JPEG or WebP) or a small file, as base64, to hang on a group afterwards',
     body: z.strictObject({ fileName: z.string().trim().min(1).max(200), base64: z.base64().max(3_000_000) }),
     response: z.object({ id, isPicture: z.boolean() }),

@@ -67,6 +67,7 @@ export const keptViewRoutes = defineRoutes({
     path: '/api/v1/groups/:groupId/kept-views',
     room: 'progress',
     who: 'leader',
+    once: true,
     summary: 'Keep what a screen shows under a name; one of the same name is replaced',
     params: groupParams,
     body: z
@@ -103,6 +104,7 @@ export const keptViewRoutes = defineRoutes({
     path: '/api/v1/kept-views/:viewId',
     room: 'progress',
     who: 'leader',
+    once: true,
     summary: 'Forget a view that one has kept',
     params: viewParams,
     response: 'nothing',
@@ -150,6 +152,7 @@ export const keptViewRoutes = defineRoutes({
     path: '/api/v1/shared-views/:viewId',
     room: 'progress',
     who: 'leader',
+    once: true,
     summary: 'Withdraw a link',
     params: viewParams,
     response: 'nothing',

@@ -10,6 +10,8 @@ export interface Route {
   room: string;
   summary: string;
   who: Caller;
+  /** Sent again with the same Idempotency-Key it takes place once, and the first answer comes again; that answer holds no secret. */
+  once?: true;
   params?: z.ZodObject;
   query?: z.ZodObject;
   body?: z.ZodType;

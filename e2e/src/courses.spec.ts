@@ -89,6 +89,22 @@ test('a course is changed with its preview and undone; a set opened for a crew r
     await expect(panel.getByRole('button', { name: 'Add courses' })).toBeDisabled();
   });
 
+  await test.step('courses come from a file; one that does not fit says why', async () => {
+    await page.goto('/access/1/courses');
+    await button('Add courses').click();
+    const file = (text: string) => ({ name: 'courses.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+    await panel.locator('input[type="file"]').setInputFiles(file('Course;Code\nAnchoring;AN1\nTowing;an1'));
+    await expect(panel.getByText('Two courses have the code an1.')).toBeVisible();
+    await panel.getByRole('button', { name: 'Do without the file' }).click();
+    await panel
+      .locator('input[type="file"]')
+      .setInputFiles(file('Course;Code;Unit;Price\nAnchoring;AN1;Ground;4\n;;Chain;\nTowing;TW1;;2'));
+    await expect(panel.getByText('Left out: Price.')).toBeVisible();
+    await expect(panel.getByText('2 courses, 3 units, 3 activities')).toBeVisible();
+    await panel.getByRole('button', { name: 'Add 2 courses' }).click();
+    await expect(page.getByRole('link', { name: 'Anchoring' })).toBeVisible();
+  });
+
   await test.step('its leader reads the catalogue and changes nothing of it', async () => {
     const context = await browser.newContext();
     const other = await context.newPage();

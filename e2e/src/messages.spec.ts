@@ -161,3 +161,51 @@ test('a question with a file: a learner reads the file, chooses and says it in o
   await expect(card).toHaveCount(0);
   await phone.context().close();
 });
+
+test('a task that two of three have done is written to the third again', async ({ page, browser }) => {
+  await signedIn(page, 'mirela');
+  /** What is looked at is applied at once. */
+  const apply = async (change: object): Promise<void> => {
+    const look = await page.request.post('/api/v1/changes/look', { data: { change } });
+    const { digest } = (await look.json()) as { digest: string };
+    const applied = await page.request.post('/api/v1/changes', { data: { change, digest, requestId: crypto.randomUUID() } });
+    expect(applied.status()).toBe(200);
+  };
+  await apply({ kind: 'make-groups', parentId: 1, groups: [{ name: 'Three on watch', within: null, like: null, leaders: [] }] });
+  const { groups } = (await (await page.request.get('/api/v1/groups')).json()) as { groups: { id: number; name: string }[] };
+  const groupId = groups.find(({ name }) => name === 'Three on watch')?.id ?? 0;
+  const idOf = async (name: string): Promise<number> => {
+    const found = (await (await page.request.get(`/api/v1/find?q=${encodeURIComponent(name)}`)).json()) as { people: { id: number }[] };
+    return found.people[0]?.id ?? 0;
+  };
+  const personIds = [await idOf('Bao Petrossian'), await idOf('Ottoline Brandt'), await idOf('Paloma Nakagawa')];
+  await apply({ kind: 'add-members', groupId, personIds, firstDay: null, lastDay: null });
+
+  await page.goto(`/messages/${groupId}?write=yes`);
+  await page.getByLabel('Title').fill('Check the flares');
+  await page.locator('.v-select').filter({ hasText: 'What is it?' }).click();
+  await page.getByRole('option', { name: 'Task', exact: true }).click();
+  await page.getByLabel('Due on (optional)').fill('2099-06-01');
+  await expect(page.getByText(/3\s+people see it on their page/u)).toBeVisible();
+  await page.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(page.getByRole('complementary').getByText('of 3 have done it')).toBeVisible();
+  for (const name of ['bao', 'ottoline']) {
+    const own = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+    await signedIn(own, name);
+    await own.goto('/my-messages');
+    const card = own.locator('article').filter({ hasText: 'Check the flares' });
+    await card.getByRole('button', { name: 'Done', exact: true }).click();
+    await expect(card.getByText('You have done this.')).toBeVisible();
+    await own.context().close();
+  }
+  const beside = page.getByRole('complementary');
+  await expect(beside.getByRole('button', { name: 'Not done yet: 1' })).toBeVisible();
+  await beside.getByRole('button', { name: 'Not done yet: 1' }).click();
+  await expect(beside.getByText('Nakagawa, Paloma')).toBeVisible();
+  await beside.getByRole('button', { name: 'Write to the 1', exact: true }).click();
+  await page.getByLabel('Title').fill('The flares, please');
+  await expect(page.getByText(/1\s+(person sees|people see) it on their page/u)).toBeVisible();
+  await page.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'The flares, please' })).toBeVisible();
+  await expect(page.getByRole('complementary').getByText('of 1 have seen it')).toBeVisible();
+});

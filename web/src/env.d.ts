@@ -2,7 +2,7 @@
 declare module 'virtual:route-table' {
   /** Methods and addresses of the contract's routes (web/route-table.ts). */
   export const routes: {
-    [Name in keyof import('@gate-roster/contract').Routes]: Pick<import('@gate-roster/contract').Route, 'method' | 'path'>;
+    [Name in keyof import('@gate-roster/contract').Routes]: Pick<import('@gate-roster/contract').Route, 'method' | 'path' | 'once'>;
   };
 }
 declare module 'vuetify/styles';

@@ -164,6 +164,8 @@ export interface Effects {
   /** Addresses that would get a letter; and those that would first be asked whether the account is theirs. */
   letters: number;
   confirming: number;
+  /** Of a message: those who hear of it by letter, themselves or through a guardian. */
+  byLetter: number[];
   /** Young learners of whom a letter goes to a guardian. */
   guardians: number[];
   /** Whom a message would reach on their page. */
@@ -196,6 +198,7 @@ export const noEffects = (): Effects => ({
   seats: noSeats(),
   letters: 0,
   confirming: 0,
+  byLetter: [],
   guardians: [],
   reached: [],
   isUndo: false,
@@ -245,7 +248,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
       keys.toSorted((a, b) => a - b),
     ),
     line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
-    letters: [effects.letters, effects.confirming, ...effects.guardians],
+    letters: [effects.letters, effects.confirming, ...effects.byLetter, 0, ...effects.guardians],
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),
   });
 }

@@ -108,6 +108,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     },
     letters: effects.letters,
     confirming: effects.confirming,
+    byLetter: effects.byLetter.length,
     guardians: effects.guardians.length,
     reached: effects.reached.length,
     rules: await rulesSetOff(db, actor, effects, (list) => distinctPeople(db, effects, list)),

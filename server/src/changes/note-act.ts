@@ -14,6 +14,8 @@ export const notedActs = [
   'print-cards',
   'let-in-now',
   'remind',
+  'hide-answer',
+  'close-thread',
 ] as const;
 export type NotedAct = (typeof notedActs)[number];
 

@@ -1,8 +1,9 @@
 import { type Answer, type Received, type Route, routes, type RouteName, type Routes, type SentFile } from '@gate-roster/contract';
 import type { Request, Response, Router } from 'express';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { actorOf, type SignedIn } from '../accounts/actor.ts';
 import type { Deps } from './deps.ts';
+import { onceByKey, outsideRequest } from '../changes/outside-request.ts';
 import { notFound, ProblemError } from './problem.ts';
 import { checkText, readBody } from './read-body.ts';
 
@@ -57,16 +58,22 @@ export function register(router: Router, deps: Deps, handlers: Handlers): void {
         query: parse(route.query, request.query, 'query'),
         body: parse(route.body, request.body as unknown, 'body'),
       };
-      const answer: unknown = await (handler as unknown as (call: unknown) => Promise<unknown>)({
-        ...input,
-        deps,
-        request,
-        response,
-        actor,
-      });
-      send(route, response, answer);
+      const run = (): Promise<unknown> =>
+        (handler as unknown as (call: unknown) => Promise<unknown>)({ ...input, deps, request, response, actor });
+      const key = route.once && actor ? keyOf(request) : null;
+      const sent = { name, by: actor?.personId, params: input.params, body: input.body };
+      send(route, response, key === null ? await run() : await onceByKey(deps.db, outsideRequest(deps.requestKey, key, sent), run));
     });
   }
+}
+
+/** @throws ProblemError `bad-request` for a key that is no UUID. */
+function keyOf(request: Request): string | null {
+  const key = request.get('idempotency-key');
+  if (key === undefined) return null;
+  if (!z.uuid().safeParse(key).success)
+    throw new ProblemError('bad-request', { where: [{ place: 'Idempotency-Key', what: 'A UUID, please' }] });
+  return key;
 }
 
 /** All that a lasting card opens. */

@@ -1,5 +1,6 @@
 import { problem, routes, type Route } from '@gate-roster/contract';
 import { addTo } from '@gate-roster/core';
+import { z } from 'zod';
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 
 /** The OpenAPI 3.1 document, generated from the route table. */
@@ -15,7 +16,11 @@ export function openApi(): object {
         summary: route.summary,
         tags: [route.room],
         'x-who': route.who,
-        requestParams: { ...(route.params ? { path: route.params } : {}), ...(route.query ? { query: route.query } : {}) },
+        requestParams: {
+          ...(route.params ? { path: route.params } : {}),
+          ...(route.query ? { query: route.query } : {}),
+          ...(route.once ? { header: z.object({ 'Idempotency-Key': z.uuid().optional() }) } : {}),
+        },
         ...(route.body ? { requestBody: { content: { 'application/json': { schema: route.body } } } } : {}),
         responses: {
           ...answerOf(route),

@@ -171,6 +171,8 @@ test('after three letters in a row that came back none about messages goes there
   });
   expect(oneClick.status).toBe(204);
   expect(await query(`select letters from person where id = ${id}`)).toEqual([{ letters: 'never' }]);
+  await mirela.apply({ kind: 'erase-person', personId: id });
+  expect(await query(`select 1 from address_bounce where address = 'old@gone.example'`)).toEqual([]);
 });
 
 test('who answers a letter by letter hears from their mail server where to answer', async () => {

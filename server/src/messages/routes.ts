@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { slowDown } from '../accounts/slow-down.ts';
+import { noteAct } from '../changes/note-act.ts';
 import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
@@ -110,12 +111,13 @@ export function messageHandlers(deps: Deps): Handlers {
       const message = await standingMessage(db, actor, messageId);
       await pathTo(db, actor, message.groupId, 'writeMessages');
       await db.transaction(async (tx) => {
-        found(
-          await maybeRow(
+        const { author } = found(
+          await maybeRow<{ author: number }>(
             tx,
-            sql`update message_answer set hidden_by = ${hidden ? actor.personId : null} where id = ${answerId} and message_id = ${messageId} returning 1`,
+            sql`update message_answer set hidden_by = ${hidden ? actor.personId : null} where id = ${answerId} and message_id = ${messageId} returning person_id as author`,
           ),
         );
+        await noteAct(tx, actor.personId, 'hide-answer', author, [message.groupId]);
         await tellOf(tx, message);
       });
       return {};
@@ -161,6 +163,7 @@ export function messageHandlers(deps: Deps): Handlers {
       const message = await standingMessage(db, actor, messageId);
       await pathTo(db, actor, message.groupId, 'writeMessages');
       await db.transaction(async (tx) => {
+        await noteAct(tx, actor.personId, 'close-thread', [], [message.groupId]);
         await tx.execute(
           sql`update message set closed_at = ${closed ? sql`coalesce(closed_at, now())` : sql`null`} where id = ${messageId}`,
         );

@@ -35,7 +35,8 @@ export const planSendMessage: Planner<'send-message'> = async (context, change) 
   const effects = noEffects();
   effects.reached = people.map(({ id }) => id);
   const wanting = people.filter(({ letters }) => values.urgent || letters !== 'never');
-  effects.letters = wanting.filter(({ way }) => way === 'letter' || way === 'guardian').length;
+  effects.byLetter = wanting.flatMap(({ id, way }) => (way === 'letter' || way === 'guardian' ? [id] : []));
+  effects.letters = effects.byLetter.length;
   effects.guardians = wanting.flatMap(({ id, way }) => (way === 'guardian' ? [id] : []));
   effects.confirming = wanting.filter(({ way }) => way === 'asked').length;
   effects.conflicts = await conflictsOf(

@@ -55,6 +55,9 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
       await tx.execute(sql`delete from confirm_link where email in (${addresses})`);
+      await tx.execute(
+        sql`delete from address_bounce where address in (${addresses} union select guardian_email from personal where person_id = ${personId} and guardian_email is not null)`,
+      );
       await tx.execute(sql`
         update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
       await tx.execute(sql`update course_exception set reason = null, proof = null where person_id = ${personId}`);

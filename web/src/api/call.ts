@@ -31,10 +31,15 @@ async function answerOf<N extends RouteName, T>(
   read: (response: Response) => Promise<T>,
   signal?: AbortSignal,
 ): Promise<T> {
+  const sent = JSON.stringify([name, given]);
+  const key = routes[name].once ? (unanswered.get(sent) ?? crypto.randomUUID()) : null;
+  unanswered.delete(sent);
   for (let tries = 1; ; tries++) {
     try {
-      return await answerOnce(name, given, read, signal);
+      return await answerOnce(name, given, read, { signal, key });
     } catch (error) {
+      // Nobody knows whether it took place: sent once more by hand, it goes under the same key.
+      if (key !== null && error instanceof Failure && error.code === 'offline') unanswered.set(sent, key);
       if (!(error instanceof Failure) || tries === mostTries || !mayRepeat(name, given, error)) throw error;
       await new Promise((resolve) => setTimeout(resolve, ((error.problem?.retryAfter ?? 1) + Math.random()) * 1000));
       if (signal?.aborted) throw error;
@@ -42,10 +47,12 @@ async function answerOf<N extends RouteName, T>(
   }
 }
 
+/** Keys of what was sent without an answer, by what was sent. */
+const unanswered = new Map<string, string>();
 const mostTries = 5;
 /** The server asks to come again, or could not be reached: it is sent again by itself, as long as the same cannot take place twice. */
 function mayRepeat(name: RouteName, given: object, { code }: Failure): boolean {
-  const hasId = 'requestId' in ((given as { body?: object }).body ?? {});
+  const hasId = routes[name].once === true || 'requestId' in ((given as { body?: object }).body ?? {});
   if (code === 'offline') return hasId;
   return (code === 'busy' || code === 'database-away') && (hasId || routes[name].method === 'GET');
 }
@@ -54,7 +61,7 @@ async function answerOnce<N extends RouteName, T>(
   name: N,
   given: Given<Routes[N]>,
   read: (response: Response) => Promise<T>,
-  signal?: AbortSignal,
+  { signal, key }: { signal: AbortSignal | undefined; key: string | null },
 ): Promise<T> {
   const route = routes[name];
   const { body } = given as { body?: unknown };
@@ -64,7 +71,8 @@ async function answerOnce<N extends RouteName, T>(
   };
   const response = await fetch(addressOf(name, given), {
     method: route.method,
-    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...(key === null ? {} : { 'Idempotency-Key': key }) },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     ...(signal ? { signal } : {}),
   }).catch(cutOff);
   if (response.ok) return read(response).catch(cutOff);

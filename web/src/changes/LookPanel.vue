@@ -31,7 +31,7 @@ const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
 async function openNames(
-  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'guardians',
+  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'byLetter' | 'guardians',
   about: number | null,
   after: number | null = null,
 ): Promise<void> {
@@ -102,7 +102,7 @@ const shape = computed(() =>
         [look.value.groups.back, words.changes.groupsBack, 'good'],
         [look.value.groups.moved, words.changes.groupsMoved, ''],
         [look.value.groups.gone, words.changes.groupsGone, 'late'],
-        [look.value.letters, words.changes.letters, ''],
+        [look.value.letters - look.value.byLetter, words.changes.letters, ''],
         [look.value.confirming, words.changes.confirming, ''],
       ] as const)
     : [],
@@ -112,6 +112,7 @@ const counted = computed(() =>
   look.value
     ? ([
         ['reached', look.value.reached, words.changes.reached, ''],
+        ['byLetter', look.value.byLetter, words.changes.letters, ''],
         ['guardians', look.value.guardians, words.changes.guardians, ''],
         ['takenBack', look.value.takenBack, words.changes.takenBack, 'late'],
         ['changed', look.value.changedPeople > 1 ? look.value.changedPeople : 0, words.changes.changed, ''],

@@ -210,6 +210,10 @@ export const changes = {
         return count('kinds') > 0
           ? `Chose what members of ${where} are told of what happens there.`
           : `Members of ${where} are no longer told what happens there.`;
+      case 'hide-answer':
+        return `Hid an answer of ${who()} in ${where}, or showed it again.`;
+      case 'close-thread':
+        return `Closed the answers to a message of ${where}, or opened them again.`;
       case 'remind':
         return `Reminded ${some(count('people'), 'person', 'people')}.`;
       case 'set-rule': {

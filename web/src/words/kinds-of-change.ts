@@ -36,6 +36,8 @@ export const kinds: Record<string, string> = {
   'withdraw-message': 'Messages withdrawn',
   'set-reminder': 'Reminders set',
   remind: 'Reminders sent',
+  'hide-answer': 'Answers hidden or shown',
+  'close-thread': 'Threads closed or opened',
   'show-members': 'What members are told',
   'set-rule': 'Automatic rules',
   'answer-rule': 'Automatic rules answered',
