@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/contract';
 import type { RosterField } from '@gate-roster/core';
 import { fileLimits } from '@gate-roster/core';
-import { useDropZone, useEventListener, watchDebounced } from '@vueuse/core';
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { useDropZone, useEventListener } from '@vueuse/core';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { undoAtOnce } from '../changes/apply-at-once.ts';
 import JobProgress from '../changes/JobProgress.vue';
@@ -24,6 +23,7 @@ import ColumnMapping from './ColumnMapping.vue';
 import FileReading from './FileReading.vue';
 import GroupsToMake from './GroupsToMake.vue';
 import RosterTable from './RosterTable.vue';
+import { useRosterChange } from './use-roster-change.ts';
 import { useRosterFile } from './use-roster-file.ts';
 
 /** Bringing in a file is one screen: what the columns are, what each row would do, mending in place, one button. */
@@ -57,20 +57,7 @@ watch(scope.groupId, () => {
 // Another group, or the tree that came after the file: the rows mean something else.
 watch([scope.groupId, () => tree.value?.nodes().length ?? 0], () => void file.check());
 
-// Few rows go along and are looked at by themselves; many are put on the server when somebody asks. Shallow: there may be thousands.
-const change = shallowRef<Change | null>(null);
-const isWorkedOut = ref(true);
-let latest = 0;
-watchDebounced(
-  [file.version, options],
-  async () => {
-    const mine = ++latest;
-    isWorkedOut.value = !file.isLarge.value;
-    const next = file.isReady.value && !file.isLarge.value ? await file.change(options.value) : null;
-    if (mine === latest) change.value = next;
-  },
-  { debounce: 250, deep: true },
-);
+const { change, isWorkedOut, isChanging, workOut } = useRosterChange(file, options);
 const inHand = useChange(change, words.entry.done, { ownGuard: true });
 // Another group is another place for the same file.
 useLeaveGuard(
@@ -96,7 +83,9 @@ const counts = computed(() =>
 );
 const bad = computed(() => summary.value?.counts['needs a look'] ?? 0);
 const good = computed(() => (summary.value?.rows ?? 0) - bad.value - (summary.value?.counts.nothing ?? 0));
-const isCurrent = computed(() => isWorkedOut.value && !inHand.isLooking.value && file.busy.value === null && change.value !== null);
+const isCurrent = computed(
+  () => isWorkedOut.value && !isChanging.value && !inHand.isLooking.value && file.busy.value === null && change.value !== null,
+);
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const isDetails = ref(false);
 async function undo(): Promise<void> {
@@ -113,11 +102,6 @@ function pick(event: Event): void {
   const [chosen] = (event.target as HTMLInputElement).files ?? [];
   if (chosen) void file.open(chosen);
   (event.target as HTMLInputElement).value = '';
-}
-/** Puts a large file on the server, which works out what it would do. */
-async function workOut(): Promise<void> {
-  change.value = await file.change(options.value, crypto.randomUUID());
-  isWorkedOut.value = true;
 }
 async function apply(): Promise<void> {
   void file.keepMends();
@@ -201,7 +185,7 @@ async function toCards(): Promise<void> {
             :disabled="!look || !isCurrent || isBlocked"
             :loading="inHand.isApplying.value || inHand.isLooking.value"
             @click="apply"
-            >{{ words.entry.bring(look?.newPeople ?? summary?.counts.new ?? 0, good) }}</v-btn
+            >{{ words.entry.bring((isCurrent ? look?.newPeople : null) ?? summary?.counts.new ?? 0, good) }}</v-btn
           >
         </div>
       </div>
