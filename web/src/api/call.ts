@@ -31,7 +31,7 @@ async function answerOf<N extends RouteName, T>(
   read: (response: Response) => Promise<T>,
   signal?: AbortSignal,
 ): Promise<T> {
-  const sent = JSON.stringify([name, given]);
+  const sent = routes[name].once ? JSON.stringify([name, given]) : '';
   const key = routes[name].once ? (unanswered.get(sent) ?? crypto.randomUUID()) : null;
   unanswered.delete(sent);
   for (let tries = 1; ; tries++) {
