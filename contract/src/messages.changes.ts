@@ -20,7 +20,7 @@ export type MessageAudience = z.output<typeof messageAudience>;
 export const messageKinds = ['message', 'task', 'question'] as const;
 export type MessageKind = (typeof messageKinds)[number];
 
-/** Leaders alone; also whoever has chosen; everybody once the due day is past. */
+/** Leaders alone; also those who have chosen; everybody once the due day is past. */
 export const tallyFor = ['leaders', 'who chose', 'after due'] as const;
 
 export const messageValues = z.strictObject({

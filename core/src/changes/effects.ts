@@ -164,7 +164,7 @@ export interface Effects {
   /** Addresses that would get a letter; and those that would first be asked whether the account is theirs. */
   letters: number;
   confirming: number;
-  /** Of a message: those who hear of it by letter, themselves or through a guardian. */
+  /** Of a message: those to whom a letter goes, themselves or through a guardian. */
   byLetter: number[];
   /** Young learners of whom a letter goes to a guardian. */
   guardians: number[];

@@ -119,7 +119,7 @@ test('over a fortnight of random settings each is reminded once, nobody late is 
   expect(reminded).toBeGreaterThan(100);
 });
 
-test('before the morning nobody is reminded; afterwards once, however many processes look; and it stands in the log', async () => {
+test('before the morning nobody is reminded; afterwards once, however many processes look; and it is in the log', async () => {
   await set(mirela, middleSound, 'after due', all(1));
   clock = new Date(dayAfter(1));
   clock.setUTCHours(4);

@@ -124,7 +124,7 @@ async function doneByWork(tx: Queryable, message: Parameters<typeof reachedBy>[0
     on conflict (message_id, person_id) do update set done_at = excluded.done_at`);
 }
 
-/** Tasks that are done by this work are done by whoever hands it in. */
+/** Marks the tasks that ask for this work as done for the person who handed it in. */
 export async function noteHandedIn(tx: Queryable, personId: number, activityId: number, today: string): Promise<void> {
   const tasks = await rows<{ group_id: number }>(
     tx,

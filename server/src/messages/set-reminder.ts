@@ -114,7 +114,7 @@ async function reachedNext(
   return [...new Set(own.map(({ personId }) => personId))].sort((a, b) => a - b);
 }
 
-/** How many of them hear of messages by letter. */
+/** How many of them get messages by letter. */
 async function withLetters(db: PlanContext['db'], people: readonly number[]): Promise<number> {
   if (people.length === 0) return 0;
   const [found] = await rows<{ letters: number }>(

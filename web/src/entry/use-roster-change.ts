@@ -10,7 +10,7 @@ export function useRosterChange(file: RosterFile, options: Ref<Parameters<Roster
   // Few rows go along and are looked at by themselves; many are put on the server when somebody asks. Shallow: there may be thousands.
   const change = shallowRef<Change | null>(null);
   const isWorkedOut = ref(true);
-  /** From a mended cell on until the change says so too, nothing can be applied. */
+  /** A cell was corrected, and the change does not contain it yet: nothing can be applied. */
   const isChanging = ref(false);
   let latest = 0;
   watch(

@@ -83,16 +83,8 @@ async function apply(): Promise<void> {
   </div>
 </template>
 
+<style scoped src="./write.css" />
 <style scoped>
-.write {
-  display: grid;
-  gap: 16px;
-  max-width: 640px;
-}
-.form {
-  display: grid;
-  gap: 12px;
-}
 .fields {
   display: flex;
   gap: 6px;

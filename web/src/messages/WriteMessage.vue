@@ -126,16 +126,8 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
   </div>
 </template>
 
+<style scoped src="./write.css" />
 <style scoped>
-.write {
-  display: grid;
-  gap: 16px;
-  max-width: 640px;
-}
-.form {
-  display: grid;
-  gap: 12px;
-}
 .files {
   display: flex;
   flex-wrap: wrap;

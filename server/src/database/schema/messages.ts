@@ -185,7 +185,7 @@ export const messageNotice = pgTable(
   ],
 );
 
-/** Letters to an address that came back, one after the other; it begins anew with one that arrives. */
+/** Letters to an address that came back, one after the other; the count ends with one that arrives. */
 export const addressBounce = pgTable('address_bounce', {
   address: citext().primaryKey(),
   inARow: smallint().notNull(),
