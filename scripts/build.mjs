@@ -28,7 +28,11 @@ export async function buildServer() {
   };
   await build({
     ...options,
-    entryPoints: { main: 'server/src/main.ts', rebuild: 'server/src/database/rebuild-command.ts' },
+    entryPoints: {
+      main: 'server/src/main.ts',
+      rebuild: 'server/src/database/rebuild-command.ts',
+      'serve-at': 'server/src/testing/serve-at.ts',
+    },
     outdir: 'server/dist',
   });
   await build({ ...options, entryPoints: { load: 'demo/src/load.ts' }, outdir: 'demo/dist' });

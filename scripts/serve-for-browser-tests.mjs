@@ -1,6 +1,8 @@
 // The demo world on a PostgreSQL of the browser tests' own, until told to stop.
 import { fork, spawnSync } from 'node:child_process';
+import fs from 'node:fs';
 import path from 'node:path';
+import pg from 'pg';
 import { root } from './ensure.mjs';
 import { startPostgres } from './pg.mjs';
 
@@ -15,6 +17,13 @@ if (loaded.status !== 0) {
   postgres.stop();
   process.exit(1);
 }
+// A second copy, for a test that goes on to other days.
+const otherDays = postgres.url('other_days');
+const pool = new pg.Pool({ connectionString: postgres.url('postgres') });
+await pool.query('drop database if exists other_days with (force)');
+await pool.query('create database other_days template gate_roster');
+await pool.end();
+fs.writeFileSync(path.join(root, '.local/e2e-data/other-days.json'), JSON.stringify({ databaseUrl: otherDays }), { mode: 0o600 });
 const server = fork(path.join(root, 'server/dist/main.js'), { cwd: root, env });
 const stop = () => server.kill('SIGTERM');
 process.on('SIGTERM', stop);

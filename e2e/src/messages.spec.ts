@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { complaints, Hand, signedIn } from './people.ts';
+import { changeAtOnce, complaints, Hand, idOfPerson, makeGroup, signedIn } from './people.ts';
 
 const kelderQuay = 24;
 const fallowBay = 28;
@@ -164,22 +164,10 @@ test('a question with a file: a learner reads the file, chooses and says it in o
 
 test('a task that two of three have done is written to the third again', async ({ page, browser }) => {
   await signedIn(page, 'mirela');
-  /** What is looked at is applied at once. */
-  const apply = async (change: object): Promise<void> => {
-    const look = await page.request.post('/api/v1/changes/look', { data: { change } });
-    const { digest } = (await look.json()) as { digest: string };
-    const applied = await page.request.post('/api/v1/changes', { data: { change, digest, requestId: crypto.randomUUID() } });
-    expect(applied.status()).toBe(200);
-  };
-  await apply({ kind: 'make-groups', parentId: 1, groups: [{ name: 'Three on watch', within: null, like: null, leaders: [] }] });
-  const { groups } = (await (await page.request.get('/api/v1/groups')).json()) as { groups: { id: number; name: string }[] };
-  const groupId = groups.find(({ name }) => name === 'Three on watch')?.id ?? 0;
-  const idOf = async (name: string): Promise<number> => {
-    const found = (await (await page.request.get(`/api/v1/find?q=${encodeURIComponent(name)}`)).json()) as { people: { id: number }[] };
-    return found.people[0]?.id ?? 0;
-  };
-  const personIds = [await idOf('Bao Petrossian'), await idOf('Ottoline Brandt'), await idOf('Paloma Nakagawa')];
-  await apply({ kind: 'add-members', groupId, personIds, firstDay: null, lastDay: null });
+  const groupId = await makeGroup(page, 'Three on watch');
+  const personIds = [];
+  for (const name of ['Bao Petrossian', 'Ottoline Brandt', 'Paloma Nakagawa']) personIds.push(await idOfPerson(page, name));
+  await changeAtOnce(page, { kind: 'add-members', groupId, personIds, firstDay: null, lastDay: null });
 
   await page.goto(`/messages/${groupId}?write=yes`);
   await page.getByLabel('Title').fill('Check the flares');

@@ -84,8 +84,8 @@ export async function letterTo(page: Page, address: string): Promise<string> {
   let text = '';
   await expect
     .poll(async () => {
-      const html = await (await page.request.get('/post')).text();
-      text = html.split('<article>').find((part) => part.includes(`To ${address},`)) ?? '';
+      const html = await (await page.request.get(`/post?to=${encodeURIComponent(address)}`)).text();
+      text = html.split('<article>')[1] ?? '';
       return text;
     })
     .not.toBe('');
@@ -94,3 +94,23 @@ export async function letterTo(page: Page, address: string): Promise<string> {
 
 /** The address in a letter that leads to a page. */
 export const linkIn = (letter: string, to: string): string => new RegExp(`href="(http[^"]*${to}#[^"]+)"`, 'u').exec(letter)?.[1] ?? '';
+
+/** Looks at a change and applies what was seen, without the page. */
+export async function changeAtOnce(page: Page, change: object): Promise<void> {
+  const look = await page.request.post('/api/v1/changes/look', { data: { change } });
+  const { digest } = (await look.json()) as { digest: string };
+  const applied = await page.request.post('/api/v1/changes', { data: { change, digest, requestId: crypto.randomUUID() } });
+  expect(applied.status()).toBe(200);
+}
+
+/** A new group below the root. @returns Its id. */
+export async function makeGroup(page: Page, name: string): Promise<number> {
+  await changeAtOnce(page, { kind: 'make-groups', parentId: 1, groups: [{ name, within: null, like: null, leaders: [] }] });
+  const { groups } = (await (await page.request.get('/api/v1/groups')).json()) as { groups: { id: number; name: string }[] };
+  return groups.find((group) => group.name === name)?.id ?? 0;
+}
+
+export async function idOfPerson(page: Page, name: string): Promise<number> {
+  const found = (await (await page.request.get(`/api/v1/find?q=${encodeURIComponent(name)}`)).json()) as { people: { id: number }[] };
+  return found.people[0]?.id ?? 0;
+}

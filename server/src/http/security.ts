@@ -37,12 +37,13 @@ export function securityHeaders(settings: Settings): (request: Request, response
 
 /** A browser says where a write comes from; one from another site is refused. Programs say nothing. */
 export function originCheck(settings: Settings): (request: Request, response: Response, next: NextFunction) => void {
-  const own = new URL(settings.publicUrl).origin;
   return (request, _response, next) => {
     if (request.method === 'GET' || request.method === 'HEAD') {
       next();
       return;
     }
+    // Not kept: a server without a port of its own learns its address only when it listens.
+    const own = new URL(settings.publicUrl).origin;
     const origin = request.get('origin');
     const site = request.get('sec-fetch-site');
     const isOwn =

@@ -6,13 +6,14 @@ const shown = 50;
 const escape = (text: string): string => text.replace(/[&<>"]/gu, (letter) => `&#${letter.charCodeAt(0)};`);
 const withLinks = (text: string): string => escape(text).replace(/https?:\/\/\S+/gu, (link) => `<a href="${link}">${link}</a>`);
 
-/** The mailboxes of the simulated mail server: the last letters, for whoever tries the application out. */
+/** The mailboxes of the simulated mail server: the last letters to everybody, or to one address (`?to=`), for those who try the application out. */
 export function postOffice(db: Queryable): Router {
   const router = express.Router();
-  router.get('/', async (_request, response) => {
+  router.get('/', async (request, response) => {
+    const to = typeof request.query['to'] === 'string' ? request.query['to'].trim() : '';
     const letters = await rows<{ id: number; address: string; subject: string; body: string; at: string }>(
       db,
-      sql`select id, recipient as address, subject, plain as body, received_at as at from received_mail order by id desc limit ${shown}`,
+      sql`select id, recipient as address, subject, plain as body, received_at as at from received_mail where ${to === '' ? sql`true` : sql`recipient = ${to}`} order by id desc limit ${shown}`,
     );
     const list = letters.map(
       ({ address, subject, body, at }) =>
@@ -22,7 +23,7 @@ export function postOffice(db: Queryable): Router {
       .type('html')
       .setHeader('Cache-Control', 'no-store')
       .send(
-        `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="color-scheme" content="light dark"><title>Post office (stand-in)</title></head><body><h1>Post office (stand-in)</h1><p>No mail leaves this machine. The last letters:</p>${list.join('') || '<p>None yet.</p>'}</body></html>`,
+        `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="color-scheme" content="light dark"><title>Post office (stand-in)</title></head><body><h1>Post office (stand-in)</h1><p>No mail leaves this machine. The last letters:</p><form><label>To <input name="to" type="email" value="${escape(to)}"></label> <button>Show</button></form>${list.join('') || '<p>None yet.</p>'}</body></html>`,
       );
   });
   return router;

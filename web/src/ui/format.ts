@@ -29,7 +29,7 @@ export function showAgo(moment: string): string {
   const days = differenceInCalendarDays(new Date(), at);
   if (days <= 0) return 'today';
   if (days === 1) return 'yesterday';
-  return `${formatDistanceToNowStrict(at, { unit: days < 21 ? 'day' : days < 60 ? 'day' : 'month' })} ago`;
+  return days < 60 ? `${days} days ago` : `${formatDistanceToNowStrict(at, { unit: 'month' })} ago`;
 }
 
 /** As lists are sorted: family name first. */
