@@ -33,7 +33,8 @@ export const change = z.discriminatedUnion('kind', [
   ...certificatesChanges,
   ...splitsChanges,
   ...periodsChanges,
-  z.strictObject({ kind: z.literal('undo'), changeId: id }),
+  /** With `actIds`: acts of rules that followed from the change, which are undone with it. */
+  z.strictObject({ kind: z.literal('undo'), changeId: id, actIds: z.array(id).max(500).optional() }),
 ]);
 export type Change = z.output<typeof change>;
 export type ChangeKind = Change['kind'];

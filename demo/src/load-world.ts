@@ -275,7 +275,7 @@ async function loadExceptions(tx: Transaction, { administrator }: Named, today: 
 
 /** Whoever needs a seat gets one, as long as there are some; the others line up in the order in which they came. */
 async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
-  await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' });
+  await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: [], mode: 'alone' });
   await tx.execute(sql`
     update seat s set got_at = w.got_at, from_at = w.got_at
     from (select s.id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.id = s.id`);

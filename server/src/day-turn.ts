@@ -48,7 +48,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       courses: 'all',
       room: true,
       changeId: null,
-      undoOf: null,
+      undoOf: [],
       mode: 'alone',
     });
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.

@@ -133,7 +133,7 @@ async function once(
         kind,
         requestId,
         mode: 'shared' as const,
-        undoOf: null,
+        undoOf: [],
         summary: summaryOf({ courses: [sent.courseId], people: [personId], counts: { people: 1 } }),
         groups: groups.map(({ group_id }) => group_id),
       };

@@ -201,7 +201,7 @@ export function addressHandlers(deps: Deps): Handlers {
             requestId: body.requestId,
             mode: 'alone',
             kind: 'join-accounts',
-            undoOf: null,
+            undoOf: [],
             summary: summaryOf({ groups: groups.slice(0, 3), people: [actor.personId], counts: { people: 1 } }),
             groups,
           },

@@ -213,7 +213,7 @@ async function accept(
   const about = {
     ...by,
     kind: 'accept-invitation',
-    undoOf: null,
+    undoOf: [],
     groups: [invitation.group_id, ...invitation.also_groups],
   };
   const counts = { people: 1, leads: invitation.powers ? 1 : 0 };

@@ -58,7 +58,7 @@ async function giveOf(db: Database, { id }: FormRow, who: SQL, today: string): P
         requestId: randomUUID(),
         mode: 'alone',
         kind: 'give-certificates',
-        undoOf: null,
+        undoOf: [],
         summary: summaryOf({
           groups: [form.groupId],
           people: people.slice(0, 3),

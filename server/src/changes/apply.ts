@@ -162,7 +162,15 @@ async function write(
   const changeId = await recordChange(
     tx,
     actor,
-    { requestId, mode, kind: change.kind, undoOf: change.kind === 'undo' ? change.changeId : null, summary, groups: plan.groups, rule },
+    {
+      requestId,
+      mode,
+      kind: change.kind,
+      undoOf: change.kind === 'undo' ? [change.changeId, ...(change.actIds ?? [])] : [],
+      summary,
+      groups: plan.groups,
+      rule,
+    },
     plan.write,
   );
   return { changeId, gained: seen.gaining, newPeople: seen.newPeople };

@@ -1,11 +1,12 @@
 import type { LogEntry, LogFilter } from '@gate-roster/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { ids, iso, type Queryable, rows, texts } from '../database/connect.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import { seenPerson } from '../people/scope.ts';
 import { neverUndone } from './note-act.ts';
 import type { Summary } from './plan.ts';
+import { followsFrom } from './undone-changes.ts';
 
 interface LogRow {
   id: number;
@@ -56,12 +57,6 @@ export async function logPage(
   const names = await namesFor(db, actor, page);
   return { entries: page.map((row) => entry(row, names, actor, own)), next: found.length > query.limit ? (page.at(-1)?.id ?? null) : null };
 }
-
-/** Changes `c` of rules that a change set off, or that followed from those. */
-const followsFrom = (changeId: number): SQL => sql`c.id in (
-  with recursive followed as (
-    select change_id from rule_cause where cause_id = ${changeId} union select r.change_id from rule_cause r join followed f on r.cause_id = f.change_id
-  ) select change_id from followed)`;
 
 interface Names {
   groups: Map<number, string>;

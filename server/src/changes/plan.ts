@@ -38,6 +38,8 @@ export interface Summary {
   fields?: string[];
   /** The kind of the change that was undone. */
   undid?: string;
+  /** The kinds of the acts of rules that were undone with it. */
+  undidActs?: string[];
 }
 
 /** What else has to be brought up to date, and who is told. */

@@ -35,7 +35,7 @@ beforeAll(async () => {
   );
   await site.deps.db.transaction(async (tx) => {
     await rebuildDerived(tx, today);
-    await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' });
+    await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: [], mode: 'alone' });
   });
 });
 afterAll(() => site.stop());

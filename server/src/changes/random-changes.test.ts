@@ -83,7 +83,7 @@ const nothing = { begin: [], move: [], end: [], queue: [], unqueue: [] };
 async function leftToSettle(): Promise<SeatOutcome> {
   const { today } = await mirela.call('me', {});
   const left = await site.deps.db.transaction((tx) =>
-    settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' }),
+    settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: [], mode: 'alone' }),
   );
   return left ?? nothing;
 }

@@ -31,7 +31,8 @@ export async function recordChange(
     requestId: string;
     mode: LockMode;
     kind: string;
-    undoOf: number | null;
+    /** The change that it undoes, and the acts of rules with it. */
+    undoOf: readonly number[];
     summary: Summary;
     groups: readonly number[];
     /** The automatic rule that makes it, and how many acts of rules it follows from. */
@@ -43,7 +44,7 @@ export async function recordChange(
     tx,
     sql`
     insert into change_log (request_id, kind, actor_id, summary, undo_of, rule_id)
-    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf}, ${entry.rule?.id ?? null}::bigint) returning id`,
+    values (${entry.requestId}, ${entry.kind}, ${by.personId}, ${JSON.stringify(entry.summary)}::jsonb, ${entry.undoOf[0] ?? null}::bigint, ${entry.rule?.id ?? null}::bigint) returning id`,
   );
   const writer = new ChangeWriter(tx, changeId);
   const touched = await write(tx, writer);
@@ -67,7 +68,7 @@ export async function recordChange(
   await tx.execute(sql`insert into change_group (change_id, group_id) select ${changeId}, unnest(${ids(groups)})`);
   await noteForRules(tx, eventsOf(touched, subjects, [...groups]), {
     depth: entry.rule?.depth ?? 0,
-    isQuiet: entry.undoOf !== null,
+    isQuiet: entry.undoOf.length > 0,
     changeId,
   });
   await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });

@@ -3,50 +3,34 @@ import { sql } from 'drizzle-orm';
 import { exceptedPairs, exceptionsTurned } from '../access/undo-exceptions.ts';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { courseShift, turnedCourses } from '../courses/undo-courses.ts';
-import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, rows, type Transaction } from '../database/connect.ts';
 import { membersBelow } from '../groups/branches.ts';
-import { notFound } from '../http/problem.ts';
-import { joinedDays } from '../accounts/joined-days.ts';
 import { hasNextBegun } from '../periods/read-period.ts';
 import { partProgress } from '../people/merge-people.ts';
-import { keyOf, mayStill, notTheirs } from './may-undo.ts';
-import { neverUndone } from './note-act.ts';
-import { type PlanContext, type Planner, type Summary, summaryOf, type Touched } from './plan.ts';
+import { keyOf, notTheirs } from './may-undo.ts';
+import { type PlanContext, type Planner, summaryOf, type Touched } from './plan.ts';
 import { wordsBefore } from '../seats/hand-out-seats.ts';
 import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
-import { seatsOfChange } from '../seats/settle.ts';
+import { seatsOfChanges } from '../seats/settle.ts';
 import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
 import { type Restoring, stillAsLeft } from './still-as-left.ts';
 import { splitsTurned } from '../splits/splits-turned.ts';
 import { marksTurned, refoldMarks } from '../work/mark-work.ts';
+import { erasedPeople, subjectsOf, undoneChanges } from './undone-changes.ts';
 import { membershipsOf, statesBefore } from './undo-people.ts';
 import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
 
 /**
- * The inverse of a change: what it began ends, what it ended begins again. Only what still is as the
- * change left it; the rest is counted as a conflict and stays.
+ * The inverse of a change, and of what rules did because of it as far as that is wanted: what they began ends, what they ended
+ * begins again. Only what still is as they left it; the rest is counted as a conflict and stays.
  */
-export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
+export const planUndo: Planner<'undo'> = async (context, change) => {
   const { db, actor } = context;
-  const made = await maybeRow<{
-    actor_id: number | null;
-    made_day: string;
-    kind: string;
-    undone_by: number | null;
-    summary: Pick<Summary, 'groups' | 'courses' | 'undid'>;
-  }>(
-    db,
-    sql`
-    select actor_id, (made_at at time zone ${actor.timeZone})::date as made_day, kind, undone_by, summary from change_log where id = ${changeId}`,
-  );
-  if (!made || !(actor.role === 'administrator' || made.actor_id === actor.personId) || neverUndone.includes(made.kind)) throw notFound();
-  const isJoin = (made.summary.undid ?? made.kind) === 'join-accounts';
-  // Who joined their own accounts may part them again for two weeks, whatever groups they are in.
-  if (!(isJoin && made.actor_id === actor.personId && addDays(made.made_day, joinedDays) >= context.today))
-    await mayStill(context, changeId, context.powerFor(made.summary.undid ?? made.kind));
-
-  const all = await subjectsOf(context, changeId);
+  const { changeId } = change;
+  const { made, acts, isJoin } = await undoneChanges(context, change);
+  const changeIds = [changeId, ...acts.map(({ id }) => id)];
+  const all = await subjectsOf(context, changeIds);
   const denied = isJoin ? [] : await notTheirs(context, all);
   const subjects = all.filter((subject) => !denied.includes(subject));
   const erased = await erasedPeople(context, subjects);
@@ -73,7 +57,7 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
       people: [...new Set(left.flatMap(({ person_id }) => person_id ?? []))],
       groups: [...new Set(left.flatMap(({ person_id, group_id }) => (person_id === null ? (group_id ?? []) : [])))],
     });
-  if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, changeId, shift));
+  if (!isBlocked(effects)) Object.assign(effects, await effectsOf(context, changeIds, shift));
   effects.takenBack = restorable.flatMap(({ kind, after_row }) => (kind === 'person' && after_row !== null ? [after_row] : []));
   effects.changedPeople = [
     ...new Set(
@@ -83,42 +67,25 @@ export const planUndo: Planner<'undo'> = async (context, { changeId }) => {
     ),
   ];
 
-  const groups = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
+  const groups = await rows<{ group_id: number }>(
+    db,
+    sql`select distinct group_id from change_group where change_id = any(${ids(changeIds)})`,
+  );
   return {
     effects,
     groups: groups.map(({ group_id }) => group_id),
     summary: summaryOf({
       groups: made.summary.groups,
       courses: made.summary.courses,
-      counts: { restored: restorable.length, left: left.length + denied.length + gone },
+      counts: { restored: restorable.length, left: left.length + denied.length + gone, ...(acts.length > 0 ? { acts: acts.length } : {}) },
       undid: made.kind,
+      ...(acts.length > 0 ? { undidActs: [...new Set(acts.map(({ kind }) => kind))] } : {}),
     }),
-    write: (tx, writer) => write(tx, writer, context, changeId, shift),
+    write: (tx, writer) => write(tx, writer, context, changeIds, shift),
   };
 };
 
-/** What a change touched. A row that others ended and an undo put back is followed to the row that stands for it now. */
-async function subjectsOf({ db }: PlanContext, changeId: number): Promise<Subject[]> {
-  return rows<Subject>(
-    db,
-    sql`
-    with recursive standing as (
-      select s.id, s.kind, s.after_row as row_id, 0 as steps from change_subject s where s.change_id = ${changeId}
-      union all
-      select standing.id, standing.kind, r.now_row, steps + 1 from standing join restored_row r on r.kind = standing.kind and r.was_row = standing.row_id
-    ), latest as (select distinct on (id) id, row_id from standing order by id, steps desc)
-    select s.kind, s.person_id, s.group_id, s.before_row, latest.row_id as after_row, s.before from change_subject s join latest on latest.id = s.id
-    where s.change_id = ${changeId} order by s.id`,
-  );
-}
-
-async function erasedPeople({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {
-  const concerned = new Set(subjects.flatMap(({ person_id }) => person_id ?? []));
-  const found = await rows<{ id: number }>(db, sql`select id from person where erased_at is not null and id = any(${ids(concerned)})`);
-  return new Set(found.map(({ id }) => id));
-}
-
-async function effectsOf(context: PlanContext, changeId: number, { restorable, after }: Restoring): Promise<object> {
+async function effectsOf(context: PlanContext, changeIds: readonly number[], { restorable, after }: Restoring): Promise<object> {
   const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
   const groups = of('group');
   const members = of('membership');
@@ -131,7 +98,7 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
   };
   const gone = groups.filter(({ before_row, after_row }) => before_row === null && after_row !== null).length;
   const back = groups.filter(({ before_row, after_row }) => before_row !== null && after_row === null).length;
-  const access = await accessOf(context, changeId, { restorable, after });
+  const access = await accessOf(context, changeIds, { restorable, after });
   const turned = await exceptionsTurned(context, restorable);
   const marked = await marksTurned(context, restorable);
   const divided = await splitsTurned(context, restorable);
@@ -147,7 +114,11 @@ async function effectsOf(context: PlanContext, changeId: number, { restorable, a
   };
 }
 
-async function accessOf(context: PlanContext, changeId: number, { restorable, after }: Restoring): Promise<Partial<ShiftEffects>> {
+async function accessOf(
+  context: PlanContext,
+  changeIds: readonly number[],
+  { restorable, after }: Restoring,
+): Promise<Partial<ShiftEffects>> {
   const { db, tree, seen, today } = context;
   const grants = restorable.filter(({ kind }) => kind === 'grant');
   const others = restorable.some(({ kind }) =>
@@ -197,7 +168,7 @@ async function accessOf(context: PlanContext, changeId: number, { restorable, af
     grants: { end, begin },
     seats,
     undone: {
-      seats: await seatsOfChange(db, changeId),
+      seats: await seatsOfChanges(db, changeIds),
       // Everyone whose place the change altered only gets back what they had, also those in a branch that moves back.
       first: [
         ...new Set([
@@ -296,7 +267,7 @@ async function write(
   tx: Transaction,
   writer: ChangeWriter,
   context: PlanContext,
-  changeId: number,
+  changeIds: readonly number[],
   { restorable, after }: Restoring,
 ): Promise<Touched> {
   const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
@@ -309,7 +280,7 @@ async function write(
   await endAccounts(tx, writer, unused);
   const courses = [...(await coursesOfGrants(tx, bothRows(of('grant')))), ...(await coursesOfLicences(tx, bothRows(of('licence'))))];
   await tx.execute(
-    sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeId} order by id desc limit 1) where id = ${changeId}`,
+    sql`update change_log set undone_by = (select id from change_log where undo_of = ${changeIds[0]} order by id desc limit 1) where id = any(${ids(changeIds)})`,
   );
   const groups = of('group').flatMap(({ group_id }) => group_id ?? []);
   const peopleOf = (...kinds: SubjectKind[]): number[] => kinds.flatMap((kind) => of(kind).flatMap(({ person_id }) => person_id ?? []));

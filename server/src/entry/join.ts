@@ -88,11 +88,11 @@ async function useUp(tx: Transaction, { id, use_limit }: StandingCode): Promise<
   if (used.rowCount !== 1) throw new ProblemError('code-over');
 }
 
-function entryOf(code: StandingCode, asks: boolean): { kind: string; undoOf: null; summary: Summary } {
+function entryOf(code: StandingCode, asks: boolean): { kind: string; undoOf: []; summary: Summary } {
   const counts = { people: 1, leads: code.powers ? 1 : 0, asks: asks ? 1 : 0 };
   return {
     kind: 'join-by-code',
-    undoOf: null,
+    undoOf: [],
     summary: summaryOf({ groups: code.group_ids.slice(0, 3), counts }),
   };
 }

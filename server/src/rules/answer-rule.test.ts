@@ -6,6 +6,7 @@ import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 /* Rules that ask a leader first, rules about one activity, and rules that take a seat back. */
 
 const crew = 7;
+const inshore = 4;
 let site: Site;
 let mirela: Client;
 let ottoline: Client;
@@ -126,20 +127,50 @@ test('a rule takes a seat back, by a licence that pays in its branch alone', asy
   expect((await mirela.send('look', { body: { change: { ...change, groupId: gullhaven } } })).status).toBe(404);
 });
 
-test('what a rule did because of a change is listed with it, and both can be undone', async () => {
+test('what a rule did because of a change is listed with it, and undone with it in one preview, as far as it is theirs', async () => {
   const [person = 0, other = 0] = await plainMembers(site, gullhaven, 2);
-  const ruleId = await make({ name: 'Newcomers are tagged', then: [{ act: 'tag', name: 'followed' }] });
+  const moved = await make({
+    name: 'Newcomers are tagged and go on',
+    then: [
+      { act: 'tag', name: 'followed' },
+      { act: 'move', fromId: crew, intoId: inshore },
+    ],
+  });
   const add = (id: number) => ottoline.apply({ kind: 'add-members', groupId: crew, personIds: [id], firstDay: null, lastDay: null });
+  const before = await groupsOfPerson(site, person);
   const { changeId } = await add(person);
   await rulesSettled(site);
   const { changeId: second } = await add(other);
   await rulesSettled(site);
   const followed = async (id: number) => (await ottoline.call('log', { query: { followsFrom: id } })).entries;
-  const [act, ...more] = await followed(changeId);
-  expect([act?.kind, act?.canUndo, more]).toEqual(['tag-people', true, []]);
-  expect((await followed(second)).map(({ id }) => id)).not.toContain(act?.id);
-  await ottoline.apply({ kind: 'undo', changeId });
-  await ottoline.apply({ kind: 'undo', changeId: act?.id ?? 0 });
+  const acts = await followed(changeId);
+  expect(acts.map(({ kind, canUndo }) => [kind, canUndo]).sort()).toEqual([
+    ['move-members', true],
+    ['tag-people', true],
+  ]);
+  const actIds = acts.map(({ id }) => id);
+  expect((await followed(second)).some(({ id }) => actIds.includes(id))).toBe(false);
+  expect(await groupsOfPerson(site, person)).toEqual([...new Set([...before, inshore])].sort((a, b) => a - b));
+
+  // Acts that followed from another change are not undone with this one, nor by somebody else.
+  const look = (client: Client, change: object) => client.send('look', { body: { change } });
+  expect((await look(ottoline, { kind: 'undo', changeId: second, actIds })).status).toBe(404);
+  expect((await look(ottoline, { kind: 'undo', changeId, actIds: [second] })).status).toBe(404);
+  const [helper] = await query<{ name: string }>(
+    `select n.sign_in_name as name from leadership l join personal_now n on n.person_id = l.person_id where l.group_id = ${gullhaven} and n.sign_in_name <> 'ottoline' limit 1`,
+  );
+  expect((await look(await site.letIn(helper?.name ?? ''), { kind: 'undo', changeId, actIds })).status).toBe(404);
+
+  // Undone alone it finds that the person has gone on; with what followed, everything is as it was.
+  const alone = await ottoline.call('look', { body: { change: { kind: 'undo', changeId } } });
+  expect(alone.conflicts.map(({ code }) => code)).toContain('changed since');
+  const { changeId: undoId } = await ottoline.apply({ kind: 'undo', changeId, actIds });
+  expect(await groupsOfPerson(site, person)).toEqual(before);
   expect(await tagged('followed')).toEqual([other]);
-  await ottoline.apply({ kind: 'end-rule', ruleId });
+  expect((await followed(changeId)).map(({ undoneBy }) => undoneBy)).toEqual([undoId, undoId]);
+  // And back again, in one as well.
+  await ottoline.apply({ kind: 'undo', changeId: undoId });
+  expect(await groupsOfPerson(site, person)).toEqual([...new Set([...before, inshore])].sort((a, b) => a - b));
+  expect((await tagged('followed')).sort()).toEqual([other, person].sort());
+  await ottoline.apply({ kind: 'end-rule', ruleId: moved });
 });

@@ -336,7 +336,7 @@ test('whatever is ordered, paid and moved at once: seats, money, invoices and le
       expect(inUse.byLedger).toBe(inUse.counted);
       const { today } = await mirela.call('me', {});
       const left = await site.deps.db.transaction((tx) =>
-        settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: null, mode: 'alone' }),
+        settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: [], mode: 'alone' }),
       );
       expect(left).toEqual({ begin: [], move: [], end: [], queue: [], unqueue: [] });
       expect(sums?.paid).toBeGreaterThan(0);

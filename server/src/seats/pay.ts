@@ -154,7 +154,7 @@ async function takeEffect(tx: Transaction, order: OrderRow, today: string): Prom
       requestId: randomUUID(),
       mode: 'alone',
       kind: 'seats-paid',
-      undoOf: null,
+      undoOf: [],
       summary: summaryOf({ groups: [order.groupId], names: { before: '', after: name }, counts }),
       groups,
     },

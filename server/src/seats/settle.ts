@@ -18,8 +18,8 @@ export interface Unsettled {
   changeId: number | null;
   /** How the roster lock is held: shared, only those who came in are a matter, and seats are counted with the licences locked. */
   mode: LockMode;
-  /** The change that it undoes. */
-  undoOf: number | null;
+  /** The changes that it undoes. */
+  undoOf: readonly number[];
   /** For people whom a file brings, the row that does. */
   fileRows?: ReadonlyMap<number, number> | undefined;
 }
@@ -38,8 +38,8 @@ export async function settle(tx: Transaction, today: Day, unsettled: Unsettled):
   const people = (await learners(tx, concerned)).map((learner) =>
     seatPerson(book, learner, today, held(learner.personId), unsettled.fileRows?.get(learner.personId)),
   );
-  const undone = unsettled.undoOf === null ? [] : await seatsOfChange(tx, unsettled.undoOf);
-  const first = unsettled.undoOf === null ? [] : unsettled.people;
+  const undone = await seatsOfChanges(tx, unsettled.undoOf);
+  const first = unsettled.undoOf.length === 0 ? [] : unsettled.people;
   const outcome = settleSeats(book.room, people, new Set(undone), new Set(first));
   await write(tx, outcome, unsettled);
   return outcome;
@@ -93,9 +93,12 @@ async function whom(tx: Transaction, { people, courses, room }: Unsettled): Prom
   return found.map(({ id }) => id);
 }
 
-/** Seats in use that a change gave. */
-export async function seatsOfChange(tx: Queryable, changeId: number): Promise<number[]> {
-  return (await rows<{ id: number }>(tx, sql`select id from seat where change_id = ${changeId} and until_at is null`)).map(({ id }) => id);
+/** Seats in use that changes gave. */
+export async function seatsOfChanges(tx: Queryable, changeIds: readonly number[]): Promise<number[]> {
+  if (changeIds.length === 0) return [];
+  return (await rows<{ id: number }>(tx, sql`select id from seat where change_id = any(${ids(changeIds)}) and until_at is null`)).map(
+    ({ id }) => id,
+  );
 }
 
 async function write(tx: Transaction, { begin, move, end, queue, unqueue }: SeatOutcome, unsettled: Unsettled): Promise<void> {

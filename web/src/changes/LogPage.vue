@@ -10,7 +10,6 @@ import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { words } from '../words.ts';
-import { undoAtOnce } from './apply-at-once.ts';
 import FollowedActs from './FollowedActs.vue';
 import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
@@ -64,7 +63,13 @@ const entries = computed(() => data.value?.pages.flatMap((page) => page.entries)
 const undoing = ref<LogEntry | null>(null);
 /** What rules did because of it, and is undone as well. */
 const followed = ref<number[]>([]);
-const change = computed<Change | null>(() => (undoing.value ? { kind: 'undo', changeId: undoing.value.id } : null));
+const change = computed<Change | null>(() =>
+  undoing.value ? { kind: 'undo', changeId: undoing.value.id, ...(followed.value.length > 0 ? { actIds: followed.value } : {}) } : null,
+);
+function begin(entry: LogEntry): void {
+  followed.value = [];
+  undoing.value = entry;
+}
 const inHand = useChange(change, words.changes.undone);
 /** Above this, what is taken back goes on without the page. */
 const mostAtOnce = 5000;
@@ -77,12 +82,7 @@ async function apply(): Promise<void> {
   if (change.value && seen && seen.takenBack + seen.changedPeople > mostAtOnce) {
     await job.start(change.value, seen.digest);
     undoing.value = null;
-  } else if (await inHand.apply()) {
-    undoing.value = null;
-    // An undo sets no rule off, so what rules did is undone by itself, the last first.
-    for (const id of followed.value) await undoAtOnce(id);
-    followed.value = [];
-  }
+  } else if (await inHand.apply()) undoing.value = null;
 }
 const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ value, title }));
 </script>
@@ -114,7 +114,7 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
         <span class="what"
           >{{ words.changes.sentence(entry) }} <span v-if="entry.undoneBy !== null" class="soft">{{ words.changes.wasUndone }}</span></span
         >
-        <v-btn v-if="entry.canUndo" size="small" @click="undoing = entry">{{ words.changes.undoLook }}</v-btn>
+        <v-btn v-if="entry.canUndo" size="small" @click="begin(entry)">{{ words.changes.undoLook }}</v-btn>
       </li>
     </ol>
     <v-btn v-if="hasNextPage" class="mt-4" :loading="isFetchingNextPage" @click="fetchNextPage()">{{ words.common.more }}</v-btn>

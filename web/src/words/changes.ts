@@ -321,7 +321,7 @@ export const changes = {
       case 'export-person':
         return `Exported all that is kept on ${who()}.`;
       default:
-        return `Undid: ${kinds[entry.undid ?? '']?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
+        return `Undid: ${kinds[entry.undid ?? '']?.toLowerCase() ?? ''} (${where}${entry.courses.length > 0 ? `, ${named(entry.courses, 'course')}` : ''})${count('acts') > 0 ? `, with ${some(count('acts'), 'act of a rule', 'acts of rules')}` : ''}${count('left') > 0 ? `; ${some(count('left'), 'part', 'parts')} had changed since and stayed` : ''}.`;
     }
   },
 };
