@@ -8,6 +8,7 @@ import { Client } from './client.ts';
 import { entryText, measureEntry } from './entry.ts';
 import { measureJoins } from './joins.ts';
 import { measureMessages } from './messages.ts';
+import { measurePeriods } from './periods.ts';
 import { measureRules, measureUndo } from './rules.ts';
 import { type Line, median, table } from './measure.ts';
 import { measureWork } from './work.ts';
@@ -52,6 +53,10 @@ if (process.argv.includes('--joins')) {
 }
 if (process.argv.includes('--messages')) {
   console.log(await measureMessages(await copyOfBench(), root, password));
+  process.exit(0);
+}
+if (process.argv.includes('--periods')) {
+  console.log(await measurePeriods(await copyOfBench(), root, password));
   process.exit(0);
 }
 if (process.argv.includes('--undo')) {

@@ -3,11 +3,11 @@ import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { withRosterLock } from './changes/roster-lock.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
-import { type Database, ids, maybeRow, rows } from './database/connect.ts';
+import { type Database, maybeRow, rows } from './database/connect.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { openRounds } from './progress/rounds.ts';
-import { refreshStatus } from './progress/status-after.ts';
+import { refreshStatus, whoseDayTurns } from './progress/status-after.ts';
 import { noteForRules } from './rules/note-events.ts';
 import { settle } from './seats/settle.ts';
 
@@ -41,7 +41,14 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
     await count();
     await refreshEntitlements(tx, { sets: newSets, persons: ownPeople, courses: 'all' });
     // A statement, group or membership that begins or ends today begins a window today.
-    await refreshStatus(tx, today, sql`(x.first_day = ${today}::date or p.id = any(${ids(turning.map(({ person_id }) => person_id))}))`);
+    await refreshStatus(
+      tx,
+      today,
+      whoseDayTurns(
+        turning.map(({ person_id }) => person_id),
+        today,
+      ),
+    );
     await openRounds(tx, today);
     await settle(tx, today, {
       people: turning.map(({ person_id }) => person_id),

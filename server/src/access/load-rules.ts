@@ -9,7 +9,7 @@ import {
   type Learner,
   type LearnerClass,
   type Tree,
-  heldOfKey,
+  ofSetKey,
 } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, type Queryable, rows } from '../database/connect.ts';
@@ -210,13 +210,16 @@ export const memberOf = (groupId: number): Learner => ({
 });
 
 /** One membership set as the rules see it: the people who are in exactly these groups, until these days. */
-export const learnerOfSet = (key: string): Learner => ({
-  personId: null,
-  active: true,
-  firstDay: null,
-  lastDay: null,
-  memberships: heldOfKey(key).map((held) => ({ ...held, firstDay: null })),
-});
+export function learnerOfSet(key: string): Learner {
+  const { held, account } = ofSetKey(key);
+  return {
+    personId: null,
+    active: account !== 'off',
+    firstDay: null,
+    lastDay: account === 'off' ? null : account.lastDay,
+    memberships: held.map((each) => ({ ...each, firstDay: null })),
+  };
+}
 
 /**
  * Everybody counted, as classes that follow the same rules. With `branchTops`, only those who touch these branches.

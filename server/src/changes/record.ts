@@ -11,7 +11,7 @@ import { membersBelow, refreshBranches } from '../groups/branches.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { announce } from '../live/announce.ts';
 import { deleteUnused } from '../people/delete-unused.ts';
-import { refreshSets } from '../people/membership-sets.ts';
+import { dropEmptySets, refreshSets } from '../people/membership-sets.ts';
 import { markLearnersOf } from '../progress/standings.ts';
 import { refreshStatus, rescore, whoseStatus } from '../progress/status-after.ts';
 import { noteForRules, type RuleEvent } from '../rules/note-events.ts';
@@ -150,7 +150,8 @@ async function bringUpToDate(
     count = refreshed.count;
     for (const id of refreshed.moved) turning.add(id);
     // A group that comes back finds the sets of those who were in it, with nothing kept for them.
-    const sets = new Set(await setsOf(tx, [...branches, ...placed]));
+    const below = await setsOf(tx, [...branches, ...placed]);
+    const sets = new Set(by.mode === 'alone' ? await dropEmptySets(tx, below) : below);
     const inherited = touched.isMove ? await inheritedCourses(tx, [...wasBelow, ...(await ancestorsOf(tx, placed))]) : null;
     if (inherited) {
       for (const id of newSets) sets.delete(id);

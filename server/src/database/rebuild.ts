@@ -8,7 +8,7 @@ import { forgetStandings } from '../progress/standings.ts';
 import { type Database, maybeRow, type Queryable, type Transaction } from './connect.ts';
 
 /** Raised whenever what is derived gets other columns or another meaning. */
-const derivedVersion = 4;
+const derivedVersion = 5;
 
 /** Was everything that is derived made by this version of the code? */
 export const isDerivedCurrent = async (db: Queryable): Promise<boolean> =>

@@ -69,29 +69,32 @@ async function placesOf(tx: Transaction, people: People, today: Day): Promise<Pl
     tx,
     sql`
     with resting as materialized (
-      select distinct b.group_id from group_branch b join group_now g on g.id = b.ancestor_id
-      where g.state <> 'active' or g.first_day > ${today} or g.last_day < ${today}
+      select b.group_id, bool_or(g.first_day > ${today}) as begins from group_branch b join group_now g on g.id = b.ancestor_id
+      where g.state <> 'active' or g.first_day > ${today} or g.last_day < ${today} group by 1
     ), held as (
       select p.id as person_id, p.set_id as was_set, p.counted as was_counted, p.own_windows as was_own,
         string_agg(m.group_id || coalesce('@' || m.last_day, ''), ',' order by m.group_id) filter (where m.in_force) as key,
-        bool_or(not m.in_force) as has_days
+        bool_or(m.is_to_come) as has_days
       from person p left join lateral (
-        select group_id, last_day, coalesce(first_day <= ${today}, true) and group_id not in (select group_id from resting) as in_force
-        from membership where person_id = p.id and until_at is null and coalesce(last_day >= ${today}, true)
+        select h.group_id, h.last_day, coalesce(h.first_day <= ${today}, true) and r.group_id is null as in_force,
+          coalesce(h.first_day > ${today} or r.begins, false) as is_to_come
+        from membership h left join resting r on r.group_id = h.group_id
+        where h.person_id = p.id and h.until_at is null and coalesce(h.last_day >= ${today}, true)
       ) m on true
       where ${among} group by p.id
     )
-    select held.person_id, coalesce(held.key, '') as key, s.active and held.key is not null and held.key <> '' as counted,
-      coalesce(held.has_days, false) or not s.active or s.last_day is not null or exists (select 1 from access_grant g where g.person_id = held.person_id and g.until_at is null)
+    select held.person_id, coalesce(held.key, '') || case when not s.active and not s.is_to_come then ';off' else coalesce(';' || s.last_day, '') end as key, s.active and held.key is not null and held.key <> '' as counted,
+      coalesce(held.has_days, false) or s.is_to_come or exists (select 1 from access_grant g where g.person_id = held.person_id and g.until_at is null)
         or exists (select 1 from course_exception x where x.person_id = held.person_id and x.kind = 'more time' and x.until_at is null)
         or exists (select 1 from enrolment e join course_now t on t.id = e.course_id and t.archived
           where e.person_id = held.person_id and e.is_current and e.status = 'under way') as own,
       held.was_set, was.key as was_key, held.was_counted, held.was_own
     from held join membership_set was on was.id = held.was_set
     join lateral (
-      select state = 'active' and coalesce(first_day <= ${today}, true) and coalesce(last_day >= ${today}, true) as active, last_day
+      select state = 'active' and coalesce(first_day <= ${today}, true) and coalesce(last_day >= ${today}, true) as active,
+        state = 'active' and coalesce(first_day > ${today}, false) as is_to_come, last_day
       from person_state where person_id = held.person_id and until_at is null
-      union all select false, null limit 1
+      union all select false, false, null limit 1
     ) s on true`,
   );
 }
@@ -123,10 +126,30 @@ async function setsOfKeys(tx: Transaction, keys: ReadonlySet<string>): Promise<{
   if (made.length < missing.length) await find(missing);
   const newSets = made.map(({ id }) => id);
   await tx.execute(sql`
-    insert into membership_set_group select s.id, split_part(part, '@', 1)::bigint from membership_set s cross join unnest(string_to_array(s.key, ',')) part where s.id = any(${ids(newSets)}) and s.key <> ''`);
+    insert into membership_set_group select s.id, split_part(part, '@', 1)::bigint from membership_set s cross join unnest(string_to_array(split_part(s.key, ';', 1), ',')) part where s.id = any(${ids(newSets)}) and s.key <> ''`);
   await tx.execute(sql`
     insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id where g.set_id = any(${ids(newSets)})`);
   return { setOf, newSets };
+}
+
+/**
+ * Takes those of these sets that nobody is in off, with what is kept for them: for somebody who comes into one later it is made anew,
+ * which costs less than keeping it up to date for nobody. Only while the roster lock is held alone.
+ * @returns The others.
+ */
+export async function dropEmptySets(tx: Transaction, sets: readonly number[]): Promise<number[]> {
+  const empty = (
+    await rows<{ id: number }>(
+      tx,
+      sql`select s.id from membership_set s where s.id = any(${ids(sets)}) and s.key <> '' and not exists (select 1 from person p where p.set_id = s.id)`,
+    )
+  ).map(({ id }) => id);
+  if (empty.length === 0) return [...sets];
+  for (const table of ['entitlement', 'membership_set_group', 'set_in_branch', 'standing', 'standing_mark'])
+    await tx.execute(sql`delete from ${sql.identifier(table)} where set_id = any(${ids(empty)})`);
+  await tx.execute(sql`delete from membership_set where id = any(${ids(empty)})`);
+  const gone = new Set(empty);
+  return sets.filter((id) => !gone.has(id));
 }
 
 /** Sets are locked in the order of their ids, so that two changes that touch the same ones never wait for each other in a ring. */

@@ -52,15 +52,23 @@ function definitions(otherwise: readonly CourseDefinition[]): { ctes: SQL; cours
   };
 }
 
-/** Brings the status of people's enrolments up to date with what is open to them today. `which` is a condition on persons `p` and windows `x`. */
-export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Promise<void> {
+/**
+ * Brings the status of enrolments up to date with what is open today. `among`: a statement that gives their ids; it is answered once,
+ * by itself, since PostgreSQL cannot know beforehand how many they are.
+ */
+export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Promise<void> {
   await tx.execute(sql`
-    with turning as (
+    with among as materialized (${among}),
+    concerned as materialized (
+      select e.*, p.set_id, p.own_windows from enrolment e join person p on p.id = e.person_id where e.id in (select id from among) and ${canTurn}
+    ),
+    opened as materialized (
+      select e.id, x.units from concerned e join entitlement x on x.set_id = e.set_id and x.course_id = e.course_id where not e.own_windows and ${onDay(today)}
+      union all select e.id, x.units from concerned e join entitlement x on x.person_id = e.person_id and x.course_id = e.course_id where e.own_windows and ${onDay(today)}
+    ),
+    turning as (
       select e.id, e.status, f.finished, ${isDone} as is_done
-      from person p join enrolment e on e.person_id = p.id and ${canTurn} join course_now c on c.id = e.course_id
-      join entitlement x on x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(today)}
-      cross join lateral ${finishedOf(sql`x.units`)} f
-      where ${which}
+      from opened x join concerned e on e.id = x.id join course_now c on c.id = e.course_id cross join lateral ${finishedOf(sql`x.units`)} f
     )
     update enrolment e set finished_activities = t.finished, status = case when t.is_done then 'done' else 'under way' end, done_by_narrowing = t.is_done,
       done_at = case when not t.is_done then null when e.status = 'done' then e.done_at else now() end,
@@ -68,15 +76,21 @@ export async function refreshStatus(tx: Transaction, today: Day, which: SQL): Pr
     from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`);
 }
 
-/** A condition for `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
+/** For `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
 export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[], redefined: readonly number[] = []): SQL => {
   const differs = sql`(select * from jsonb_to_recordset(${JSON.stringify(changed)}::jsonb) as r("set" bigint, person bigint, course bigint))`;
-  return sql`e.id in (
+  return sql`
     select o.id from enrolment o where o.person_id = any(${ids(people)})
     union all select o.id from ${differs} c join person m on m.set_id = c."set" join enrolment o on o.person_id = m.id and o.course_id = c.course
     union all select o.id from ${differs} c join enrolment o on o.person_id = c.person and o.course_id = c.course
-    union all select o.id from enrolment o where o.course_id = any(${ids(redefined)}))`;
+    union all select o.id from enrolment o where o.course_id = any(${ids(redefined)})`;
 };
+
+/** For `refreshStatus`: enrolments of these people, and those for which a window begins today. */
+export const whoseDayTurns = (people: readonly number[], today: Day): SQL => sql`
+  select o.id from enrolment o where o.person_id = any(${ids(people)})
+  union all select o.id from entitlement x join person p on p.set_id = x.set_id and not p.own_windows join enrolment o on o.person_id = p.id and o.course_id = x.course_id where x.first_day = ${today}::date
+  union all select o.id from entitlement x join enrolment o on o.person_id = x.person_id and o.course_id = x.course_id where x.first_day = ${today}::date`;
 
 /** Works out the scores of those who are under way anew, where the activities of a course are others than before. */
 export const rescore = (tx: Transaction, courses: readonly number[]): Promise<unknown> =>
