@@ -7,6 +7,12 @@ import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, st
 /** A scope, and the filter that narrows what is said of it. */
 const reportQuery = scopeQuery.extend({ filter: filterInAddress });
 
+/** What may be new to a leader who comes back. */
+export const newsKinds = ['finished', 'overdue', 'stuck', 'joined'] as const;
+export type NewsKind = (typeof newsKinds)[number];
+/** Days without work after which somebody in the middle of a course is said to be stuck. */
+export const stuckDays = 14;
+
 export const progressReport = z.object({
   /** Counted learners who fit the filter, of how many. */
   learners: z.number().int(),
@@ -124,6 +130,31 @@ export const progressRoutes = defineRoutes({
       limit: z.coerce.number().int().min(1).max(200).default(100),
     }),
     response: insideCourse.nullable(),
+  },
+  progressNews: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/news',
+    room: 'progress',
+    who: 'leader',
+    summary: 'What is new in a scope since the reader last looked at progress, and the people of one kind of it',
+    params: groupParams,
+    query: scopeQuery.extend({ of: z.enum(newsKinds).optional() }),
+    response: z.object({
+      /** null: they have not looked before. */
+      since: moment.nullable(),
+      /** How many people each kind is about. */
+      counts: z.record(z.enum(newsKinds), z.number().int()),
+      /** Of the kind that was asked for, by name, and the courses or groups it is about. */
+      people: z.array(named.extend({ about: z.array(z.string()) })),
+    }),
+  },
+  lookedAtProgress: {
+    method: 'POST',
+    path: '/api/v1/my/looked',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The reader looks at progress now; what happens from here on is new to them next time',
+    response: z.object({}),
   },
   progressLearners: {
     method: 'GET',

@@ -96,6 +96,10 @@ export async function loadDemoWorld(
       await loadLog(tx, random, named, now);
       await loadMessages(tx, groups, named, now);
       await loadReminders(tx, groups, named, now);
+      // Those who lead looked at progress five days ago.
+      await tx.execute(
+        sql`update person p set looked_at = ${new Date(now.getTime() - 5 * 86_400_000).toISOString()} where p.role = 'administrator' or exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)`,
+      );
       await loadTrouble(tx, now);
       await loadViews(tx, groups, named, today);
       await tx.execute(sql`insert into day_turn (day) values (${today})`);

@@ -119,3 +119,19 @@ test('groups side by side: chosen in place, kept in the address, and taken away 
   expect((await download).suggestedFilename()).toMatch(/^beside-3-.*\.xlsx$/u);
   expect(trouble).toEqual([]);
 });
+
+test('a leader who comes back sees what is new since they last looked, and goes on to one of its people', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'ottoline');
+  await page.goto(`/progress/${gullhaven}`);
+  const news = page.getByRole('region', { name: 'Since you last looked' });
+  await expect(news).toContainText('5 days ago');
+  const finished = news.getByRole('button', { name: /finished a course$/u });
+  const count = Number(/^\d+/u.exec(await finished.innerText())?.[0]);
+  await finished.click();
+  await expect(news.getByRole('link')).toHaveCount(count);
+  const name = await news.getByRole('link').first().innerText();
+  await news.getByRole('link').first().click();
+  await expect(page.getByRole('heading', { name })).toBeVisible();
+  expect(trouble).toEqual([]);
+});

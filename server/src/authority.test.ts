@@ -78,6 +78,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: () => ({ query: { groupId: gullhaven } }), expected: inBranch },
   ],
   progress: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  lookedAtProgress: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
+  progressNews: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   progressLearners: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   progressInside: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
   progressInsideFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],

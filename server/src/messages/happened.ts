@@ -20,7 +20,7 @@ interface Asking {
 }
 
 /** A row that took the place of another is not something new. */
-const isNew = (table: 'membership' | 'leadership' | 'access_grant' | 'handout', row: SQL, same: SQL): SQL =>
+export const isNew = (table: 'membership' | 'leadership' | 'access_grant' | 'handout', row: SQL, same: SQL): SQL =>
   sql`not exists (select 1 from ${sql.identifier(table)} o where ${same} and o.until_at = ${row}.from_at)`;
 
 const columns = (kind: HappenedKind, at: SQL, parts: { group?: SQL; person?: SQL; about?: SQL; score?: SQL }): SQL => sql`

@@ -13,6 +13,7 @@ import { enrolmentsWhere } from './enrolments.ts';
 import { insideCourse, insideTable } from './inside-course.ts';
 import { groupTable } from './group-table.ts';
 import { learnersPage, learnersTable } from './learners.ts';
+import { noteLook, progressNews } from './news.ts';
 import { progressReport } from './report.ts';
 import { besideTable, sideBySide } from './side-by-side.ts';
 
@@ -24,6 +25,16 @@ export function progressHandlers({ db }: Deps): Handlers {
     async progress({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       return progressReport(db, actor, groupId, query.subgroups === 'yes', query.filter);
+    },
+
+    async progressNews({ actor, params: { groupId }, query: { subgroups, of } }) {
+      await pathTo(db, actor, groupId, 'seeProgress');
+      return progressNews(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, of);
+    },
+
+    async lookedAtProgress({ actor }) {
+      await noteLook(db, actor);
+      return {};
     },
 
     async progressLearners({ actor, params: { groupId }, query: { after, limit, ...query } }) {

@@ -15,6 +15,7 @@ import ByGroup from './ByGroup.vue';
 import KeptViews from './KeptViews.vue';
 import InsideCourse from './InsideCourse.vue';
 import LearnersTable from './LearnersTable.vue';
+import ProgressNews from './ProgressNews.vue';
 import ReportOf from './ReportOf.vue';
 import SideBySide from './SideBySide.vue';
 
@@ -117,6 +118,7 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
         </v-list>
       </v-menu>
     </div>
+    <ProgressNews />
     <FilterChips v-model="filter" class="filters" :group-id="scope.groupId.value">
       <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
     </FilterChips>

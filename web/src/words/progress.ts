@@ -1,4 +1,4 @@
-import type { InsideCourse, LearnerCell } from '@gate-roster/contract';
+import type { InsideCourse, LearnerCell, NewsKind } from '@gate-roster/contract';
 import { daysBetween, type Lateness, type Status, type Tally } from '@gate-roster/core';
 import { showDay, showNumber, showScore } from '../ui/format.ts';
 import { some } from './grammar.ts';
@@ -36,6 +36,18 @@ export const progress = {
   asCsv: 'As CSV',
   asWorkbook: 'As a workbook (XLSX)',
   title: 'Progress',
+  news: {
+    label: 'Since you last looked',
+    since: (ago: string) => `Since you last looked (${ago}):`,
+    nothing: 'nothing new.',
+    kinds: {
+      finished: (people: number) => `${some(people, 'learner has', 'learners have')} finished a course`,
+      overdue: (people: number) => `${some(people, 'learner is', 'learners are')} newly overdue`,
+      stuck: (people: number) => `${some(people, 'learner', 'learners')} stopped in the middle of a course`,
+      joined: (people: number) => `${some(people, 'learner', 'learners')} came in`,
+    } satisfies Record<NewsKind, (people: number) => string>,
+    more: (people: number) => `and ${showNumber(people)} more`,
+  },
   viewsLabel: 'Views of progress',
   handedIn: (waiting: number | null) => (waiting ? `Handed in ${showNumber(waiting)}` : 'Handed in'),
   views: {

@@ -45,6 +45,9 @@ export const person = pgTable(
     ownWindows: boolean().notNull().default(false),
     signedInAt: moment(),
     activeAt: moment(),
+    /** When they last looked at progress as a leader, and when that was the time before. */
+    lookedAt: moment(),
+    lookedBefore: moment(),
     /** Emptied for good: only the number is left. */
     erasedAt: moment(),
     createdAt: moment().notNull().defaultNow(),
