@@ -6,6 +6,7 @@ import { progressSight, type ProgressSight, seenThrough } from '../accounts/reac
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { isNew } from '../messages/happened.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
+import { lacksSeat } from './due-days.ts';
 import { enrolmentRows } from './enrolments.ts';
 import { onDay } from './standings.ts';
 
@@ -54,11 +55,19 @@ const statements: Record<NewsKind, (asking: Asking) => SQL> = {
     where e.status = 'under way' and e.is_current and not e.exempt and ${seenThrough(sight, sql`e.via_groups`)}
       and last.at < now() - make_interval(days => ${stuckDays}) and last.at >= ${since} - make_interval(days => ${stuckDays})`,
   overdue: ({ people, sinceDay, today, sight }) => {
-    const mayBe = sql`${onDay(today)} and (x.due_is_own or (x.due_day >= ${sinceDay}::date and x.due_day < ${today}::date))`;
-    const among = sql`${people} and exists (select 1 from entitlement x where ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${mayBe})`;
-    const courses = sql`c.id in (select x.course_id from entitlement x where ${mayBe})`;
+    // A day that is the same for all is in the window itself; only where it is each one's own is it worked out for each person.
+    const fixed = (holds: SQL): SQL => sql`
+      select p.id as person_id, c.name as about from entitlement x join person p on ${holds} and ${people} join course_now c on c.id = x.course_id
+      left join enrolment e on e.person_id = p.id and e.course_id = x.course_id and e.is_current
+      where ${onDay(today)} and not x.due_is_own and x.due_day >= ${sinceDay}::date and x.due_day < ${today}::date and ${seenThrough(sight, sql`x.via_groups`)}
+        and coalesce(e.status <> 'done' and not e.exempt, true) and not ${lacksSeat(sql`p.id`)}`;
+    const ofSet = sql`p.set_id = x.set_id and not p.own_windows`;
+    const ofPerson = sql`p.id = x.person_id and p.own_windows`;
+    const hasOwn = sql`exists (select 1 from entitlement x where ((${ofSet}) or (${ofPerson})) and ${onDay(today)} and x.due_is_own)`;
+    const courses = sql`c.id in (select x.course_id from entitlement x where x.due_is_own)`;
     return sql`
-    select e.person_id, e.course as about from (${enrolmentRows(among, courses, { today, sight })}) e
+    ${fixed(ofSet)} union all ${fixed(ofPerson)}
+    union all select e.person_id, e.course as about from (${enrolmentRows(sql`${people} and ${hasOwn}`, courses, { today, sight })}) e
     where e.status <> 'done' and not e.exempt and not e.lacks_seat and e.due >= ${sinceDay}::date and e.due < ${today}::date`;
   },
 };

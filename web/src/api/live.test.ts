@@ -12,6 +12,7 @@ const notLive = [
   'invitation',
   'my-account',
   'my-calendar',
+  'progress-news',
   'one-time',
   'site',
   'site-settings',

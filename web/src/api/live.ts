@@ -8,7 +8,6 @@ export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[
   access: ['seats', 'access', 'group', 'person', 'my-courses', 'log'],
   progress: [
     'progress',
-    'progress-news',
     'splits',
     'people',
     'group',
@@ -24,7 +23,7 @@ export const keysOfTopic: Record<Exclude<LiveTopic, 'session'>, readonly string[
   ],
   entry: ['entry-figures', 'codes', 'code-uses', 'door', 'requests', 'waiting', 'invitations', 'letters', 'my-requests', 'group', 'log'],
   messages: ['messages', 'my-messages', 'log'],
-  groups: ['seats', 'splits', 'tree', 'tree-progress', 'group', 'access', 'progress', 'progress-news', 'log', 'my-courses'],
+  groups: ['seats', 'splits', 'tree', 'tree-progress', 'group', 'access', 'progress', 'log', 'my-courses'],
 };
 
 /**

@@ -21,6 +21,9 @@ const { data } = useQuery({
       signal,
     ),
   placeholderData: keepPreviousData,
+  // What is new since the last time is settled when the page opens.
+  staleTime: Number.POSITIVE_INFINITY,
+  gcTime: 0,
 });
 const kinds = computed(() => newsKinds.filter((kind) => (data.value?.counts[kind] ?? 0) > 0));
 // What is new was asked for first, so that looking now does not hide it.
