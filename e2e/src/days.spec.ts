@@ -4,13 +4,11 @@ import { changeAtOnce, idOfPerson, makeGroup, signedIn } from './people.ts';
 
 const address = 'ottoline.brandt@brannoch.example';
 
-/** A moment so many days from now, at nine in the morning of the platform. */
-const morningIn = (days: number): Date => {
-  const at = new Date(Date.now() + days * 86_400_000);
-  at.setUTCHours(9, 0, 0, 0);
-  return at;
-};
-const dayIn = (days: number): string => morningIn(days).toISOString().slice(0, 10);
+/** The day of the platform so many days from now. */
+const dayIn = (days: number): string =>
+  new Intl.DateTimeFormat('sv', { timeZone: 'Atlantic/Faroe' }).format(new Date(Date.now() + days * 86_400_000));
+/** Nine or ten in the morning of that day, there. */
+const morningIn = (days: number): Date => new Date(`${dayIn(days)}T09:00:00Z`);
 
 /** Letters to somebody whose subject or text says this. */
 async function lettersWith(page: Page, words: string): Promise<string[]> {
