@@ -19,6 +19,7 @@ async function lettersWith(page: Page, words: string): Promise<string[]> {
 test('a night: a reminder that was rehearsed is sent by the turn of the day, once; somebody in three groups gets one email for all of them', async ({
   browser,
 }) => {
+  test.setTimeout(360_000);
   const today = await serveAt(new Date());
   try {
     const page = await (await browser.newContext({ baseURL: today.url })).newPage();
@@ -60,6 +61,8 @@ test('a night: a reminder that was rehearsed is sent by the turn of the day, onc
     await today.stop();
   }
 
+  // A busy machine needs a while for the letters of a whole morning.
+  const patience = { timeout: 60_000 };
   // Twice in the same morning, and a day later: what was sent is not sent again.
   for (const [nth, moment] of [morningIn(1), morningIn(1), morningIn(2)].entries()) {
     const server = await serveAt(moment);
@@ -67,8 +70,8 @@ test('a night: a reminder that was rehearsed is sent by the turn of the day, onc
       const page = await (await browser.newContext({ baseURL: server.url })).newPage();
       await signedIn(page, 'ottoline');
       await page.goto('/my-messages');
-      await expect(page.locator('article').filter({ hasText: 'Night watch' }).filter({ hasText: /ends/u })).toHaveCount(1);
-      await expect.poll(async () => (await lettersWith(page, 'News of')).length).toBe(1);
+      await expect(page.locator('article').filter({ hasText: 'Night watch' }).filter({ hasText: /ends/u })).toHaveCount(1, patience);
+      await expect.poll(async () => (await lettersWith(page, 'News of')).length, patience).toBe(1);
       if (nth === 0) {
         const [letter] = await lettersWith(page, 'News of');
         for (const name of ['Night watch', 'Boat hands', 'Flare store']) expect(letter).toContain(`${name}: News of ${name}`);
