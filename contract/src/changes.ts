@@ -111,6 +111,8 @@ export const look = z.object({
   guardians: z.number().int(),
   /** People whom a message would reach on their page. */
   reached: z.number().int(),
+  /** People who would come to another place in line. */
+  reordered: z.number().int(),
   /** Automatic rules that it may set off, and on how many at most; as far as the reader may know of them. */
   rules: z.array(named.extend({ people: z.number().int() })),
 });
@@ -133,6 +135,7 @@ export const whoList = z.enum([
   'reached',
   'byLetter',
   'guardians',
+  'reordered',
   'seatsNeeded',
   'fromLine',
   'seatsEnded',

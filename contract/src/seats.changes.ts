@@ -54,4 +54,6 @@ export const seatsChanges = [
     idleDays: z.number().int().min(1).max(3650).nullable(),
   }),
   z.strictObject({ kind: z.literal('give-seats'), licenceId: id, groupId: id, personIds }),
+  /** In the line of a branch: people go before its others, or two change places. */
+  z.strictObject({ kind: z.literal('arrange-line'), licenceId: id, groupId: id, personIds, how: z.enum(['first', 'swap']) }),
 ] as const;

@@ -52,6 +52,7 @@ export * from './entry/clean-cell.ts';
 export * from './entry/new-groups.ts';
 export * from './entry/quoted-names.ts';
 export { joinPath } from './entry/find-group.ts';
+export * from './seats/arrange-line.ts';
 export * from './seats/forecast.ts';
 export * from './seats/licence.ts';
 export * from './seats/order.ts';

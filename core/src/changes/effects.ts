@@ -170,6 +170,8 @@ export interface Effects {
   guardians: number[];
   /** Whom a message would reach on their page. */
   reached: PersonId[];
+  /** Who would come to another place in line, in the order in which they would be served. */
+  reordered: PersonId[];
   /** An undo: it sets no automatic rule off. */
   isUndo: boolean;
 }
@@ -201,6 +203,7 @@ export const noEffects = (): Effects => ({
   byLetter: [],
   guardians: [],
   reached: [],
+  reordered: [],
   isUndo: false,
 });
 
@@ -247,6 +250,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved].map((keys) =>
       keys.toSorted((a, b) => a - b),
     ),
+    reordered: effects.reordered,
     line: effects.seats.line.map(({ key, courseId }) => `${key}/${courseId}`).sort(),
     letters: [effects.letters, effects.confirming, ...effects.byLetter, 0, ...effects.guardians],
     conflicts: effects.conflicts.map(({ code, count }) => `${code}:${count}`).sort(),

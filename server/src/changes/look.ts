@@ -111,6 +111,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
     byLetter: effects.byLetter.length,
     guardians: effects.guardians.length,
     reached: effects.reached.length,
+    reordered: effects.reordered.length,
     rules: await rulesSetOff(db, actor, effects, (list) => distinctPeople(db, effects, list)),
   };
 }

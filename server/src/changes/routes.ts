@@ -120,6 +120,7 @@ function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; c
   const persons = (ids: number[]): Who[] => [{ sets: [], persons: ids, newcomers: [] }];
   if (list === 'takenBack') return persons(effects.takenBack);
   if (list === 'reached') return persons(effects.reached);
+  if (list === 'reordered') return persons(effects.reordered);
   if (list === 'byLetter') return persons(effects.byLetter);
   if (list === 'guardians') return persons(effects.guardians);
   if (list === 'changed') return persons(effects.changedPeople);

@@ -62,6 +62,7 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'person state': sql`person_state n on n.person_id = e.person_id`,
   licence: sql`licence_version n on n.licence_id = e.licence_id`,
   'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
+  'seat line': sql`seat_line n on n.course_id = e.course_id and (n.person_id = e.person_id or n.place = e.place)`,
   'seat word': sql`seat_word n on n.person_id = e.person_id and n.licence_id = e.licence_id`,
   exception: sql`course_exception n on n.person_id = e.person_id and n.course_id = e.course_id and n.kind = e.kind`,
   course: sql`course_version n on n.course_id = e.course_id or n.name_key = e.name_key or n.code = e.code`,

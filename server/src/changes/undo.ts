@@ -10,6 +10,7 @@ import { partProgress } from '../people/merge-people.ts';
 import { keyOf, notTheirs } from './may-undo.ts';
 import { type PlanContext, type Planner, summaryOf, type Touched } from './plan.ts';
 import { wordsBefore } from '../seats/hand-out-seats.ts';
+import { placesBefore } from '../seats/arrange-line.ts';
 import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChanges } from '../seats/settle.ts';
@@ -108,6 +109,7 @@ async function effectsOf(context: PlanContext, changeIds: readonly number[], { r
     becomeDone: [...(access.becomeDone ?? []), ...turned.becomeDone, ...marked.becomeDone],
     noLongerDone: [...(access.noLongerDone ?? []), ...turned.noLongerDone, ...marked.noLongerDone],
     excepted: turned.excepted,
+    reordered: await placesBefore(context, turningRows(restorable, 'seat line').begin),
     leaves: byGroup(ends),
     joins: byGroup(begins),
     groups: { made: 0, moved: groups.length - gone - back, gone, back },
@@ -257,6 +259,7 @@ const order = [
   'licence',
   'seat limit',
   'seat word',
+  'seat line',
   'skill',
   'mark',
   'certificate form',
@@ -295,7 +298,7 @@ async function write(
     redefined: turned.redefined,
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
-    seats: [...of('licence'), ...of('seat limit'), ...of('seat word')].length > 0,
+    seats: [...of('licence'), ...of('seat limit'), ...of('seat word'), ...of('seat line')].length > 0,
     progressed: [...(await refoldMarks(tx, context, of('mark'))), ...peopleOf('certificate')],
     messages: [...of('message'), ...of('reminder'), ...of('member stream')].length > 0,
     rules: of('rule').length > 0,

@@ -93,7 +93,7 @@ export function enrolmentRows(people: SQL, courses: SQL, { today, sight, withLat
       c.all_units, case when x.id is null then later.day end as opens_on,
       coalesce(e.status, 'not begun') as status, case when s.lacks then null when x.due_is_own then due.due else x.due_day end as due,
       e.done_day, e.score, coalesce(e.exempt, false) as exempt, coalesce(s.lacks, false) as lacks_seat,
-      case when s.lacks and l.id is not null then (select count(*)::int from seat_line o where o.course_id = l.course_id and o.until_at is null and o.place <= l.place and ${isOwn}) end as in_line
+      case when s.lacks and l.row_id is not null then (select count(*)::int from seat_line o where o.course_id = l.course_id and o.until_at is null and o.place <= l.place and ${isOwn}) end as in_line
     from pairs join about c on c.id = pairs.course_id
     left join open x on x.person_id = pairs.person_id and x.course_id = c.id
     left join due on due.window_id = x.id and due.person_id = pairs.person_id

@@ -8,7 +8,7 @@ import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/conne
 import { notFound } from '../http/problem.ts';
 import { heldSeats, loadSeatBook, type Otherwise, seatPerson } from './load-seats.ts';
 
-interface StandingLicence {
+export interface StandingLicence {
   row_id: number;
   licence_id: number;
   group_id: number;

@@ -1,4 +1,5 @@
 import { planCreditOrder, planDecideOrder, planGiveUpOrder, planOrderRenewal, planOrderSeats } from './change-orders.ts';
+import { planArrangeLine } from './arrange-line.ts';
 import { planGiveSeats, planTakeBackSeats } from './hand-out-seats.ts';
 import { planMakeLicence, planEditLicence, planLimitSeats } from './change-licences.ts';
 import type { ChangeModules } from '../changes/plan.ts';
@@ -14,5 +15,6 @@ export const seatsChanges = {
   'decide-order': { power: null, plan: planDecideOrder },
   'give-up-order': { power: 'orderSeats', plan: planGiveUpOrder },
   'credit-order': { power: null, plan: planCreditOrder },
+  'arrange-line': { power: 'handOutSeats', plan: planArrangeLine },
   'give-seats': { power: 'handOutSeats', plan: planGiveSeats },
 } satisfies Partial<ChangeModules>;

@@ -4,7 +4,7 @@ import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
-import { seatsWith, standingLicence } from './change-licences.ts';
+import { seatsWith, type StandingLicence, standingLicence } from './change-licences.ts';
 import type { Otherwise } from './load-seats.ts';
 import { isIdle } from './story.ts';
 
@@ -52,14 +52,10 @@ const concerned = ({ db }: PlanContext, licenceId: number, people: SQL): Promise
   );
 
 /** @throws ProblemError `not-found` unless the licence pays in the branch of a group in which the actor hands out seats. */
-async function planWords(
-  context: PlanContext,
+export async function licenceOf(
+  { db, actor, tree }: PlanContext,
   { licenceId, groupId }: { licenceId: number; groupId: number },
-  found: readonly Concerned[],
-  word: SeatWord | null,
-  asked: readonly number[] | null,
-): Promise<Plan> {
-  const { db, actor, tree } = context;
+): Promise<StandingLicence> {
   const licence = await standingLicence(db, licenceId);
   const isTheirs =
     licence !== null &&
@@ -68,6 +64,19 @@ async function planWords(
     (tree.isInBranch(groupId, licence.group_id) || tree.isInBranch(licence.group_id, groupId)) &&
     may(actor, 'handOutSeats', { path: tree.path(groupId) });
   if (!isTheirs) throw notFound();
+  return licence;
+}
+
+async function planWords(
+  context: PlanContext,
+  about: { licenceId: number; groupId: number },
+  found: readonly Concerned[],
+  word: SeatWord | null,
+  asked: readonly number[] | null,
+): Promise<Plan> {
+  const { actor } = context;
+  const { licenceId, groupId } = about;
+  const licence = await licenceOf(context, about);
   const effects = noEffects();
   const missing = (asked === null ? 0 : new Set(asked).size) - (asked === null ? 0 : found.length);
   if (found.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });

@@ -76,7 +76,7 @@ export async function peopleWithSeats(
   const columns =
     list === 'in use'
       ? sql`t.id as key, t.person_id, t.group_id, null::bigint as course_id, t.got_at as since, false as held, row_number() over (order by n.family_name collate people_order, n.given_name collate people_order, t.id) as nth`
-      : sql`l.id as key, l.person_id, null::bigint as group_id, l.course_id, l.since, ${isHeldBack(licence)} as held, row_number() over (order by l.place) as nth`;
+      : sql`l.row_id as key, l.person_id, null::bigint as group_id, l.course_id, l.since, ${isHeldBack(licence)} as held, row_number() over (order by l.place) as nth`;
   const person = list === 'in use' ? sql`t.person_id` : sql`l.person_id`;
   const found = await rows<{ key: number; id: number; name: string; about: string; since: string; isHeld: boolean; nth: number }>(
     db,

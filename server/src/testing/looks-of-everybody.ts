@@ -220,6 +220,10 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     expected: is(groupId === 38 ? 200 : 404, 404, 404, 404, 404, 401),
   })),
   {
+    given: ({ member }) => change({ kind: 'arrange-line', licenceId: 1, groupId: 38, personIds: [member ?? 0], how: 'first' }),
+    expected: is(200, 404, 404, 404, 404, 401),
+  },
+  {
     given: ({ member }) => change({ kind: 'give-seats', licenceId: 1, groupId: 38, personIds: [member ?? 0] }),
     expected: is(200, 404, 404, 404, 404, 401),
   },

@@ -207,6 +207,13 @@ export const outside: Record<ChangeKind, Outside> = {
   'edit-licence': ({ licence }) => ({ kind: 'edit-licence', licenceId: licence, values: { seats: 999 } }),
   'limit-seats': ({ licence }) => ({ kind: 'limit-seats', licenceId: licence, limits: [{ groupId: elsewhere, most: 1 }] }),
   'take-back-seats': ({ licence }) => ({ kind: 'take-back-seats', licenceId: licence, groupId: elsewhere, personIds: null, idleDays: 1 }),
+  'arrange-line': ({ licence, person }) => ({
+    kind: 'arrange-line',
+    licenceId: licence,
+    groupId: elsewhere,
+    personIds: [person],
+    how: 'first',
+  }),
   'give-seats': ({ licence, person }) => ({ kind: 'give-seats', licenceId: licence, groupId: elsewhere, personIds: [person] }),
   'order-seats': ({ licence }) => ({ kind: 'order-seats', licenceId: licence, groupId: elsewhere, seats: 1, word: null }),
   'order-renewal': ({ licence }) => ({ kind: 'order-renewal', licenceId: licence, word: null }),

@@ -272,6 +272,15 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       idleDays: 1 + (n % 60),
     }),
   ],
+  'arrange-line': [
+    (pick, w, n) => ({
+      kind: 'arrange-line',
+      licenceId: pick(w.licences),
+      groupId: pick(w.parents),
+      personIds: w.inLine.slice(-2),
+      how: n % 2 === 0 ? 'first' : 'swap',
+    }),
+  ],
   'give-seats': [(pick, w) => ({ kind: 'give-seats', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: w.inLine })],
   'order-seats': [
     (pick, w, n) => ({ kind: 'order-seats', licenceId: pick(w.licences), groupId: pick(w.groups), seats: 1 + (n % 20), word: null }),

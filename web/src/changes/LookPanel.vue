@@ -31,7 +31,7 @@ const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
 async function openNames(
-  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'byLetter' | 'guardians',
+  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'byLetter' | 'guardians' | 'reordered',
   about: number | null,
   after: number | null = null,
 ): Promise<void> {
@@ -114,6 +114,7 @@ const counted = computed(() =>
         ['reached', look.value.reached, words.changes.reached, ''],
         ['byLetter', look.value.byLetter, words.changes.letters, ''],
         ['guardians', look.value.guardians, words.changes.guardians, ''],
+        ['reordered', look.value.reordered, words.changes.reordered, ''],
         ['takenBack', look.value.takenBack, words.changes.takenBack, 'late'],
         ['changed', look.value.changedPeople > 1 ? look.value.changedPeople : 0, words.changes.changed, ''],
       ] as const)

@@ -39,11 +39,12 @@ const { data, error, isPending, refetch, hasNextPage, fetchNextPage } = useInfin
 const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?? []);
 const mayHandOut = computed(() => data.value?.pages[0]?.may.handOut ?? false);
 const isInUse = computed(() => list === 'in use');
-/** One who waits for the next free seat needs none given. */
-const canBeChosen = ({ isHeld }: { isHeld: boolean }): boolean => mayHandOut.value && (isInUse.value || isHeld);
 const chosen = ref<number[]>([]);
+/** One who waits for the next free seat needs none given. */
+const held = computed(() => new Set(people.value.flatMap(({ id, isHeld }) => (isHeld ? [id] : []))));
+const mayGive = computed(() => chosen.value.length > 0 && chosen.value.every((id) => held.value.has(id)));
 const idleDays = ref<number | null>(idle ?? null);
-const asked = ref<'chosen' | 'idle' | null>(idle === undefined ? null : 'idle');
+const asked = ref<'chosen' | 'idle' | 'first' | 'swap' | null>(idle === undefined ? null : 'idle');
 watch([() => group.id, () => licence.id, () => list], () => {
   chosen.value = [];
   asked.value = null;
@@ -52,11 +53,15 @@ const change = computed<Change | null>(() => {
   const about = { licenceId: licence.id, groupId: group.id };
   if (asked.value === 'idle' && (idleDays.value ?? 0) >= 1)
     return { kind: 'take-back-seats', ...about, personIds: null, idleDays: Number(idleDays.value) };
-  if (asked.value !== 'chosen' || chosen.value.length === 0) return null;
   const personIds = [...new Set(chosen.value)];
+  if (personIds.length === 0 || asked.value === null || asked.value === 'idle') return null;
+  if (asked.value !== 'chosen') return { kind: 'arrange-line', ...about, personIds, how: asked.value };
   return isInUse.value ? { kind: 'take-back-seats', ...about, personIds, idleDays: null } : { kind: 'give-seats', ...about, personIds };
 });
-const inHand = useChange(change, () => (isInUse.value ? w.takenBack : w.given), { settleMilliseconds: 250 });
+const isArranging = computed(() => asked.value === 'first' || asked.value === 'swap');
+const inHand = useChange(change, () => (isArranging.value ? w.arranged : isInUse.value ? w.takenBack : w.given), {
+  settleMilliseconds: 250,
+});
 async function apply(): Promise<void> {
   if (!(await inHand.apply())) return;
   chosen.value = [];
@@ -70,13 +75,17 @@ async function apply(): Promise<void> {
     <h2>{{ showNumber(data.pages[0]?.total ?? 0) }} {{ w.peopleTitle[list] }}</h2>
     <p class="soft">{{ group.name }}. {{ w.peopleWhat[list] }}</p>
     <LookPanel v-if="change" :in-hand="inHand" :change="change" @apply="apply" @discard="asked = null">
-      <h3>{{ isInUse ? w.takeBackTitle : w.giveTitle }}</h3>
+      <h3>{{ isArranging ? w.arrangeTitle : isInUse ? w.takeBackTitle : w.giveTitle }}</h3>
+      <p v-if="isArranging" class="soft">{{ w.arrangeHint }}</p>
       <p v-if="isInUse" class="soft">{{ w.takeBackHint }}</p>
     </LookPanel>
     <div v-else-if="mayHandOut" class="acts">
-      <v-btn v-if="chosen.length > 0" variant="flat" @click="asked = 'chosen'">{{
-        isInUse ? w.takeBack(chosen.length) : w.give(chosen.length)
-      }}</v-btn>
+      <v-btn v-if="chosen.length > 0 && isInUse" variant="flat" @click="asked = 'chosen'">{{ w.takeBack(chosen.length) }}</v-btn>
+      <template v-else-if="chosen.length > 0">
+        <v-btn v-if="mayGive" variant="flat" @click="asked = 'chosen'">{{ w.give(chosen.length) }}</v-btn>
+        <v-btn @click="asked = 'first'">{{ w.goFirst(chosen.length) }}</v-btn>
+        <v-btn v-if="chosen.length === 2" @click="asked = 'swap'">{{ w.swap }}</v-btn>
+      </template>
       <template v-else-if="isInUse">
         <v-text-field v-model.number="idleDays" type="number" min="1" max="3650" class="days" :label="w.idleDays" />
         <v-btn :disabled="!idleDays" @click="asked = 'idle'">{{ w.takeBackIdle }}</v-btn>
@@ -84,7 +93,7 @@ async function apply(): Promise<void> {
     </div>
     <component :is="list === 'in line' ? 'ol' : 'ul'" class="line" :class="{ 'plain-list': list === 'in use' }">
       <li v-for="each in people" :key="each.key">
-        <label v-if="canBeChosen(each)" class="tick"
+        <label v-if="mayHandOut" class="tick"
           ><input v-model="chosen" type="checkbox" :value="each.id" :aria-label="w.choose(each.name)"
         /></label>
         <router-link class="plain-link" :to="{ name: 'groups', params: { groupId: group.id }, query: { person: String(each.id) } }">{{
@@ -114,6 +123,7 @@ ol.line {
   display: flex;
   gap: 8px;
   align-items: center;
+  flex-wrap: wrap;
 }
 .days {
   max-width: 150px;

@@ -57,6 +57,7 @@ export const changes = {
     ),
   excepted: (count: number) => `${many(count, 'gets', 'get')} a new due day or exemption.`,
   newPeople: (count: number) => many(count, 'new person', 'new people'),
+  reordered: (count: number) => `${many(count, 'comes', 'come')} to another place in line`,
   guardians: (count: number) => `of the emails ${many(count, 'goes', 'go')} to a guardian`,
   takenBack: (count: number) =>
     `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
@@ -229,6 +230,10 @@ export const changes = {
       }
       case 'take-back-seats':
         return `Took back ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
+      case 'arrange-line':
+        return entry.names?.before === 'swap'
+          ? `Let ${who()} change places in line for ${entry.names.after} in ${where}.`
+          : `Let ${who()} go first in line for ${entry.names?.after ?? ''} in ${where}.`;
       case 'give-seats':
         return `Gave ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
       case 'order-seats':

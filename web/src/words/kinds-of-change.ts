@@ -67,6 +67,7 @@ export const kinds: Record<string, string> = {
   'seats-paid': 'Seats paid',
   'take-back-seats': 'Seats taken back',
   'give-seats': 'Seats given',
+  'arrange-line': 'Order of a line changed',
   'make-courses': 'Courses made',
   'edit-course': 'Courses changed',
   'make-course-set': 'Course sets made',

@@ -104,13 +104,14 @@ export const seatWord = pgTable(
 export const seatLine = pgTable(
   'seat_line',
   {
-    id: id(),
+    rowId: id(),
     personId: ref(() => person.id).notNull(),
     courseId: ref(() => course.id).notNull(),
     since: moment().notNull(),
     fileRow: integer(),
+    /** Served in this order; a leader can let others of their branch go first. */
     place: bigint({ mode: 'number' }).notNull(),
-    untilAt: moment(),
+    ...history,
   },
   (t) => [
     index('seat_line_of_person').on(t.personId),
