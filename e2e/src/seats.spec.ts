@@ -6,6 +6,31 @@ const islandHarbours = 43;
 const brannochFerries = 39;
 const partnerCrews = 38;
 
+test('the last in line is let first; undone, the line is as before', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'mirela');
+  await page.goto(`/seats/${partnerCrews}?licence=1`);
+  const names = page.locator('aside ol.line li a');
+  await expect(names.first()).toBeVisible();
+  const [first, last] = [await names.first().innerText(), await names.last().innerText()];
+  expect(first).not.toBe(last);
+  await page.getByLabel(`Choose ${last}`).check();
+  await page.getByRole('button', { name: 'Let 1 person go first…' }).click();
+  await expect(page.getByText(/come to another place in line$/u)).toBeVisible();
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByText('The order of the line is changed.')).toBeVisible();
+  await expect(names.first()).toHaveText(last);
+  await page.goto('/log');
+  const act = page.getByRole('listitem').filter({ hasText: 'go first in line' }).first();
+  await expect(act).toContainText(`Let ${last} go first in line for Partners: boat handling`);
+  await act.getByRole('button', { name: 'Undo…' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByText('Undone.')).toBeVisible();
+  await page.goto(`/seats/${partnerCrews}?licence=1`);
+  await expect(names.first()).toHaveText(first);
+  expect(trouble).toEqual([]);
+});
+
 test('limits for three crews, who is in line, ten more ordered and paid, and they are in: at most ten acts', async ({ page }) => {
   const trouble = complaints(page);
   await signedIn(page, 'mirela');
