@@ -133,7 +133,7 @@ async function setsOfKeys(tx: Transaction, keys: ReadonlySet<string>): Promise<{
 }
 
 /**
- * Takes those of these sets that nobody is in off, with what is kept for them: for somebody who comes into one later it is made anew,
+ * Takes those of these sets that nobody is in off, with what is kept for them: for somebody who comes into one later it is made again,
  * which costs less than keeping it up to date for nobody. Only while the roster lock is held alone.
  * @returns The others.
  */
