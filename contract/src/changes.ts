@@ -99,6 +99,7 @@ export const look = z.object({
     fromLine: z.number().int(),
     ended: z.number().int(),
     moved: z.number().int(),
+    leftLine: z.number().int(),
     /** How many people would stand in line, and in which rows of the file. */
     inLine: z.number().int(),
     rows: z.array(z.number().int()),
@@ -139,6 +140,8 @@ export const whoList = z.enum([
   'seatsNeeded',
   'fromLine',
   'seatsEnded',
+  'seatsMoved',
+  'leftLine',
   'inLine',
 ]);
 export type WhoList = z.output<typeof whoList>;

@@ -10,6 +10,7 @@ export const comingKinds = [
   'opens again',
   'memberships end',
   'accounts end',
+  'seats come back',
   'group begins',
   'group ends',
   'leader ends',

@@ -20,6 +20,8 @@ const licenceTerms = {
   /** Months by which it can be renewed; null: it ends. */
   renewMonths: z.number().int().min(1).max(120).nullable().optional(),
   idNumber: z.string().trim().max(60).nullable().optional(),
+  /** A seat with which nothing is begun for so many days comes back by itself. */
+  idleDays: z.number().int().min(1).max(3650).nullable().optional(),
 };
 
 export const licenceValues = z.strictObject({
@@ -54,6 +56,9 @@ export const seatsChanges = [
     idleDays: z.number().int().min(1).max(3650).nullable(),
   }),
   z.strictObject({ kind: z.literal('give-seats'), licenceId: id, groupId: id, personIds }),
+  /** They wait for no seat of this licence until they are put back by `give-seats`. */
+  z.strictObject({ kind: z.literal('give-up-places'), licenceId: id, groupId: id, personIds }),
+  z.strictObject({ kind: z.literal('move-seats'), licenceId: id, toLicenceId: id, groupId: id, personIds }),
   /** In the line of a branch: people go before its others, or two change places. */
   z.strictObject({ kind: z.literal('arrange-line'), licenceId: id, groupId: id, personIds, how: z.enum(['first', 'swap']) }),
 ] as const;

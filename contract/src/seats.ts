@@ -45,6 +45,7 @@ export const licenceSheet = z.object({
   duringSplits: z.boolean(),
   renewMonths: z.number().int().nullable(),
   idNumber: z.string().nullable(),
+  idleDays: z.number().int().nullable(),
   inForce: z.boolean(),
   /** All seats; null for a reader who does not see its home. */
   seats: z.number().int().nullable(),
@@ -52,6 +53,9 @@ export const licenceSheet = z.object({
   groups: z.array(seatGroup),
 });
 export type LicenceSheet = z.output<typeof licenceSheet>;
+
+export const seatLists = ['in use', 'in line', 'gave up'] as const;
+export type SeatList = (typeof seatLists)[number];
 
 export const seatRoutes = defineRoutes({
   seats: {
@@ -75,6 +79,8 @@ export const seatRoutes = defineRoutes({
       points: z.array(z.object({ day, used: z.number().int(), seats: z.number().int().nullable() })),
       /** People who have had a seat for so many days and begun nothing that it pays for. */
       idle: z.object({ days: z.number().int(), people: z.number().int() }),
+      /** People who gave up their place in line. */
+      gaveUp: z.number().int(),
     }),
   },
   seatPeople: {
@@ -82,10 +88,10 @@ export const seatRoutes = defineRoutes({
     path: '/api/v1/groups/:groupId/seats/people',
     room: 'seats',
     who: 'leader',
-    summary: 'People of the branch who use a seat, or who are in line for one in the order of the line',
+    summary: 'People of the branch who use a seat, who are in line for one in the order of the line, or who gave up their place',
     params: groupParams,
     query: z.strictObject({
-      list: z.enum(['in use', 'in line']),
+      list: z.enum(seatLists),
       licence: idInPath.optional(),
       after: z.coerce.number().int().min(0).optional(),
     }),

@@ -58,6 +58,7 @@ export * from './seats/licence.ts';
 export * from './seats/order.ts';
 export * from './seats/seat-room.ts';
 export * from './seats/seat-ways.ts';
+export * from './seats/seat-news.ts';
 export * from './seats/settle-seats.ts';
 export * from './seats/look-seats.ts';
 export * from './filters/filter.ts';

@@ -282,7 +282,7 @@ async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
   await settle(tx, today, { people: [], courses: 'all', room: true, changeId: null, undoOf: [], mode: 'alone' });
   await tx.execute(sql`
     update seat s set got_at = w.got_at, from_at = w.got_at
-    from (select s.id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.id = s.id`);
+    from (select s.row_id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.row_id = s.row_id`);
   await tx.execute(sql`update seat_line set since = now() - interval '40 days' + place * interval '5 days 3 hours'`);
 }
 

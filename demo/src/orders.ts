@@ -116,7 +116,7 @@ export async function loadOrders(
       vat_number = ${seller.vat_number}, foot = ${seller.foot}`);
   for (const [index, price] of prices.entries())
     await tx.execute(sql`
-      update licence_version set price = ${price}, needs_approval = ${index === 0}, renew_months = ${index === 0 ? null : 12}, id_number = ${`BR-${26 + index}`} where licence_id = ${index + 1}`);
+      update licence_version set price = ${price}, needs_approval = ${index === 0}, renew_months = ${index === 0 ? null : 12}, idle_days = ${index === 0 ? null : 120}, id_number = ${`BR-${26 + index}`} where licence_id = ${index + 1}`);
   let paper = 0;
   for (const plan of plans) {
     const groupId = groupAt(plan.group);
@@ -188,7 +188,7 @@ async function began(tx: Transaction, licenceId: number, seats: number, at: stri
     row_id: string;
     seats: number;
   }[];
-  const columns = sql`licence_id, group_id, name, first_day, last_day, course_id, course_set_id, on_leaving, by_hand, price, needs_approval, renew_months, id_number`;
+  const columns = sql`licence_id, group_id, name, first_day, last_day, course_id, course_set_id, on_leaving, by_hand, price, needs_approval, renew_months, id_number, idle_days`;
   await tx.execute(sql`
     insert into licence_version (${columns}, seats, from_at, until_at) select ${columns}, seats - ${seats}, from_at, ${at} from licence_version where row_id = ${Number(standing?.row_id ?? 0)}`);
   await tx.execute(sql`update licence_version set from_at = ${at} where row_id = ${Number(standing?.row_id ?? 0)}`);

@@ -9,6 +9,7 @@ import { refreshSets } from './people/membership-sets.ts';
 import { openRounds } from './progress/rounds.ts';
 import { refreshStatus, whoseDayTurns } from './progress/status-after.ts';
 import { noteForRules } from './rules/note-events.ts';
+import { takeBackIdle } from './seats/idle-seats.ts';
 import { settle } from './seats/settle.ts';
 
 const checkMilliseconds = 60_000;
@@ -58,6 +59,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       undoOf: [],
       mode: 'alone',
     });
+    await takeBackIdle(tx, today);
     // Whoever begins or ceases to lead today finds other screens: their streams and what they hold are told.
     const leading = await rows<{ person_id: number }>(
       tx,

@@ -22,6 +22,7 @@ import { paymentKey } from './payment-service/service.ts';
 import { sweep } from './retention.ts';
 import { startRules } from './rules/run-rules.ts';
 import { startRefunding } from './seats/pay.ts';
+import { startTellingSeats } from './seats/tell-seats.ts';
 import { startRenewing } from './seats/renew-due.ts';
 import { startReminding } from './work/remind-markers.ts';
 import { sourceSecret } from './http/signed-source.ts';
@@ -116,6 +117,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
   const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
+  const stopTellingSeats = startTellingSeats({ db, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopRefunding = startRefunding(deps);
   const stopRenewing = startRenewing(deps);
   const stopJobs = startJobs(deps);
@@ -131,6 +133,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopKeeping();
     await stopRemindingPeople();
     await stopTelling();
+    await stopTellingSeats();
     await stopRules();
     await stopGiving();
     await stopReminding();

@@ -7,6 +7,7 @@ export interface ComingFacts {
     | 'opens again'
     | 'memberships end'
     | 'accounts end'
+    | 'seats come back'
     | 'group begins'
     | 'group ends'
     | 'leader ends'
@@ -41,6 +42,8 @@ export function comingSays(
       return `${some('membership', 'memberships')} of ${group} end`;
     case 'accounts end':
       return some('account ends', 'accounts end');
+    case 'seats come back':
+      return some('seat that lies idle comes back', 'seats that lie idle come back');
     case 'group begins':
       return `${group} begins: ${some('person', 'people')}`;
     case 'group ends':

@@ -117,6 +117,8 @@ export interface Conflict {
     | 'runs too long'
     | 'time is past'
     | 'seats in use'
+    | 'licence full'
+    | 'licence does not fit'
     | 'row missing'
     | 'row wrong'
     | 'next has begun';
@@ -247,7 +249,7 @@ export function digestText(effects: Effects, peopleOf: (sets: readonly number[])
     rows: effects.rows.map(({ row }) => row),
     bad: effects.rowCounts['needs a look'],
     groups: effects.groups,
-    seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved].map((keys) =>
+    seats: [effects.seats.given, effects.seats.fromLine, effects.seats.ended, effects.seats.moved, effects.seats.leftLine].map((keys) =>
       keys.toSorted((a, b) => a - b),
     ),
     reordered: effects.reordered,

@@ -18,6 +18,7 @@ export const letterKinds = [
   'rule told',
   'work waits',
   'seat order',
+  'seat',
   'address fails',
 ] as const;
 export type LetterKind = (typeof letterKinds)[number];
@@ -62,6 +63,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   'rule told': false,
   'work waits': true,
   'seat order': true,
+  seat: true,
   'address fails': true,
 };
 
@@ -180,6 +182,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'seat order': {
     subject: '{title}',
     body: 'Hello {name},\n\n{words}\n\nSee the order here:\n\n{link}\n',
+  },
+  seat: {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nYour courses are here:\n\n{link}\n\nNo more letters of this kind: {stop}\n',
   },
   'address fails': {
     subject: 'Emails to {title} come back',

@@ -20,8 +20,11 @@ export interface Licence extends Span {
   byHand?: boolean;
 }
 
-/** What was decided about one person and one licence: given by hand, or taken back, so that they wait until it is given. */
-export const seatWords = ['given', 'taken back'] as const;
+/**
+ * What was decided about one person and one licence: a seat is given by hand; it was taken back, and they wait until one is given;
+ * or they gave up their place, and wait for none.
+ */
+export const seatWords = ['given', 'taken back', 'gave up'] as const;
 export type SeatWord = (typeof seatWords)[number];
 
 /** The most seats of a licence that a branch may use. */

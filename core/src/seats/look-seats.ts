@@ -18,11 +18,23 @@ export interface SeatEffects {
   fromLine: PersonId[];
   ended: PersonId[];
   moved: PersonId[];
+  /** Who would wait no longer, without a seat. */
+  leftLine: PersonId[];
   /** Who would stand in line, in the order of the line; `row` of the file that brings them. */
   line: { key: PersonId; courseId: CourseId; row: number }[];
 }
 
-export const noSeats = (): SeatEffects => ({ day: null, needed: 0, free: 0, given: [], fromLine: [], ended: [], moved: [], line: [] });
+export const noSeats = (): SeatEffects => ({
+  day: null,
+  needed: 0,
+  free: 0,
+  given: [],
+  fromLine: [],
+  ended: [],
+  moved: [],
+  leftLine: [],
+  line: [],
+});
 
 /**
  * Seats of people as they would be afterwards.
@@ -44,6 +56,8 @@ export function lookAtSeats(
   const wasInLine = ({ key, courseId }: { key: PersonId; courseId: CourseId }): boolean => byKey.get(key)?.places.has(courseId) ?? false;
   const fromLine = outcome.begin.filter(wasInLine);
   const begin = outcome.begin.filter((each) => !wasInLine(each));
+  const isServed = new Set(outcome.begin.map(({ key }) => key));
+  const leftLine = outcome.unqueue.flatMap(({ key }) => (isServed.has(key) ? [] : [key]));
   // Of whoever stands in line for several courses that one licence pays for, one seat is needed.
   const short = new Set(queue.map((each) => `${each.key}/${needOf(each)?.ways[0]?.licenceId ?? `course ${each.courseId}`}`));
   const groupsOf = new Map<number, Set<GroupId>>();
@@ -67,6 +81,7 @@ export function lookAtSeats(
     fromLine: fromLine.map(({ key }) => key),
     ended: end.map(({ key }) => key),
     moved: move.map(({ key }) => key),
+    leftLine: [...new Set(leftLine)],
     line: queue.map(({ key, courseId }) => ({ key, courseId, row: byKey.get(key)?.fileRow ?? 0 })),
   };
 }

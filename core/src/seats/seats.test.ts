@@ -207,7 +207,7 @@ describe('settling', () => {
             group: fc.constantFrom(2, 3, 4, 5),
             place: fc.option(fc.nat(99)),
             isHolder: fc.boolean(),
-            word: fc.constantFrom(null, null, 'given' as const, 'taken back' as const),
+            word: fc.constantFrom(null, null, 'given' as const, 'taken back' as const, 'gave up' as const),
           }),
           {
             maxLength: 20,
@@ -244,7 +244,9 @@ describe('settling', () => {
             const came = outcome.begin.some(({ groupId }) => tree.path(groupId).includes(step));
             if (came) expect(counted).toBeLessThanOrEqual(top);
           }
-          const waiting = people.filter((each) => !holders.includes(each));
+          const waiting = people.filter((each) => !holders.includes(each) && each.words.get(1) !== 'gave up');
+          for (const each of people.filter(({ words }) => words.get(1) === 'gave up'))
+            expect(outcome.queue.some(({ key }) => key === each.key) || outcome.begin.some(({ key }) => key === each.key)).toBe(false);
           const isHeld = ({ words }: SeatPerson): boolean => (byHand ? words.get(1) !== 'given' : words.get(1) === 'taken back');
           expect(outcome.begin.every(({ key }) => !isHeld(people[key - 1] ?? person(0, 1)))).toBe(true);
           for (const each of waiting.filter((one) => !isHeld(one)))

@@ -17,7 +17,8 @@ export interface SeatOutcome {
  * (`product.md`, Seats). First what comes back; then the line by place; then who is new, in the order of the file.
  * No admission takes a number past its limit at any level; `room` is charged as it goes.
  *
- * A licence *by hand* admits only those to whom a seat was given, and a seat that was taken back is not given anew by itself: they wait.
+ * A licence *by hand* admits only those to whom a seat was given, and a seat that was taken back is not given again by itself: they
+ * wait. For a licence whose place in line somebody gave up they do not wait.
  *
  * @param comesBack Seats that come back whatever their licence says, since what brought them is undone.
  * @param first Who comes before the line, since they only get back what they had.
@@ -47,7 +48,8 @@ export function settleSeats(
     const has = held.get(person.key);
     const isWaiting = person.places.has(need.courseId);
     let isMet = need.ways.some(({ licenceId }) => has?.has(licenceId));
-    const way = isMet ? undefined : need.ways.find((each) => mayGet(room, person, each) && room.hasRoom(each));
+    const ways = need.ways.filter(({ licenceId }) => person.words.get(licenceId) !== 'gave up');
+    const way = isMet ? undefined : ways.find((each) => mayGet(room, person, each) && room.hasRoom(each));
     if (way) {
       room.charge(way);
       has?.add(way.licenceId);
@@ -55,7 +57,7 @@ export function settleSeats(
       isMet = true;
     }
     // Where no licence can pay there is nothing to wait for.
-    const waits = !isMet && need.ways.length > 0;
+    const waits = !isMet && ways.length > 0;
     if (waits !== isWaiting) (waits ? outcome.queue : outcome.unqueue).push({ key: person.key, courseId: need.courseId });
   }
   for (const { key, places, needs } of people)

@@ -6,6 +6,7 @@ import { progressSight, type ProgressSight, seenGroups, seenThrough } from '../a
 import { type Queryable, rows } from '../database/connect.ts';
 import { groupsOf, isCounted, onlyGroups } from '../people/scope.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
+import { hasBegunNothing } from '../seats/idle-seats.ts';
 import { reopensDay } from '../progress/rounds.ts';
 
 /*
@@ -37,7 +38,7 @@ const membersOf = ({ groupId, withSubgroups }: Asking): SQL => sql`
   select m.person_id, m.group_id, m.last_day from membership m join person p on p.id = m.person_id and p.counted
   where m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)})`;
 
-type PeopleKind = Extract<ComingKind, 'opens' | 'closes' | 'due' | 'opens again' | 'memberships end' | 'accounts end'>;
+type PeopleKind = Extract<ComingKind, 'opens' | 'closes' | 'due' | 'opens again' | 'memberships end' | 'accounts end' | 'seats come back'>;
 const peopleKinds: Record<PeopleKind, (asking: Asking) => SQL> = {
   opens: (asking) => sql`
     with all_windows as materialized (${windows(asking)})
@@ -67,6 +68,12 @@ const peopleKinds: Record<PeopleKind, (asking: Asking) => SQL> = {
     select s.last_day as day, null::bigint as course_id, null::bigint as group_id, p.id as person_id, false as is_some from person p
     join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'active'
     where ${isCounted(asking.groupId, asking.withSubgroups)} and s.last_day >= ${asking.today} and s.last_day <= ${asking.until}`,
+  'seats come back': (asking) => sql`
+    select b.day, null::bigint as course_id, null::bigint as group_id, t.person_id, false as is_some from seat t
+    join licence_now l on l.licence_id = t.licence_id and l.idle_days is not null
+    cross join lateral (select greatest(${asking.today}::date, (t.got_at at time zone ${asking.actor.timeZone})::date + l.idle_days + 1) as day) b
+    where t.until_at is null and t.group_id in (${groupsOf(asking.groupId, asking.withSubgroups)}) and coalesce(l.last_day >= b.day, true)
+      and b.day <= ${asking.until} and ${hasBegunNothing}`,
 };
 
 type Line = Omit<ComingLine, 'course' | 'group' | 'kind'> & { kind: ComingKind; courseId: number | null; groupId: number | null };

@@ -103,6 +103,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
       fromLine: new Set(effects.seats.fromLine).size,
       ended: effects.seats.ended.length,
       moved: effects.seats.moved.length,
+      leftLine: effects.seats.leftLine.length,
       inLine: new Set(effects.seats.line.map(({ key }) => key)).size,
       rows: effects.seats.line.flatMap(({ row }) => (row > 0 ? [row] : [])).slice(0, rowsShown),
     },

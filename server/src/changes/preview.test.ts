@@ -211,6 +211,15 @@ test('who kept a seat after leaving every group is named when the home of its li
   for (const changeId of made.reverse()) expect(await compare({ kind: 'undo', changeId })).not.toBeNull();
 }, 600_000);
 
+test('what people get back with a group that comes out of the archive is said, whether it is undone or set', async () => {
+  const archive: Change = { kind: 'set-group-state', groupIds: [8], state: 'archived' };
+  for (const back of [null, { ...archive, state: 'active' as const }]) {
+    const done = await compare(archive);
+    expect(done?.size).toBeGreaterThan(0);
+    expect((await compare(back ?? { kind: 'undo', changeId: done?.changeId ?? 0 }))?.size).toBe(done?.size);
+  }
+}, 600_000);
+
 test('a preview says what the difference of before and after shows, for every kind of change and its undo', async () => {
   const moved = new Map<string, number>();
   await fc.assert(

@@ -127,6 +127,8 @@ function whoOf(effects: Effects, { list, courseId, groupId }: { list: WhoList; c
   if (list === 'seatsNeeded') return persons([...effects.seats.given, ...effects.seats.line.map(({ key }) => key)]);
   if (list === 'fromLine') return persons(effects.seats.fromLine);
   if (list === 'seatsEnded') return persons(effects.seats.ended);
+  if (list === 'seatsMoved') return persons(effects.seats.moved);
+  if (list === 'leftLine') return persons(effects.seats.leftLine);
   if (list === 'inLine') return persons(effects.seats.line.map(({ key }) => key));
   if (list === 'joins' || list === 'leaves')
     return effects[list].filter((effect) => groupId === null || effect.groupId === groupId).map(({ who }) => who);

@@ -6,6 +6,7 @@ import {
   type Effects,
   type GrantId,
   type Grant,
+  type LearnerClass,
   hasPayers,
   lookAtShift,
   movingClasses,
@@ -125,6 +126,15 @@ export async function accessOfShift(context: PlanContext, shift: Shift): Promise
         after: standing(learner, after),
       });
     }
+    for (const person of await learners(db, await dormantPeople(context, after, shift.branches ?? [], classes))) {
+      if (moved.has(person.personId)) continue;
+      moving.push({
+        who: { persons: [person.personId] },
+        people: 1,
+        before: standing(asSeen(person, seen), context.tree),
+        after: standing(asSeen(person, seen), after),
+      });
+    }
   }
   return {
     ...(await withStatus(db, lookAtShift(courses, moving, today), shift.definitions)),
@@ -161,6 +171,27 @@ function concernedGroups(
       if (branches.includes(id)) for (const below of tree.branch(id)) concerned.add(below);
     }
   return concerned;
+}
+
+/** People of branches in which archived groups become active again: until then those groups are in nobody's class. */
+async function dormantPeople(
+  { db, tree }: PlanContext,
+  after: Tree,
+  branches: readonly number[],
+  classes: readonly LearnerClass[],
+): Promise<number[]> {
+  const wakes = branches.some((top) =>
+    after.has(top) && tree.has(top) ? after.branch(top).some((id) => tree.has(id) && tree.node(id).state !== after.node(id).state) : false,
+  );
+  if (!wakes) return [];
+  const found = await rows<{ id: number }>(
+    db,
+    sql`
+    select distinct p.id from membership m join group_branch b on b.group_id = m.group_id and b.ancestor_id = any(${ids(branches)})
+    join person p on p.id = m.person_id and not p.own_windows and p.set_id <> all(${ids(classes.flatMap(({ who }) => ('set' in who ? [who.set] : [])))})
+    join person_state s on s.person_id = p.id and s.until_at is null and s.state = 'active' where m.until_at is null`,
+  );
+  return found.map(({ id }) => id);
 }
 
 /** Of sets from which people are looked at apart, who is left. */

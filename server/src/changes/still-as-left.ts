@@ -2,6 +2,7 @@ import { type GroupId, type GroupNode, nameKey, type Tree } from '@gate-roster/c
 import { sql, type SQL } from 'drizzle-orm';
 import { coursesAsLeft } from '../courses/undo-courses.ts';
 import { ids, rows } from '../database/connect.ts';
+import { withoutRoom } from '../seats/move-seats.ts';
 import type { PlanContext } from './plan.ts';
 import { type RowKind, type Subject, subjectTables, type SubjectKind } from './writer.ts';
 
@@ -35,7 +36,8 @@ async function placesAsLeft({ db }: PlanContext, kind: SubjectKind, list: readon
   return list.filter(({ after_row }) => after_row !== null && there.has(after_row));
 }
 
-async function rowsAsLeft({ db }: PlanContext, kind: RowKind, list: readonly Subject[]): Promise<Subject[]> {
+async function rowsAsLeft(context: PlanContext, kind: RowKind, list: readonly Subject[]): Promise<Subject[]> {
+  const { db } = context;
   const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
   const found = await rows<{ row_id: number; stands: boolean }>(
     db,
@@ -43,6 +45,7 @@ async function rowsAsLeft({ db }: PlanContext, kind: RowKind, list: readonly Sub
   );
   const stands = new Map(found.map((row) => [row.row_id, row.stands]));
   const blocked = await inTheWay(db, kind, list);
+  if (kind === 'seat') for (const row of await withoutRoom(context, list)) blocked.add(row);
   return list.filter(
     ({ before_row, after_row }) =>
       (after_row === null || stands.get(after_row) === true) &&
@@ -62,6 +65,7 @@ const sameToday: Partial<Record<RowKind, SQL>> = {
   'person state': sql`person_state n on n.person_id = e.person_id`,
   licence: sql`licence_version n on n.licence_id = e.licence_id`,
   'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
+  seat: sql`seat n on n.person_id = e.person_id and n.licence_id = e.licence_id`,
   'seat line': sql`seat_line n on n.course_id = e.course_id and (n.person_id = e.person_id or n.place = e.place)`,
   'seat word': sql`seat_word n on n.person_id = e.person_id and n.licence_id = e.licence_id`,
   exception: sql`course_exception n on n.person_id = e.person_id and n.course_id = e.course_id and n.kind = e.kind`,
@@ -140,7 +144,16 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
 }
 
 /** Tags and handouts stay with a group that is gone, out of sight. */
-const needsGroup: ReadonlySet<SubjectKind> = new Set(['membership', 'leadership', 'grant', 'invitation', 'licence', 'seat limit', 'split']);
+const needsGroup: ReadonlySet<SubjectKind> = new Set([
+  'membership',
+  'leadership',
+  'grant',
+  'invitation',
+  'licence',
+  'seat limit',
+  'seat',
+  'split',
+]);
 
 /** Of tags that a change made, the rows of those that people or groups have who did not get them by it. */
 async function givenSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {

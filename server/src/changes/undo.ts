@@ -10,6 +10,7 @@ import { partProgress } from '../people/merge-people.ts';
 import { keyOf, notTheirs } from './may-undo.ts';
 import { type PlanContext, type Planner, summaryOf, type Touched } from './plan.ts';
 import { wordsBefore } from '../seats/hand-out-seats.ts';
+import { movesBack } from '../seats/move-seats.ts';
 import { placesBefore } from '../seats/arrange-line.ts';
 import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
@@ -136,9 +137,13 @@ async function accessOf(
   const seats = {
     rows: { licence: turningRows(restorable, 'licence'), limit: turningRows(restorable, 'seat limit') },
     words: await wordsBefore(db, turningRows(restorable, 'seat word')),
+    moves: await movesBack(
+      db,
+      restorable.filter(({ kind }) => kind === 'seat'),
+    ),
   };
   const courses = await courseShift(db, restorable);
-  if (restorable.every(({ kind }) => kind === 'licence' || kind === 'seat limit')) return { seats: await seatsWith(context, seats) };
+  if (restorable.every(({ kind }) => ['licence', 'seat limit', 'seat'].includes(kind))) return { seats: await seatsWith(context, seats) };
   const tops = [...new Set(grants.flatMap(({ group_id }) => group_id ?? []))];
   const ofPeople = grants.flatMap(({ person_id }) => person_id ?? []);
   if (grants.length > 0 && ofPeople.length === 0 && !others) {
@@ -259,6 +264,7 @@ const order = [
   'licence',
   'seat limit',
   'seat word',
+  'seat',
   'seat line',
   'skill',
   'mark',
@@ -298,7 +304,7 @@ async function write(
     redefined: turned.redefined,
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
-    seats: [...of('licence'), ...of('seat limit'), ...of('seat word'), ...of('seat line')].length > 0,
+    seats: [...of('licence'), ...of('seat limit'), ...of('seat word'), ...of('seat line'), ...of('seat')].length > 0,
     progressed: [...(await refoldMarks(tx, context, of('mark'))), ...peopleOf('certificate')],
     messages: [...of('message'), ...of('reminder'), ...of('member stream')].length > 0,
     rules: of('rule').length > 0,

@@ -28,6 +28,7 @@ export const subjectTables = {
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },
+  seat: { table: 'seat', owners: sql`person_id, group_id` },
   'seat line': { table: 'seat_line', owners: sql`person_id, null::bigint as group_id` },
   'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
   exception: { table: 'course_exception', owners: sql`person_id, null::bigint as group_id` },

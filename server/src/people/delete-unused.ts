@@ -41,6 +41,7 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     'seat',
     'seat_line',
     'seat_word',
+    'seat_news',
     'work_claim',
     'certificate',
   ]) {

@@ -58,6 +58,7 @@ export async function mergeAccounts(
   await tx.execute(sql`update split_use set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
+  await tx.execute(sql`delete from seat_news where person_id = ${goneId}`);
   await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
   await joinCertificates(tx, personId, goneId);

@@ -6,7 +6,8 @@ import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { heldSeats, loadSeatBook, type Otherwise, seatPerson } from './load-seats.ts';
+import { idleHolders, wordsOf } from './idle-seats.ts';
+import { heldSeats, loadSeatBook, movedBy, type Otherwise, seatPerson } from './load-seats.ts';
 
 export interface StandingLicence {
   row_id: number;
@@ -23,6 +24,7 @@ export interface StandingLicence {
   during_splits: boolean;
   renew_months: number | null;
   id_number: string | null;
+  idle_days: number | null;
 }
 
 /** Makes a licence: the right to so many people's use of a course or course set, in its home's branch. */
@@ -76,6 +78,7 @@ export async function beginLicence(tx: Transaction, writer: ChangeWriter, values
       during_splits: values.duringSplits ?? false,
       renew_months: values.renewMonths ?? null,
       id_number: values.idNumber ?? null,
+      idle_days: values.idleDays ?? null,
     },
   ]);
   return id;
@@ -98,7 +101,10 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
     during_splits: values.duringSplits ?? standing.during_splits,
     renew_months: values.renewMonths === undefined ? standing.renew_months : values.renewMonths,
     id_number: values.idNumber === undefined ? standing.id_number : values.idNumber,
+    idle_days: values.idleDays === undefined ? standing.idle_days : values.idleDays,
   };
+  // What lies idle by the new number comes back at once; after that the days do it.
+  const idle = next.idle_days === null || next.idle_days === standing.idle_days ? [] : await idleHolders(db, licenceId, next.idle_days);
   const fields = (Object.keys(next) as (keyof typeof next)[]).filter((field) => next[field] !== standing[field]);
   const effects = noEffects();
   const span = { firstDay: next.first_day, lastDay: next.last_day };
@@ -110,6 +116,7 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
         all.map((licence) =>
           licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving, byHand: next.by_hand } : licence,
         ),
+      words: idle.map(({ personId }) => ({ personId, licenceId, word: 'taken back' })),
     });
   return {
     effects,
@@ -122,6 +129,11 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
     }),
     async write(tx, writer) {
       await writer.replace('licence', [{ rowId: standing.row_id, values: next }]);
+      await writer.end(
+        'seat word',
+        idle.flatMap(({ wordRow }) => wordRow ?? []),
+      );
+      await writer.begin('seat word', wordsOf(licenceId, idle, actor.personId));
       const covers = await rows<{ id: number }>(tx, sql`select course_id as id from licence_course where licence_id = ${licenceId}`);
       return { seats: true, courses: covers.map(({ id }) => id) };
     },
@@ -196,7 +208,7 @@ const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'l
 export const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
   maybeRow<StandingLicence>(
     db,
-    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, during_splits, renew_months, id_number from licence_now where licence_id = ${licenceId}`,
+    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, during_splits, renew_months, id_number, idle_days from licence_now where licence_id = ${licenceId}`,
   );
 
 /** What other licences or limits would do to whoever has a seat or stands in line. */
@@ -222,9 +234,10 @@ export async function seatsWith(
     db,
     people.map(({ id }) => id),
   );
-  return lookAtSeats(
+  const seats = lookAtSeats(
     book.room,
     all.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
     seen,
   );
+  return { ...seats, moved: [...seats.moved, ...movedBy(otherwise)] };
 }

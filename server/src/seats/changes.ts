@@ -1,6 +1,7 @@
 import { planCreditOrder, planDecideOrder, planGiveUpOrder, planOrderRenewal, planOrderSeats } from './change-orders.ts';
 import { planArrangeLine } from './arrange-line.ts';
-import { planGiveSeats, planTakeBackSeats } from './hand-out-seats.ts';
+import { planGiveSeats, planGiveUpPlaces, planTakeBackSeats } from './hand-out-seats.ts';
+import { planMoveSeats } from './move-seats.ts';
 import { planMakeLicence, planEditLicence, planLimitSeats } from './change-licences.ts';
 import type { ChangeModules } from '../changes/plan.ts';
 
@@ -16,5 +17,7 @@ export const seatsChanges = {
   'give-up-order': { power: 'orderSeats', plan: planGiveUpOrder },
   'credit-order': { power: null, plan: planCreditOrder },
   'arrange-line': { power: 'handOutSeats', plan: planArrangeLine },
+  'give-up-places': { power: 'handOutSeats', plan: planGiveUpPlaces },
+  'move-seats': { power: 'handOutSeats', plan: planMoveSeats },
   'give-seats': { power: 'handOutSeats', plan: planGiveSeats },
 } satisfies Partial<ChangeModules>;

@@ -6,7 +6,7 @@ import { notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
 import { seatsWith, type StandingLicence, standingLicence } from './change-licences.ts';
 import type { Otherwise } from './load-seats.ts';
-import { isIdle } from './story.ts';
+import { isIdle } from './idle-seats.ts';
 
 interface Concerned {
   person_id: number;
@@ -29,17 +29,39 @@ export const planTakeBackSeats: Planner<'take-back-seats'> = async (context, { l
   return planWords(context, { licenceId, groupId }, found, 'taken back', personIds);
 };
 
-/** Gives people who are in line a seat by hand, as soon as there is room; for a seat that was taken back that is forgotten. */
+/** Takes people of a branch out of the line for a licence: they wait for none of its seats until somebody puts them back. */
+export const planGiveUpPlaces: Planner<'give-up-places'> = async (context, { licenceId, groupId, personIds }) =>
+  planWords(
+    context,
+    { licenceId, groupId },
+    await concerned(context, licenceId, inLineFor(licenceId, groupId, personIds)),
+    'gave up',
+    personIds,
+  );
+
+/** People of a branch who are in line for what a licence pays for. */
+const inLineFor = (licenceId: number, groupId: number, personIds: readonly number[]): SQL => sql`
+  select distinct l.person_id from seat_line l join licence_course k on k.course_id = l.course_id and k.licence_id = ${licenceId}
+  join membership m on m.person_id = l.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)})
+  where l.until_at is null and l.person_id = any(${ids(personIds)})`;
+
+/** People of a branch who gave up their place in the line for a licence `w`. */
+export const gaveUp = (groups: SQL): SQL =>
+  sql`seat_word w where w.until_at is null and w.word = 'gave up' and exists (select 1 from membership m where m.person_id = w.person_id and m.until_at is null and m.group_id in (${groups}))`;
+
+/**
+ * Gives people who are in line a seat by hand, as soon as there is room; for a seat that was taken back that is forgotten. Those who
+ * gave up their place are in line again, or have a seat.
+ */
 export const planGiveSeats: Planner<'give-seats'> = async (context, { licenceId, groupId, personIds }) => {
   const licence = await standingLicence(context.db, licenceId);
   const found = await concerned(
     context,
     licenceId,
-    sql`select distinct l.person_id from seat_line l join licence_course k on k.course_id = l.course_id and k.licence_id = ${licenceId}
-      join membership m on m.person_id = l.person_id and m.until_at is null and m.group_id in (${groupsOf(groupId, true)})
-      where l.until_at is null and l.person_id = any(${ids(personIds)})`,
+    sql`${inLineFor(licenceId, groupId, personIds)}
+      union select w.person_id from ${gaveUp(groupsOf(groupId, true))} and w.licence_id = ${licenceId} and w.person_id = any(${ids(personIds)})`,
   );
-  const waiting = found.filter(({ word }) => (licence?.by_hand ? word !== 'given' : word === 'taken back'));
+  const waiting = found.filter(({ word }) => (licence?.by_hand ? word !== 'given' : word !== null && word !== 'given'));
   return planWords(context, { licenceId, groupId }, waiting, licence?.by_hand ? 'given' : null, personIds);
 };
 
@@ -104,7 +126,8 @@ async function planWords(
           'seat word',
           people.map((person_id) => ({ person_id, licence_id: licenceId, word, made_by: actor.personId })),
         );
-      return { seats: true };
+      // Who waits for nothing, and has nothing, is looked at again as well.
+      return { seats: true, people: word === 'given' || word === null ? people : [] };
     },
   };
 }

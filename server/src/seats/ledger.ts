@@ -23,11 +23,11 @@ export interface LedgerFilter {
 /** Columns: at, key (unique), licence_id, group_id, person_id, what, number, state. */
 const linesIn = (actor: SignedIn, groupId: number): SQL => sql`
   with here as materialized (${groupsInBooks(actor, groupId)}), lines as (
-    select s.from_at as at, 'b' || s.id as key, s.licence_id, s.group_id, s.person_id, case when s.from_at = s.got_at then 'seat began' else 'seat moved' end as what, 1 as number, null as state
+    select s.from_at as at, 'b' || s.row_id as key, s.licence_id, s.group_id, s.person_id, case when s.from_at = s.got_at then 'seat began' else 'seat moved' end as what, 1 as number, null as state
       from seat s where s.group_id in (table here)
     union all
-    select s.until_at, 'e' || s.id, s.licence_id, s.group_id, s.person_id,
-        case when exists (select 1 from seat n where n.person_id = s.person_id and n.licence_id = s.licence_id and n.from_at = s.until_at and n.got_at = s.got_at and n.id <> s.id) then 'seat moved' else 'seat ended' end, -1, null
+    select s.until_at, 'e' || s.row_id, s.licence_id, s.group_id, s.person_id,
+        case when exists (select 1 from seat n where n.person_id = s.person_id and n.from_at = s.until_at and n.got_at = s.got_at and n.row_id <> s.row_id) then 'seat moved' else 'seat ended' end, -1, null
       from seat s where s.until_at is not null and s.group_id in (table here)
     union all
     select v.from_at, 'l' || v.row_id, v.licence_id, v.group_id, null, 'seats', v.seats, null

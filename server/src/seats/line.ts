@@ -1,7 +1,8 @@
-import type { Answer, Routes } from '@gate-roster/contract';
+import type { Answer, Routes, SeatList } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { groupsOf } from '../people/scope.ts';
+import { gaveUp } from './hand-out-seats.ts';
 
 const peopleAtOnce = 100;
 
@@ -25,14 +26,16 @@ const placesIn = (groups: SQL): SQL =>
 const paidBy = (licenceId: number | null): SQL =>
   licenceId === null
     ? sql`true`
-    : sql`exists (select 1 from licence_course x where x.course_id = l.course_id and x.licence_id = ${licenceId})`;
+    : sql`exists (select 1 from licence_course x where x.course_id = l.course_id and x.licence_id = ${licenceId} and ${isWanted})`;
+/** Whoever is in line `l` did not give up their place for a licence `x`: they may wait for another. */
+const isWanted = sql`not exists (select 1 from seat_word w where w.person_id = l.person_id and w.licence_id = x.licence_id and w.until_at is null and w.word = 'gave up')`;
 const ofLicence = (licenceId: number | null): SQL => (licenceId === null ? sql`true` : sql`t.licence_id = ${licenceId}`);
 
-/** A place in line `l` waits for a seat of this licence to be given by hand. */
+/** A place in line `x` waits for a seat of this licence to be given by hand. */
 const isHeldBack = (licenceId: number | null): SQL =>
   licenceId === null
     ? sql`false`
-    : sql`exists (select 1 from licence_now v left join seat_word w on w.licence_id = v.licence_id and w.person_id = l.person_id and w.until_at is null
+    : sql`exists (select 1 from licence_now v left join seat_word w on w.licence_id = v.licence_id and w.person_id = x.person_id and w.until_at is null
         where v.licence_id = ${licenceId} and (coalesce(w.word = 'taken back', false) or (v.by_hand and w.word is distinct from 'given')))`;
 
 /** Seats that are charged in a group or branch, and its people in line; null where no licence pays. */
@@ -57,32 +60,40 @@ export async function inLineByGroup(db: Queryable): Promise<Map<string, number>>
   const found = await rows<{ licence_id: number; group_id: number; people: number }>(
     db,
     sql`
-    select c.licence_id, b.ancestor_id as group_id, count(distinct l.person_id)::int as people
-    from seat_line l join licence_course c on c.course_id = l.course_id join membership m on m.person_id = l.person_id and m.until_at is null join group_branch b on b.group_id = m.group_id
-    where l.until_at is null group by 1, 2`,
+    select x.licence_id, b.ancestor_id as group_id, count(distinct l.person_id)::int as people
+    from seat_line l join licence_course x on x.course_id = l.course_id join membership m on m.person_id = l.person_id and m.until_at is null join group_branch b on b.group_id = m.group_id
+    where l.until_at is null and ${isWanted} group by 1, 2`,
   );
   return new Map(found.map(({ licence_id, group_id, people }) => [`${licence_id}/${group_id}`, people]));
 }
 
-/** Those behind a number of the seats page: who uses a seat, by name, or who is in line, in its order. A page at a time. */
+/** Those behind a number of the seats page: who uses a seat or gave up their place, by name; who is in line, in its order. A page at a time. */
 export async function peopleWithSeats(
   db: Queryable,
   groupId: number,
-  { list, licence = null, after = 0 }: { list: 'in use' | 'in line'; licence?: number | null | undefined; after?: number | undefined },
+  { list, licence = null, after = 0 }: { list: SeatList; licence?: number | null | undefined; after?: number | undefined },
 ): Promise<Omit<Answer<Routes['seatPeople']>, 'may'>> {
   const groups = groupsOf(groupId, true);
-  const source =
-    list === 'in use' ? sql`${seatsInUseIn(groups)} and ${ofLicence(licence)}` : sql`${placesIn(groups)} and ${paidBy(licence)}`;
-  const columns =
-    list === 'in use'
-      ? sql`t.id as key, t.person_id, t.group_id, null::bigint as course_id, t.got_at as since, false as held, row_number() over (order by n.family_name collate people_order, n.given_name collate people_order, t.id) as nth`
-      : sql`l.row_id as key, l.person_id, null::bigint as group_id, l.course_id, l.since, ${isHeldBack(licence)} as held, row_number() over (order by l.place) as nth`;
-  const person = list === 'in use' ? sql`t.person_id` : sql`l.person_id`;
+  const byName = sql`row_number() over (order by n.family_name collate people_order, n.given_name collate people_order, n.person_id)`;
+  const { source, columns } = {
+    'in use': {
+      source: sql`${seatsInUseIn(groups)} and ${ofLicence(licence)}`,
+      columns: sql`x.row_id as key, x.person_id, x.group_id, null::bigint as course_id, x.got_at as since, false as held, ${byName} as nth`,
+    },
+    'in line': {
+      source: sql`${placesIn(groups)} and ${paidBy(licence)}`,
+      columns: sql`x.row_id as key, x.person_id, null::bigint as group_id, x.course_id, x.since, ${isHeldBack(licence)} as held, row_number() over (order by x.place) as nth`,
+    },
+    'gave up': {
+      source: sql`${gaveUp(groups)} and ${licence === null ? sql`true` : sql`w.licence_id = ${licence}`}`,
+      columns: sql`x.row_id as key, x.person_id, null::bigint as group_id, null::bigint as course_id, x.from_at as since, true as held, ${byName} as nth`,
+    },
+  }[list];
   const found = await rows<{ key: number; id: number; name: string; about: string; since: string; isHeld: boolean; nth: number }>(
     db,
     sql`
     select x.key, n.person_id as id, trim(n.given_name || ' ' || n.family_name) as name, coalesce(g.name, c.name, '') as about, x.since, x.held as "isHeld", x.nth
-    from (select ${columns} from (select * from ${source}) ${list === 'in use' ? sql`t` : sql`l`} join personal_now n on n.person_id = ${person}) x
+    from (select ${columns} from (select * from ${source}) x join personal_now n on n.person_id = x.person_id) x
     join personal_now n on n.person_id = x.person_id left join group_now g on g.id = x.group_id left join course_now c on c.id = x.course_id
     where x.nth > ${after} order by x.nth limit ${peopleAtOnce + 1}`,
   );

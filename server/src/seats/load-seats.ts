@@ -37,9 +37,22 @@ export interface Otherwise {
   limits?: (all: readonly SeatLimit[]) => readonly SeatLimit[];
   /** Rows that would end, and ended ones that would begin again. */
   rows?: Record<'licence' | 'limit', Turning>;
+  /** Seats that would be of another licence. */
+  moves?: readonly SeatMove[];
   /** What would be decided by hand about people; null: nothing any more. */
   words?: readonly { personId: number; licenceId: number; word: SeatWord | null }[];
 }
+
+/** A seat of somebody that would pay, and be charged, otherwise. */
+export interface SeatMove {
+  seatId: number;
+  personId: number;
+  from: SeatWay;
+  to: SeatWay;
+}
+
+/** Whose seats would be moved to another licence. */
+export const movedBy = (otherwise?: Otherwise): number[] => otherwise?.moves?.map(({ personId }) => personId) ?? [];
 
 /** null: there is no licence, nothing of one left, and nothing that has to be paid for. */
 export async function loadSeatBook(
@@ -82,9 +95,14 @@ export async function loadSeatBook(
   const rules = rulesOf(tree, paid);
   // Thousands of learners stand in the same groups.
   const known = new Map<string, readonly SeatNeed[]>();
+  const room = new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, await seatsInUse(db));
+  for (const { from, to } of otherwise?.moves ?? []) {
+    room.release(from);
+    room.charge(to);
+  }
   return {
     licences,
-    room: new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, await seatsInUse(db)),
+    room,
     needsOf(learner) {
       const hasOwn = rules.some(({ onPerson }) => learner.personId !== null && onPerson.has(learner.personId));
       const key = JSON.stringify({ ...learner, personId: hasOwn ? learner.personId : null });
@@ -133,7 +151,7 @@ export const nothingHeld = (): HeldSeats => ({ seats: [], places: new Map(), beg
 export async function heldSeats(
   db: Queryable,
   personIds: Iterable<number>,
-  { words = [] }: Pick<Otherwise, 'words'> = {},
+  { words = [], moves = [] }: Pick<Otherwise, 'words' | 'moves'> = {},
 ): Promise<(personId: number) => HeldSeats> {
   const list = ids(personIds);
   const held = new Map<number, HeldSeats>();
@@ -144,7 +162,7 @@ export async function heldSeats(
   };
   for (const { person_id, ...seat } of await rows<Seat & { person_id: number }>(
     db,
-    sql`select person_id, id, licence_id as "licenceId", group_id as "groupId" from seat where until_at is null and person_id = any(${list}) order by id`,
+    sql`select person_id, row_id as id, licence_id as "licenceId", group_id as "groupId" from seat where until_at is null and person_id = any(${list}) order by row_id`,
   ))
     of(person_id).seats.push(seat);
   for (const { person_id, course_id, place } of await rows<{ person_id: number; course_id: number; place: number }>(
@@ -160,6 +178,9 @@ export async function heldSeats(
   for (const { personId, licenceId, word } of words)
     if (word === null) of(personId).words.delete(licenceId);
     else of(personId).words.set(licenceId, word);
+  for (const { seatId, personId, to } of moves)
+    if (held.has(personId))
+      Object.assign(of(personId), { seats: of(personId).seats.map((seat) => (seat.id === seatId ? { ...seat, ...to } : seat)) });
   // What somebody has begun matters only where a seat may come back.
   const holders = [...held].flatMap(([id, { seats }]) => (seats.length > 0 ? [id] : []));
   for (const { person_id, course_id } of await rows<{ person_id: number; course_id: number }>(

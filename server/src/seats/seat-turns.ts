@@ -19,12 +19,13 @@ export async function seatTurns(db: Queryable, tree: Tree, today: Day): Promise<
     db,
     sql`
     select licence_id, group_id, week, sum(begun)::int as begun, sum(ended)::int as ended from (
-      select s.licence_id, s.group_id, ((s.got_at::date - (${today}::date - ${weeksBack * 7}::int)) / 7) as week, 1 as begun, 0 as ended from seat s
-        where s.got_at::date > ${today}::date - ${weeksBack * 7}::int and s.got_at::date <= ${today} and s.from_at = s.got_at
+      select s.licence_id, s.group_id, ((s.from_at::date - (${today}::date - ${weeksBack * 7}::int)) / 7) as week, 1 as begun, 0 as ended from seat s
+        where s.from_at::date > ${today}::date - ${weeksBack * 7}::int and s.from_at::date <= ${today} and not exists (
+          select 1 from seat b where b.licence_id = s.licence_id and b.person_id = s.person_id and b.until_at = s.from_at and b.row_id < s.row_id)
       union all
       select s.licence_id, s.group_id, ((s.until_at::date - (${today}::date - ${weeksBack * 7}::int)) / 7), 0, 1 from seat s
         where s.until_at::date > ${today}::date - ${weeksBack * 7}::int and not exists (
-          select 1 from seat n where n.licence_id = s.licence_id and n.person_id = s.person_id and n.from_at = s.until_at)
+          select 1 from seat n where n.licence_id = s.licence_id and n.person_id = s.person_id and n.from_at = s.until_at and n.row_id > s.row_id)
     ) t group by 1, 2, 3`,
   );
   const leaving = await rows<{ licence_id: number; group_id: number; day: Day; seats: number }>(

@@ -14,7 +14,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
-import { type HeldSeats, heldSeats, loadSeatBook, nothingHeld, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
+import { type HeldSeats, heldSeats, loadSeatBook, movedBy, nothingHeld, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
 /** What an undo takes back with the change. */
 export interface Undone {
@@ -78,6 +78,8 @@ export async function seatsOfLook(
     ...all,
     fromLine: all.fromLine.filter((id) => !unseen.has(id)),
     ended: all.ended.filter((id) => !unseen.has(id)),
+    moved: [...all.moved, ...movedBy(otherwise)].filter((id) => !unseen.has(id)),
+    leftLine: all.leftLine.filter((id) => !unseen.has(id)),
     line: all.line.filter((each) => !unseen.has(each.key)),
   };
   return { ...effects, ended: [...effects.ended, ...Array.from({ length: doubled }, () => merged?.goneId ?? 0)] };

@@ -50,7 +50,7 @@ test('a file says before which rows would stand in line, in its order, and its u
   expect(await line()).toEqual([]);
   const change = roster(['Anka One', 'Berit Two', 'Cato Three', 'Dag Four']);
   const { seats } = await look(change);
-  expect(seats).toEqual({ day: null, needed: 4, free: 2, fromLine: 0, ended: 0, moved: 0, inLine: 2, rows: [4, 5] });
+  expect(seats).toEqual({ day: null, needed: 4, free: 2, fromLine: 0, ended: 0, moved: 0, leftLine: 0, inLine: 2, rows: [4, 5] });
   const { changeId } = await mirela.apply(change);
   expect(await line()).toEqual(['Cato Three', 'Dag Four']);
   expect(await inUse()).toBe(before + waiting.length + 2);
@@ -172,7 +172,7 @@ test('when the day turns a licence that is over lets go of its seats, and nobody
   expect(await query(`select 1 from seat where until_at is null and licence_id = ${boats}`)).toEqual([]);
   expect(await query(`select 1 from seat_line where until_at is null and course_id = ${boatHandling}`)).toEqual([]);
   const [person] = await query<{ id: number }>(
-    `select e.person_id::int as id from seat e join person p on p.id = e.person_id where e.licence_id = ${boats} and p.counted order by e.id limit 1`,
+    `select e.person_id::int as id from seat e join person p on p.id = e.person_id where e.licence_id = ${boats} and p.counted order by e.row_id limit 1`,
   );
   const sheet = await mirela.call('person', { params: { personId: person?.id ?? 0 } });
   expect(sheet.courses.find(({ id }) => id === boatHandling)).toMatchObject({ open: true, seat: null, inLine: null, noLicence: true });

@@ -4,6 +4,7 @@ import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import type { LockMode } from '../changes/roster-lock.ts';
 import { wholeTree } from '../groups/queries.ts';
+import { noteNews } from './tell-seats.ts';
 import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
 
 /** After what seats and the line have to be looked at anew. */
@@ -42,6 +43,7 @@ export async function settle(tx: Transaction, today: Day, unsettled: Unsettled):
   const first = unsettled.undoOf.length === 0 ? [] : unsettled.people;
   const outcome = settleSeats(book.room, people, new Set(undone), new Set(first));
   await write(tx, outcome, unsettled);
+  await noteNews(tx, people, outcome, unsettled.room);
   return outcome;
 }
 
@@ -96,9 +98,9 @@ async function whom(tx: Transaction, { people, courses, room }: Unsettled): Prom
 /** Seats in use that changes gave. */
 export async function seatsOfChanges(tx: Queryable, changeIds: readonly number[]): Promise<number[]> {
   if (changeIds.length === 0) return [];
-  return (await rows<{ id: number }>(tx, sql`select id from seat where change_id = any(${ids(changeIds)}) and until_at is null`)).map(
-    ({ id }) => id,
-  );
+  return (
+    await rows<{ id: number }>(tx, sql`select row_id as id from seat where change_id = any(${ids(changeIds)}) and until_at is null`)
+  ).map(({ id }) => id);
 }
 
 async function write(tx: Transaction, { begin, move, end, queue, unqueue }: SeatOutcome, unsettled: Unsettled): Promise<void> {
@@ -108,13 +110,13 @@ async function write(tx: Transaction, { begin, move, end, queue, unqueue }: Seat
     );
   if (end.length + move.length > 0)
     await tx.execute(
-      sql`update seat set until_at = greatest(now(), from_at) where id = any(${ids([...end, ...move].map(({ seatId }) => seatId))})`,
+      sql`update seat set until_at = greatest(now(), from_at) where row_id = any(${ids([...end, ...move].map(({ seatId }) => seatId))})`,
     );
   if (move.length > 0)
     await tx.execute(sql`
       insert into seat (licence_id, person_id, group_id, got_at, change_id)
       select s.licence_id, s.person_id, m."group", s.got_at, s.change_id
-      from jsonb_to_recordset(${JSON.stringify(move.map(({ seatId, way }) => ({ seat: seatId, group: way.groupId })))}::jsonb) as m(seat bigint, "group" bigint) join seat s on s.id = m.seat`);
+      from jsonb_to_recordset(${JSON.stringify(move.map(({ seatId, way }) => ({ seat: seatId, group: way.groupId })))}::jsonb) as m(seat bigint, "group" bigint) join seat s on s.row_id = m.seat`);
   if (begin.length > 0)
     await tx.execute(sql`
       insert into seat (licence_id, person_id, group_id, got_at, change_id)

@@ -29,6 +29,7 @@ interface LicenceRow {
   during_splits: boolean;
   renew_months: number | null;
   id_number: string | null;
+  idle_days: number | null;
 }
 
 /** Licences that pay in a branch, as this reader may know them: what lies above their own groups is left out. */
@@ -42,7 +43,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
     await rows<LicenceRow>(
       db,
       sql`
-      select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving, l.by_hand, l.price, l.needs_approval, l.during_splits, l.renew_months, l.id_number, (select currency from billing) as currency,
+      select l.licence_id as id, l.name, l.seats, l.group_id as home_id, l.first_day, l.last_day, l.on_leaving, l.by_hand, l.price, l.needs_approval, l.during_splits, l.renew_months, l.id_number, l.idle_days, (select currency from billing) as currency,
         coalesce(c.id, s.id) as about_id, coalesce(c.name, s.name) as about, s.id is not null as is_set,
         array(select course_id from licence_course x where x.licence_id = l.licence_id) as courses
       from licence_now l left join course_now c on c.id = l.course_id left join course_set_now s on s.id = l.course_set_id order by l.last_day nulls last, l.licence_id`,
@@ -91,6 +92,7 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
       needsApproval: row.needs_approval,
       duringSplits: row.during_splits,
       renewMonths: row.renew_months,
+      idleDays: row.idle_days,
       idNumber: row.id_number,
       inForce: licence !== undefined && contains(licence, actor.today),
       seats: mayKnow(row.home_id) ? row.seats : null,

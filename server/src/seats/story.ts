@@ -1,5 +1,5 @@
 import type { Answer, Routes } from '@gate-roster/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { oneRow, type Queryable, rows } from '../database/connect.ts';
@@ -7,13 +7,11 @@ import { wholeTree } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
 import { standingLicence } from './change-licences.ts';
+import { gaveUp } from './hand-out-seats.ts';
+import { isIdle } from './idle-seats.ts';
 
 const weeksBack = 26;
 const idleDays = 60;
-
-/** A seat `t` that somebody has had for so many days and with which they have begun nothing that it pays for. */
-export const isIdle = (days: number): SQL => sql`(t.got_at < now() - make_interval(days => ${days}::int) and not exists (
-  select 1 from enrolment e join licence_course k on k.course_id = e.course_id and k.licence_id = t.licence_id where e.person_id = t.person_id and e.status <> 'not begun'))`;
 
 /** How a licence was used in a branch at the end of each of the last weeks, and its seats that lie idle there. @throws ProblemError `not-found`. */
 export async function seatStory(db: Queryable, actor: SignedIn, groupId: number, licenceId: number): Promise<Answer<Routes['seatStory']>> {
@@ -38,7 +36,12 @@ export async function seatStory(db: Queryable, actor: SignedIn, groupId: number,
     db,
     sql`select count(distinct t.person_id)::int as people from seat t where t.until_at is null and t.licence_id = ${licenceId} and t.group_id in (${groups}) and ${isIdle(idleDays)}`,
   );
+  const { waived } = await oneRow<{ waived: number }>(
+    db,
+    sql`select count(*)::int as waived from ${gaveUp(groups)} and w.licence_id = ${licenceId}`,
+  );
   return {
+    gaveUp: waived,
     points: points.map(({ day, used, seats }) => ({ day, used, seats: mayKnow ? seats : null })),
     idle: { days: idleDays, people },
   };

@@ -224,6 +224,14 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     expected: is(200, 404, 404, 404, 404, 401),
   },
   {
+    given: ({ member }) => change({ kind: 'give-up-places', licenceId: 1, groupId: 38, personIds: [member ?? 0] }),
+    expected: is(200, 404, 404, 404, 404, 401),
+  },
+  {
+    given: ({ member }) => change({ kind: 'move-seats', licenceId: 1, toLicenceId: 2, groupId: 38, personIds: [member ?? 0] }),
+    expected: is(200, 404, 404, 404, 404, 401),
+  },
+  {
     given: ({ member }) => change({ kind: 'give-seats', licenceId: 1, groupId: 38, personIds: [member ?? 0] }),
     expected: is(200, 404, 404, 404, 404, 401),
   },

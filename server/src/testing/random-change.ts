@@ -281,7 +281,21 @@ const makers: { [K in Exclude<ChangeKind, 'undo'>]: Maker<K>[] } = {
       how: n % 2 === 0 ? 'first' : 'swap',
     }),
   ],
-  'give-seats': [(pick, w) => ({ kind: 'give-seats', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: w.inLine })],
+  'give-up-places': [
+    (pick, w) => ({ kind: 'give-up-places', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: w.inLine.slice(0, 2) }),
+  ],
+  'move-seats': [
+    (pick, w) => ({
+      kind: 'move-seats',
+      licenceId: pick(w.licences),
+      toLicenceId: pick(w.licences),
+      groupId: pick(w.parents),
+      personIds: w.seated,
+    }),
+  ],
+  'give-seats': [
+    (pick, w) => ({ kind: 'give-seats', licenceId: pick(w.licences), groupId: pick(w.parents), personIds: [...w.inLine, ...w.gaveUp] }),
+  ],
   'order-seats': [
     (pick, w, n) => ({ kind: 'order-seats', licenceId: pick(w.licences), groupId: pick(w.groups), seats: 1 + (n % 20), word: null }),
   ],

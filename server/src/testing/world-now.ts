@@ -37,6 +37,8 @@ export async function worldOf(site: Site) {
     /** Statements in force at groups, also on course sets. */
     grants: await all(`select row_id as id from access_grant where until_at is null and group_id is not null order by 1`),
     requests: await all(`select row_id as id from join_request where until_at is null and state = 'asking' order by 1`),
+    gaveUp: await all(`select distinct person_id as id from seat_word where until_at is null and word = 'gave up' order by 1`),
+    seated: await all(`select distinct person_id as id from seat where until_at is null order by 1 limit 20`),
     inLine: await all(`select distinct person_id as id from seat_line where until_at is null order by 1`),
     openOrders: await all(`select id from seat_order where state in ('asked', 'approved', 'paying') order by 1`),
     branches: await execute<{ id: number; groups: number[] }>(

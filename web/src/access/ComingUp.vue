@@ -97,6 +97,7 @@ function placeOf(line: ComingLine): RouteLocationRaw {
       return { name: 'access', params: { groupId: scope.groupId.value, part: 'courses', thing: course } };
     case 'code ends':
       return { name: 'ways-in', params: { groupId, part: 'codes' } };
+    case 'seats come back':
     case 'licence ends':
       return { name: 'seats', params: { groupId } };
     default:

@@ -25,7 +25,7 @@ defineEmits<{ apply: []; discard: [] }>();
 
 type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'excepted' | 'opensForNow' | 'closesForNow' | 'stillForNow';
 type Moves = 'joins' | 'leaves';
-type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'inLine';
+type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'seatsMoved' | 'leftLine' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const names = ref<Names | null>(null);
 
@@ -70,7 +70,7 @@ const sections = computed(() =>
 const seats = computed(() => {
   const about = look.value?.seats;
   if (!about) return [];
-  const { day, needed, free, fromLine, inLine, rows, ended } = about;
+  const { day, needed, free, fromLine, inLine, rows, ended, moved, leftLine } = about;
   return [
     {
       list: 'seatsNeeded' as Seats,
@@ -88,6 +88,8 @@ const seats = computed(() => {
       tone: 'late',
     },
     { list: 'seatsEnded' as Seats, count: ended, said: words.changes.seatsEnded(ended), more: '', tone: 'late' },
+    { list: 'seatsMoved' as Seats, count: moved, said: words.changes.seatsMoved(moved), more: '', tone: '' },
+    { list: 'leftLine' as Seats, count: leftLine, said: words.changes.leftLine(leftLine), more: '', tone: '' },
   ].filter(({ count }) => count > 0);
 });
 const isAboutSeats = computed(() => ['make-licence', 'edit-licence', 'limit-seats'].includes(change?.kind ?? ''));

@@ -27,6 +27,7 @@ const values = ref({
   duringSplits: licence?.duringSplits ?? false,
   idNumber: licence?.idNumber ?? '',
   renewMonths: licence?.renewMonths ?? null,
+  idleDays: licence?.idleDays ?? null,
 });
 const { data: billing } = useQuery({ queryKey: ['billing'], queryFn: ({ signal }) => call('billing', {}, signal) });
 const currency = computed(() => licence?.currency ?? billing.value?.currency ?? 'EUR');
@@ -52,6 +53,7 @@ const change = computed<Change | null>(() => {
     price: price.value === '' ? null : Math.round(Number(price.value) * unit.value),
     renewMonths: values.value.renewMonths ? Number(values.value.renewMonths) : null,
     idNumber: values.value.idNumber.trim() || null,
+    idleDays: values.value.idleDays ? Number(values.value.idleDays) : null,
   };
   if (terms.price !== null && !(terms.price >= 0 && terms.price <= mostSeatPrice)) return null;
   if (terms.name === '' || !Number.isInteger(terms.seats) || terms.seats < 0) return null;
@@ -85,6 +87,15 @@ const dayOf = (typed: string): string | null => typed || null;
     />
     <v-text-field type="date" :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
+    <v-text-field
+      v-model.number="values.idleDays"
+      type="number"
+      min="1"
+      max="3650"
+      :label="w.idleRule"
+      :hint="w.idleRuleHint"
+      persistent-hint
+    />
     <v-checkbox v-model="values.byHand" :label="w.byHandField" />
     <v-checkbox v-model="values.duringSplits" :label="w.duringSplits" />
     <v-text-field v-model="values.idNumber" maxlength="60" :label="w.idNumber" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { LicenceSheet } from '@gate-roster/contract';
+import type { LicenceSheet, SeatList } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
@@ -33,7 +33,7 @@ const all = computed(() => soonestTroubleFirst(data.value?.licences ?? []));
 const licence = computed(() => all.value.find(({ id }) => id === chosen.value) ?? all.value[0]);
 const panel = ref<'make' | 'edit' | 'order' | 'renew' | null>(null);
 /** The number that is opened to its people. */
-const opened = ref<{ group: { id: number; name: string }; list: 'in use' | 'in line'; idle?: number } | null>(null);
+const opened = ref<{ group: { id: number; name: string }; list: SeatList; idle?: number } | null>(null);
 watch([scope.groupId, () => licence.value?.id], () => {
   panel.value = null;
   opened.value = null;
@@ -54,6 +54,12 @@ const idle = computed(() => story.data.value?.idle ?? { days: 0, people: 0 });
 const orderGroup = computed(() => (top.value ? { id: top.value.id, name: top.value.name } : null));
 const mayOrder = computed(() => session.hasPower('orderSeats') && licence.value?.price != null && orderGroup.value !== null);
 const mayRenew = computed(() => mayOrder.value && licence.value?.renewMonths != null && licence.value.seats !== null);
+/** Licences that pay here for one of the same courses. */
+const others = computed(() =>
+  all.value.filter(
+    ({ id, courses, inForce }) => id !== licence.value?.id && inForce && courses.some((each) => licence.value?.courses.includes(each)),
+  ),
+);
 const openIdle = (): void => {
   if (top.value) opened.value = { group: top.value, list: 'in use', idle: idle.value.days };
 };
@@ -62,6 +68,7 @@ const about = (one: LicenceSheet): string =>
     w.about(one.about.name, one.seats, one.lastDay && showDay(one.lastDay), one.inForce),
     w.onLeaving[one.onLeaving],
     one.byHand ? w.byHand : '',
+    one.idleDays === null ? '' : w.idleRuleOf(one.idleDays),
     words.orders.priceOf(one.price, one.currency),
   ].join(' ');
 </script>
@@ -107,7 +114,7 @@ const about = (one: LicenceSheet): string =>
       </LookPanel>
     </aside>
     <aside v-else-if="licence && top" class="panel beside">
-      <SeatPeople v-if="opened" :key="String(opened.idle)" v-bind="opened" :licence="licence" @close="opened = null" />
+      <SeatPeople v-if="opened" :key="String(opened.idle)" v-bind="opened" :licence="licence" :others="others" @close="opened = null" />
       <template v-else>
         <section v-if="story.data.value" :aria-label="w.overTime">
           <h2>{{ w.overTime }}</h2>
@@ -116,6 +123,10 @@ const about = (one: LicenceSheet): string =>
         <section v-if="idle.people > 0" class="note">
           <p>{{ w.idle(idle.people, idle.days) }} {{ w.idleServes(Math.min(idle.people, top.inLine), top.inLine) }}</p>
           <v-btn v-if="session.hasPower('handOutSeats')" @click="openIdle">{{ w.takeBackUnused }}</v-btn>
+        </section>
+        <section v-if="(story.data.value?.gaveUp ?? 0) > 0" class="note">
+          <p>{{ w.gaveUp(story.data.value?.gaveUp ?? 0) }}</p>
+          <v-btn @click="opened = { group: top, list: 'gave up' }">{{ w.showThem }}</v-btn>
         </section>
         <SeatPeople v-if="top.inLine > 0" :group="top" list="in line" :licence="licence" />
       </template>

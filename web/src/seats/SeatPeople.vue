@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Answer, Change, Routes } from '@gate-roster/contract';
+import type { Answer, Change, Routes, SeatList } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
@@ -9,16 +9,19 @@ import { showDay, showMoment, showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { words } from '../words.ts';
 
-/** The people behind a number of seats: who uses one, or who is in line, in the order in which they are served; and giving and taking back. */
+/** The people behind a number of seats: who uses one, who is in line, in the order in which they are served, or who gave up their place; and what is done about them. */
 const {
   group,
   licence,
   list,
   idle = undefined,
+  others = [],
 } = defineProps<{
   group: { id: number; name: string };
   licence: { id: number; name: string };
-  list: 'in use' | 'in line';
+  list: SeatList;
+  /** Other licences to which seats of this one can move. */
+  others?: readonly { id: number; name: string }[];
   /** Seats that have lain idle for so many days are to be taken back. */
   idle?: number | undefined;
 }>();
@@ -44,24 +47,37 @@ const chosen = ref<number[]>([]);
 const held = computed(() => new Set(people.value.flatMap(({ id, isHeld }) => (isHeld ? [id] : []))));
 const mayGive = computed(() => chosen.value.length > 0 && chosen.value.every((id) => held.value.has(id)));
 const idleDays = ref<number | null>(idle ?? null);
-const asked = ref<'chosen' | 'idle' | 'first' | 'swap' | null>(idle === undefined ? null : 'idle');
+type Act = 'give' | 'take back' | 'idle' | 'first' | 'swap' | 'give up' | 'move';
+const asked = ref<Act | null>(idle === undefined ? null : 'idle');
 watch([() => group.id, () => licence.id, () => list], () => {
   chosen.value = [];
   asked.value = null;
 });
+const toLicence = ref<number | null>(others[0]?.id ?? null);
 const change = computed<Change | null>(() => {
   const about = { licenceId: licence.id, groupId: group.id };
-  if (asked.value === 'idle' && (idleDays.value ?? 0) >= 1)
-    return { kind: 'take-back-seats', ...about, personIds: null, idleDays: Number(idleDays.value) };
   const personIds = [...new Set(chosen.value)];
-  if (personIds.length === 0 || asked.value === null || asked.value === 'idle') return null;
-  if (asked.value !== 'chosen') return { kind: 'arrange-line', ...about, personIds, how: asked.value };
-  return isInUse.value ? { kind: 'take-back-seats', ...about, personIds, idleDays: null } : { kind: 'give-seats', ...about, personIds };
+  if (asked.value === 'idle')
+    return (idleDays.value ?? 0) >= 1 ? { kind: 'take-back-seats', ...about, personIds: null, idleDays: Number(idleDays.value) } : null;
+  if (personIds.length === 0) return null;
+  switch (asked.value) {
+    case 'take back':
+      return { kind: 'take-back-seats', ...about, personIds, idleDays: null };
+    case 'give':
+      return { kind: 'give-seats', ...about, personIds };
+    case 'give up':
+      return { kind: 'give-up-places', ...about, personIds };
+    case 'move':
+      return toLicence.value === null ? null : { kind: 'move-seats', ...about, toLicenceId: toLicence.value, personIds };
+    case 'first':
+    case 'swap':
+      return { kind: 'arrange-line', ...about, personIds, how: asked.value };
+    default:
+      return null;
+  }
 });
-const isArranging = computed(() => asked.value === 'first' || asked.value === 'swap');
-const inHand = useChange(change, () => (isArranging.value ? w.arranged : isInUse.value ? w.takenBack : w.given), {
-  settleMilliseconds: 250,
-});
+const said = computed(() => w.acts[list === 'gave up' && asked.value === 'give' ? 'put back' : (asked.value ?? 'give')]);
+const inHand = useChange(change, () => said.value.done, { settleMilliseconds: 250 });
 async function apply(): Promise<void> {
   if (!(await inHand.apply())) return;
   chosen.value = [];
@@ -75,23 +91,30 @@ async function apply(): Promise<void> {
     <h2>{{ showNumber(data.pages[0]?.total ?? 0) }} {{ w.peopleTitle[list] }}</h2>
     <p class="soft">{{ group.name }}. {{ w.peopleWhat[list] }}</p>
     <LookPanel v-if="change" :in-hand="inHand" :change="change" @apply="apply" @discard="asked = null">
-      <h3>{{ isArranging ? w.arrangeTitle : isInUse ? w.takeBackTitle : w.giveTitle }}</h3>
-      <p v-if="isArranging" class="soft">{{ w.arrangeHint }}</p>
-      <p v-if="isInUse" class="soft">{{ w.takeBackHint }}</p>
+      <h3>{{ said.title }}</h3>
+      <v-select v-if="asked === 'move'" v-model="toLicence" :items="others" item-title="name" item-value="id" :label="w.toLicence" />
+      <p v-if="said.hint" class="soft">{{ said.hint }}</p>
     </LookPanel>
     <div v-else-if="mayHandOut" class="acts">
-      <v-btn v-if="chosen.length > 0 && isInUse" variant="flat" @click="asked = 'chosen'">{{ w.takeBack(chosen.length) }}</v-btn>
+      <template v-if="chosen.length > 0 && isInUse">
+        <v-btn variant="flat" @click="asked = 'take back'">{{ w.takeBack(chosen.length) }}</v-btn>
+        <v-btn v-if="others.length > 0" @click="asked = 'move'">{{ w.move(chosen.length) }}</v-btn>
+      </template>
+      <v-btn v-else-if="chosen.length > 0 && list === 'gave up'" variant="flat" @click="asked = 'give'">{{
+        w.putBack(chosen.length)
+      }}</v-btn>
       <template v-else-if="chosen.length > 0">
-        <v-btn v-if="mayGive" variant="flat" @click="asked = 'chosen'">{{ w.give(chosen.length) }}</v-btn>
+        <v-btn v-if="mayGive" variant="flat" @click="asked = 'give'">{{ w.give(chosen.length) }}</v-btn>
         <v-btn @click="asked = 'first'">{{ w.goFirst(chosen.length) }}</v-btn>
         <v-btn v-if="chosen.length === 2" @click="asked = 'swap'">{{ w.swap }}</v-btn>
+        <v-btn @click="asked = 'give up'">{{ w.giveUp(chosen.length) }}</v-btn>
       </template>
       <template v-else-if="isInUse">
         <v-text-field v-model.number="idleDays" type="number" min="1" max="3650" class="days" :label="w.idleDays" />
         <v-btn :disabled="!idleDays" @click="asked = 'idle'">{{ w.takeBackIdle }}</v-btn>
       </template>
     </div>
-    <component :is="list === 'in line' ? 'ol' : 'ul'" class="line" :class="{ 'plain-list': list === 'in use' }">
+    <component :is="list === 'in line' ? 'ol' : 'ul'" class="line" :class="{ 'plain-list': list !== 'in line' }">
       <li v-for="each in people" :key="each.key">
         <label v-if="mayHandOut" class="tick"
           ><input v-model="chosen" type="checkbox" :value="each.id" :aria-label="w.choose(each.name)"
@@ -100,7 +123,7 @@ async function apply(): Promise<void> {
           each.name
         }}</router-link>
         <span class="soft" :title="showMoment(each.since)"> {{ w.since(each.about, showDay(each.since.slice(0, 10))) }}</span>
-        <span v-if="each.isHeld" class="late">{{ ` ${w.isHeld}` }}</span>
+        <span v-if="each.isHeld && list === 'in line'" class="late">{{ ` ${w.isHeld}` }}</span>
       </li>
     </component>
     <button v-if="hasNextPage" type="button" class="plain-link" @click="fetchNextPage()">{{ words.common.more }}</button>

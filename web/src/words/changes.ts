@@ -37,8 +37,12 @@ export const changes = {
   kind: 'What was done',
   kinds,
   /** Who did something: a rule in the name of its maker, the reader, or somebody else. */
-  whoDid: (entry: Pick<LogEntry, 'rule' | 'isMine' | 'actor'>) =>
-    entry.rule !== null ? `Rule “${entry.rule}”` : entry.isMine ? 'You' : (entry.actor ?? 'A leader above you'),
+  whoDid: (entry: Pick<LogEntry, 'rule' | 'isMine' | 'actor' | 'fields'>) =>
+    entry.rule !== null
+      ? `Rule “${entry.rule}”`
+      : entry.isMine
+        ? 'You'
+        : (entry.actor ?? (entry.fields.includes('idle') ? 'The licence, by itself' : 'A leader above you')),
   noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
@@ -82,6 +86,8 @@ export const changes = {
   },
   leaveIt: 'What you entered is not saved. Leave this page?',
   noSeatMoves: 'Nobody gets or loses a seat by this.',
+  seatsMoved: (count: number) => many(count, 'seat is charged elsewhere.', 'seats are charged elsewhere.'),
+  leftLine: (count: number) => `${many(count, 'person leaves', 'people leave')} the line.`,
   seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   reached: (count: number) => `${many(count, 'person sees', 'people see')} it on their page`,
   letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
@@ -229,11 +235,15 @@ export const changes = {
         return `${did} the automatic rule “${entry.names?.after ?? ''}” in ${where}${on}.`;
       }
       case 'take-back-seats':
-        return `Took back ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
+        return `Took back ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''}${entry.fields.includes('idle') ? ' that lay idle' : ''} in ${where}.`;
       case 'arrange-line':
         return entry.names?.before === 'swap'
           ? `Let ${who()} change places in line for ${entry.names.after} in ${where}.`
           : `Let ${who()} go first in line for ${entry.names?.after ?? ''} in ${where}.`;
+      case 'give-up-places':
+        return `Took ${some(count('people'), 'person', 'people')} out of the line for ${entry.names?.after ?? ''} in ${where}.`;
+      case 'move-seats':
+        return `Moved ${some(count('people'), 'seat', 'seats')} of ${entry.names?.before ?? ''} in ${where} to ${entry.names?.after ?? ''}.`;
       case 'give-seats':
         return `Gave ${some(count('people'), 'seat', 'seats')} of ${entry.names?.after ?? ''} in ${where}.`;
       case 'order-seats':

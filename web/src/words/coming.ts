@@ -18,6 +18,7 @@ export const coming = {
     'opens again': 'courses that open again',
     'memberships end': 'memberships that end',
     'accounts end': 'accounts that end',
+    'seats come back': 'idle seats that come back',
     'group begins': 'groups that begin',
     'group ends': 'groups that end',
     'leader ends': 'leaders who stop',
@@ -42,6 +43,8 @@ export const coming = {
           .join(' ');
       case 'due':
         return line.some > 0 ? `${some(line.some, 'has', 'have')} not begun.` : 'All have begun.';
+      case 'seats come back':
+        return 'Nothing is begun with them. Their licence takes them back, and the line goes on.';
       case 'opens again':
         return 'They did it before, and it is no longer valid soon.';
       case 'memberships end':
@@ -76,6 +79,7 @@ export const coming = {
     'opens again': 'Show course',
     'memberships end': 'Show group',
     'accounts end': 'Show people',
+    'seats come back': 'Show seats',
     'group begins': 'Show group',
     'group ends': 'Show group',
     'leader ends': 'Show group',

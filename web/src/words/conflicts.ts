@@ -3,6 +3,8 @@ import { many, some } from './grammar.ts';
 
 /** What stands in the way of a change, and of how much. */
 export const conflictWords: Record<Conflict['code'], (count: number) => string> = {
+  'licence full': (count) => `${some(count, 'seat stays', 'seats stay')}: the other licence has no room.`,
+  'licence does not fit': (count) => `${some(count, 'seat stays', 'seats stay')}: the other licence does not pay for all that is used.`,
   'seats in use': () => 'Seats can be taken back once the last day is past.',
   'row missing': (count) => `${some(count, 'group is', 'groups are')} missing from the table.`,
   'row wrong': (count) =>

@@ -67,6 +67,8 @@ export const kinds: Record<string, string> = {
   'seats-paid': 'Seats paid',
   'take-back-seats': 'Seats taken back',
   'give-seats': 'Seats given',
+  'give-up-places': 'Places in line given up',
+  'move-seats': 'Seats moved',
   'arrange-line': 'Order of a line changed',
   'make-courses': 'Courses made',
   'edit-course': 'Courses changed',

@@ -17,6 +17,7 @@ export const letterKindWords: Record<LetterKind, string> = {
   'rule told': 'Automatic rule: to leaders',
   'work waits': 'Work waits to be marked: to leaders',
   'seat order': 'An order of seats: to who ordered or decides',
+  seat: 'A seat that somebody gets, loses, or is next in line for',
   'address fails': 'Emails to somebody come back: to their leaders',
   messages: 'Messages of a day',
 };

@@ -44,7 +44,7 @@ export const enrolment = pgTable(
     doneByNarrowing: boolean().notNull().default(false),
     doneElsewhere: boolean().notNull().default(false),
     elsewhereReason: text(),
-    seatId: ref(() => seat.id),
+    seatId: ref(() => seat.rowId),
     /** The paths that were open when the work was done. */
     viaGroups: idList()
       .notNull()

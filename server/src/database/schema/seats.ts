@@ -33,12 +33,15 @@ export const licenceVersion = pgTable(
     /** So many months are added when it is renewed; null: it is not. */
     renewMonths: smallint(),
     idNumber: text(),
+    /** A seat with which nothing is begun for so many days is taken back by itself; null: none is. */
+    idleDays: smallint(),
     ...history,
   },
   (t) => [
     uniqueIndex('licence_version_standing').on(t.licenceId).where(stands(t)),
     check('licence_seats', sql`${t.seats} >= 0`),
     check('licence_price', sql`${t.price} >= 0`),
+    check('licence_idle_days', sql`${t.idleDays} between 1 and 3650`),
     check('licence_renew_months', sql`${t.renewMonths} between 1 and 120`),
     check('licence_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
     check('licence_on_leaving', sql`${t.onLeaving} in ('comes back', 'comes back if not begun', 'stays used')`),
@@ -61,7 +64,7 @@ export const seatLimit = pgTable(
 export const seat = pgTable(
   'seat',
   {
-    id: id(),
+    rowId: id(),
     licenceId: ref(() => licence.id).notNull(),
     personId: ref(() => person.id).notNull(),
     /** The group of the membership it is charged to. */
@@ -87,8 +90,9 @@ export const seatWord = pgTable(
     rowId: id(),
     personId: ref(() => person.id).notNull(),
     licenceId: ref(() => licence.id).notNull(),
-    word: text({ enum: ['given', 'taken back'] }).notNull(),
-    madeBy: ref(() => person.id).notNull(),
+    word: text({ enum: ['given', 'taken back', 'gave up'] }).notNull(),
+    /** null: the licence itself, of a seat that lay idle. */
+    madeBy: ref(() => person.id),
     ...history,
   },
   (t) => [
@@ -96,7 +100,7 @@ export const seatWord = pgTable(
     index('seat_word_person').on(t.personId),
     index('seat_word_licence').on(t.licenceId),
     index('seat_word_made_by').on(t.madeBy),
-    check('seat_word_word', sql`${t.word} in ('given', 'taken back')`),
+    check('seat_word_word', sql`${t.word} in ('given', 'taken back', 'gave up')`),
     check('seat_word_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );
@@ -111,6 +115,8 @@ export const seatLine = pgTable(
     fileRow: integer(),
     /** Served in this order; a leader can let others of their branch go first. */
     place: bigint({ mode: 'number' }).notNull(),
+    /** One of the next to be served; they are told once. */
+    isNear: boolean().notNull().default(false),
     ...history,
   },
   (t) => [
@@ -118,6 +124,19 @@ export const seatLine = pgTable(
     uniqueIndex('seat_line_standing').on(t.personId, t.courseId).where(stands(t)),
     uniqueIndex('seat_line_place').on(t.courseId, t.place).where(stands(t)),
   ],
+);
+
+/** What people are still to be told of their seats by letter. */
+export const seatNews = pgTable(
+  'seat_news',
+  {
+    id: id(),
+    personId: ref(() => person.id).notNull(),
+    courseId: ref(() => course.id).notNull(),
+    what: text({ enum: ['got', 'lost', 'near'] }).notNull(),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [index('seat_news_of').on(t.personId), check('seat_news_what', sql`${t.what} in ('got', 'lost', 'near')`)],
 );
 
 /** That a licence ends was acted on: it was renewed, or those who may order were told. */
