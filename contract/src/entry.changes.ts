@@ -1,5 +1,6 @@
 import { fileLimits, mostQuestions, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
+import { mostSeatPrice } from './orders.changes.ts';
 import { id, moment, shortText, tagName } from './shapes.ts';
 
 const cell = z.string().max(2000);
@@ -45,6 +46,8 @@ export const joinCodeValues = z.strictObject({
   emailEnding: z.string().trim().max(100).nullable(),
   needsDecision: z.boolean(),
   paused: z.boolean(),
+  /** What coming in costs without tax, in minor units of the site’s currency. */
+  price: z.number().int().min(1).max(mostSeatPrice).nullable().optional(),
   asks: joinAsks,
 });
 

@@ -1,12 +1,11 @@
 import { type JoinCodeState, type KnownPerson, letterKinds, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
-import { me } from './accounts.ts';
 import { change } from './changes.ts';
 import { joinAsks, rosterRow, rowsAtOnce } from './entry.changes.ts';
+import { joinOffer } from './join.ts';
 import { defineRoutes } from './route.ts';
-import { groupParams, id, idInPath, moment, named, password, scopeQuery } from './shapes.ts';
+import { groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
 
-const code = z.string().min(1).max(60);
 const codeState = z.enum(['open', 'paused', 'not yet', 'ended', 'full']) satisfies z.ZodType<JoinCodeState>;
 const codeParams = z.object({ codeId: idInPath });
 
@@ -30,6 +29,10 @@ export const joinCode = z.object({
   needsDecision: z.boolean(),
   paused: z.boolean(),
   asks: joinAsks,
+  /** What coming in costs without tax, in minor units; null: nothing. */
+  price: z.number().int().nullable(),
+  /** How many hold one of its uses while they pay. */
+  paying: z.number().int(),
   youngLearners: z.boolean(),
   madeBy: z.string().nullable(),
   madeAt: moment,
@@ -38,38 +41,8 @@ export const joinCode = z.object({
 });
 export type JoinCode = z.output<typeof joinCode>;
 
-/** What a code opens, for whoever holds it, before anything is given. */
-export const joinOffer = z.object({
-  code: z.string(),
-  organisation: z.string(),
-  groups: z.array(z.object({ name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })),
-  /** `inLine`: there are too few seats, whoever joins now would stand in line. */
-  courses: z.array(z.object({ name: z.string(), opensOn: z.string().nullable(), inLine: z.boolean() })),
-  leads: z.boolean(),
-  youngLearners: z.boolean(),
-  needsDecision: z.boolean(),
-  emailEnding: z.string().nullable(),
-  until: moment.nullable(),
-  asks: joinAsks,
-  /** Of whoever is signed in: in all of its groups already, or asking. */
-  mine: z.enum(['in', 'asking', 'not in']).nullable(),
-});
-export type JoinOffer = z.output<typeof joinOffer>;
-
-export const joinGiven = z.strictObject({
-  givenName: z.string().trim().max(120),
-  familyName: z.string().trim().max(120),
-  email: z.string().trim().max(254),
-  idNumber: z.string().trim().max(60),
-  answers: z.record(z.string().max(40), z.string().max(1000)),
-});
-
 /** One of a code's questions, as it was asked, and what was answered. */
 export const answered = z.object({ label: z.string(), answer: z.string() });
-
-const outcome = z.enum(['in', 'asking', 'already']);
-/** Courses for which one now stands in line for a seat. */
-const inLine = z.array(z.string());
 
 export const joinRequest = z.object({
   /** The rows that stand for it: one for each group. */
@@ -154,42 +127,6 @@ export const jobSheet = z.object({
 export type JobSheet = z.output<typeof jobSheet>;
 
 export const entryRoutes = defineRoutes({
-  joinLook: {
-    method: 'POST',
-    path: '/api/v1/join/look',
-    room: 'entry',
-    who: 'anyone',
-    summary: 'What a join code opens; wrong, ended, paused and full codes answer alike',
-    body: z.strictObject({ code, confirmed: z.string().max(60).optional() }),
-    response: joinOffer.extend({ confirmedEmail: z.string().nullable() }),
-  },
-  joinConfirm: {
-    method: 'POST',
-    path: '/api/v1/join/confirm',
-    room: 'entry',
-    who: 'anyone',
-    summary: 'Have a letter sent that shows an address to be one’s own, for codes that ask for it',
-    body: z.strictObject({ code, email: z.string().trim().min(3).max(254) }),
-    response: 'nothing',
-  },
-  join: {
-    method: 'POST',
-    path: '/api/v1/join',
-    room: 'entry',
-    who: 'anyone',
-    summary: 'Register and come in by a code, in one step; signed in afterwards when one is in',
-    body: z.strictObject({ code, confirmed: z.string().max(60).optional(), password, given: joinGiven, requestId: z.uuid() }),
-    response: z.object({ outcome, signInName: z.string().nullable(), me: me.nullable(), inLine }),
-  },
-  joinAsMyself: {
-    method: 'POST',
-    path: '/api/v1/my/join',
-    room: 'entry',
-    who: 'signed in',
-    summary: 'Come in by a code with the account one has',
-    body: z.strictObject({ code, answers: joinGiven.shape.answers, requestId: z.uuid() }),
-    response: z.object({ outcome, inLine }),
-  },
   codes: {
     method: 'GET',
     path: '/api/v1/groups/:groupId/codes',
@@ -198,7 +135,12 @@ export const entryRoutes = defineRoutes({
     summary: 'Join codes that open groups of the scope',
     params: groupParams,
     query: scopeQuery,
-    response: z.object({ codes: z.array(joinCode), may: z.object({ make: z.boolean(), makeForLeaders: z.boolean() }) }),
+    response: z.object({
+      codes: z.array(joinCode),
+      may: z.object({ make: z.boolean(), makeForLeaders: z.boolean() }),
+      /** In which prices are; null: there is no payment service, so a code can have none. */
+      currency: z.string().nullable(),
+    }),
   },
   codeUses: {
     method: 'GET',
@@ -229,7 +171,7 @@ export const entryRoutes = defineRoutes({
     who: 'leader',
     summary: 'What a door sheet shows: what one joins, who leads it, how many have come in',
     params: codeParams,
-    response: joinOffer.pick({ code: true, organisation: true, groups: true, courses: true, until: true }).extend({
+    response: joinOffer.pick({ code: true, organisation: true, groups: true, courses: true, until: true, price: true }).extend({
       link: z.string(),
       uses: z.number().int(),
       useLimit: z.number().int().nullable(),
@@ -288,8 +230,9 @@ export const entryRoutes = defineRoutes({
     path: '/api/v1/my/requests',
     room: 'entry',
     who: 'signed in',
-    summary: 'What one asks to join oneself',
+    summary: 'What one asks to join oneself, and what one has paid to come in',
     response: z.object({
+      paid: z.array(z.object({ number: id, groups: z.array(z.string()), total: z.number().int(), currency: z.string() })),
       requests: z.array(
         z.object({
           group: z.string(),

@@ -28,6 +28,7 @@ export * from './splits.changes.ts';
 export * from './seats.changes.ts';
 export * from './changes.ts';
 export * from './entry.ts';
+export * from './join.ts';
 export * from './help.ts';
 export * from './progress.ts';
 export * from './source.ts';

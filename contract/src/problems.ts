@@ -11,6 +11,8 @@ export const problems = {
   'looking-only': { status: 403, title: 'Somebody is only looking as somebody else' },
   'code-over': { status: 410, title: 'No such join code, or it lets nobody in now' },
   'still-asking': { status: 403, title: 'The account waits for a decision' },
+  'still-paying': { status: 403, title: 'The account works once its way in is paid' },
+  'price-changed': { status: 409, title: 'The price is another than the one that was shown' },
   'given-wrong': { status: 422, title: 'What was given is not what was asked' },
   'needs-confirming': { status: 422, title: 'The address has to be shown to be one’s own first' },
   'address-taken': { status: 409, title: 'Another account has confirmed this address' },

@@ -9,6 +9,7 @@ import { comingUpRoutes } from './coming-up.ts';
 import { courseRoutes } from './courses.ts';
 import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
+import { joinRoutes } from './join.ts';
 import { helpRoutes } from './help.ts';
 import { groupRoutes } from './groups.ts';
 import { messageViewRoutes } from './message-views.ts';
@@ -36,6 +37,7 @@ export const routes = {
   ...seatRoutes,
   ...changeRoutes,
   ...entryRoutes,
+  ...joinRoutes,
   ...helpRoutes,
   ...messageRoutes,
   ...messageViewRoutes,

@@ -9,6 +9,8 @@ export const seatGroup = z.object({
   name: z.string(),
   depth: z.number().int(),
   used: z.number().int(),
+  /** Held while somebody pays to come in: neither in use nor free. */
+  held: z.number().int(),
   /** The limit set there; null: none. */
   most: z.number().int().nullable(),
   /** The smallest remainder that the reader may know of; null: whatever lies above says. */

@@ -19,6 +19,8 @@ interface CodePlan {
   powers?: readonly Power[];
   email?: 'no' | 'may' | 'must';
   questions?: JoinQuestion[];
+  /** Without VAT, in cents. */
+  price?: number;
 }
 
 const boat: JoinQuestion = {
@@ -44,6 +46,15 @@ const codes: CodePlan[] = [
     decision: true,
     powers: presets.helper,
     note: 'For new helpers',
+  },
+  {
+    code: 'N3WAKQXR7T',
+    at: ['Outer Skerries/Skerry Light/Tower watch'],
+    days: 70,
+    limit: 30,
+    uses: 5,
+    price: 2000,
+    note: 'Visitors’ watch course',
   },
 ];
 
@@ -77,9 +88,9 @@ export async function loadWaysIn(
     const asks = { email: plan.email ?? 'may', idNumber: plan.decision ? 'may' : 'no', questions: plan.questions ?? [] };
     await tx.execute(sql`insert into join_code (made_at, uses) values (${daysFrom(-40)}, ${plan.uses})`);
     await tx.execute(sql`
-      insert into join_code_version (code_id, made_by, group_id, group_ids, code, code_key, is_chosen, note, tags, powers, last_at, use_limit, needs_decision, paused, asks, from_at)
+      insert into join_code_version (code_id, made_by, group_id, group_ids, code, code_key, is_chosen, note, tags, powers, last_at, use_limit, needs_decision, paused, price, asks, from_at)
       values (${index + 1}, ${plan.at[0]?.includes('Gullhaven') ? maker : administrator.id}, ${ids[0]}, ${`{${ids.join()}}`}::bigint[], ${plan.code}, ${joinCodeKey(plan.code)}, ${plan.isChosen ?? false}, ${plan.note ?? null}, '{}',
-        ${plan.powers ? `{${plan.powers.join()}}` : null}::text[], ${plan.days === null ? null : daysFrom(plan.days)}, ${plan.limit}, ${plan.decision ?? false}, ${plan.paused ?? false},
+        ${plan.powers ? `{${plan.powers.join()}}` : null}::text[], ${plan.days === null ? null : daysFrom(plan.days)}, ${plan.limit}, ${plan.decision ?? false}, ${plan.paused ?? false}, ${plan.price ?? null},
         ${JSON.stringify(asks)}::jsonb, ${daysFrom(-40)})`);
     // Some of those who are in came by it.
     const [question] = plan.questions ?? [];

@@ -170,6 +170,7 @@ export async function loadOrders(
       await began(tx, plan.licence, -plan.credited.seats, when);
     }
   }
+  paper = await loadPaidEntries(tx, paper, at);
   // Invoices are numbered in the order in which they were made.
   await tx.execute(sql`
     with sorted as (select number, row_number() over (order by made_at, number) as place from invoice), moved as (update invoice i set number = -s.place from sorted s where s.number = i.number returning i.number)
@@ -177,6 +178,29 @@ export async function loadOrders(
   await tx.execute(sql`update invoice set number = -number`);
   await tx.execute(sql`
     update invoice i set credits = (select min(o.number) from invoice o where o.order_id = i.order_id and o.credits is null) where i.credits is not null`);
+}
+
+/** Who came in by a code with a price has paid for it. @returns The last number of a paper. */
+async function loadPaidEntries(tx: Transaction, paper: number, at: (daysAgo: number) => string): Promise<number> {
+  const came = await tx.execute(sql`
+    select u.code_id, u.person_id, to_jsonb(v.group_ids) as groups, v.price from join_code_use u
+    join join_code_version v on v.code_id = u.code_id and v.until_at is null and v.price is not null order by u.code_id, u.person_id`);
+  for (const [index, use] of (came.rows as { code_id: string; person_id: string; groups: number[]; price: number }[]).entries()) {
+    const { net, vat } = priceOfSeats(1, use.price, vatRate);
+    const [entry, payment, when] = [randomUUID(), randomUUID(), at(18 - index)];
+    await tx.execute(sql`
+      insert into paid_entry (id, code_id, person_id, group_ids, is_new, answers, price, vat_rate, currency, net, vat, state, asked_at)
+      values (${entry}, ${use.code_id}, ${use.person_id}, ${`{${use.groups.join()}}`}::bigint[], true, '[]', ${use.price}, ${vatRate}, ${currency}, ${net}, ${vat}, 'paid', ${when})`);
+    await tx.execute(
+      sql`insert into payment (id, entry_id, amount, currency, state, begun_at) values (${payment}, ${entry}, ${net + vat}, ${currency}, 'paid', ${when})`,
+    );
+    await tx.execute(sql`
+      insert into payment_answer (id, payment_id, outcome, amount, currency, received_at, did) values (${randomUUID()}, ${payment}, 'paid', ${net + vat}, ${currency}, ${when}, 'paid')`);
+    paper++;
+    await tx.execute(sql`
+      insert into invoice (number, entry_id, made_at, seats, net, vat, seller) values (${paper}, ${entry}, ${when}, 1, ${net}, ${vat}, ${JSON.stringify(seller)}::jsonb)`);
+  }
+  return paper;
 }
 
 /** From this moment on the licence has as many seats as it has now; before, so many fewer. Orders come oldest first. */

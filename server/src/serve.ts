@@ -21,6 +21,7 @@ import { keepStandings } from './progress/standings.ts';
 import { paymentKey } from './payment-service/service.ts';
 import { sweep } from './retention.ts';
 import { startRules } from './rules/run-rules.ts';
+import { startEndingHolds } from './entry/hold-place.ts';
 import { startRefunding } from './seats/pay.ts';
 import { startTellingSeats } from './seats/tell-seats.ts';
 import { startRenewing } from './seats/renew-due.ts';
@@ -119,6 +120,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopTellingSeats = startTellingSeats({ db, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopRefunding = startRefunding(deps);
+  const stopEndingHolds = startEndingHolds(deps);
   const stopRenewing = startRenewing(deps);
   const stopJobs = startJobs(deps);
   const clean = (): Promise<void> =>
@@ -134,6 +136,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopRemindingPeople();
     await stopTelling();
     await stopTellingSeats();
+    await stopEndingHolds();
     await stopRules();
     await stopGiving();
     await stopReminding();

@@ -117,6 +117,7 @@ export interface Conflict {
     | 'runs too long'
     | 'time is past'
     | 'seats in use'
+    | 'price and decision'
     | 'licence full'
     | 'licence does not fit'
     | 'row missing'

@@ -30,6 +30,8 @@ declare module 'express-session' {
     personId: number;
     /** Whom the administrator looks as. */
     seeAs?: number;
+    /** The way in that whoever joined in this browser has to pay, or paid. */
+    paidEntry?: string;
     /** Signed in by a lasting card of this group; over when nothing is done until then (milliseconds). */
     card?: { groupId: number; idleAt: number };
   }

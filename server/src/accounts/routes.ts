@@ -6,6 +6,7 @@ import { outsideRequest } from '../changes/outside-request.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { wholeTree } from '../groups/queries.ts';
+import { openEntryOf } from '../entry/hold-place.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -114,7 +115,12 @@ export function accountHandlers(deps: Deps): Handlers {
       }
       await limiter.passed(key, address);
       // Whoever knows the password may know that nobody has decided yet.
-      if (account.state === 'asking') throw new ProblemError('still-asking');
+      if (account.state === 'asking') {
+        const entry = await openEntryOf(deps.db, account.id);
+        if (entry === null) throw new ProblemError('still-asking');
+        request.session.paidEntry = entry;
+        throw new ProblemError('still-paying');
+      }
       await deps.db.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${account.id}`);
       await deps.db.execute(sql`delete from sign_in_trouble where person_id = ${account.id}`);
       try {

@@ -19,7 +19,7 @@ export const notedActs = [
 ] as const;
 export type NotedAct = (typeof notedActs)[number];
 
-/** Kinds that nobody undoes: acts, and orders, which are given up, and what was paid, of which a credit note takes back what is free. */
+/** Kinds that nobody undoes: acts, and orders, which are given up, what was paid, of which a credit note takes back what is free, and ways in that were paid or given up. */
 export const neverUndone: readonly string[] = [
   ...notedActs,
   'order-seats',
@@ -28,6 +28,8 @@ export const neverUndone: readonly string[] = [
   'give-up-order',
   'credit-order',
   'seats-paid',
+  'join-paid',
+  'join-given-up',
 ];
 
 /** Puts an act on somebody's account into the log. */

@@ -92,6 +92,7 @@ export const valuesOf = (code: StandingCode): JoinCodeValues => ({
   emailEnding: code.email_ending,
   needsDecision: code.needs_decision,
   paused: code.paused,
+  price: code.price,
   asks: code.asks,
 });
 
@@ -108,6 +109,7 @@ function columnsOf(values: JoinCodeValues): Record<string, unknown> {
     email_ending: values.emailEnding?.replace(/^[@.]+/u, '').toLowerCase() || null,
     needs_decision: values.needsDecision,
     paused: values.paused,
+    price: values.price ?? null,
     asks: values.asks,
   };
 }
@@ -143,6 +145,8 @@ async function conflictsOf({ db, actor }: PlanContext, values: JoinCodeValues, c
     if (values.useLimit === null) stop('leaders code needs a limit');
     if (!values.needsDecision) stop('leaders code needs a decision');
   }
+  // Whoever has paid is in: nobody decides after it, and nobody buys powers.
+  if (values.price != null && (values.needsDecision || values.powers !== null)) stop('price and decision');
   const isYoung = await maybeRow(
     db,
     sql`select 1 from group_branch b join group_now g on g.id = b.ancestor_id where b.group_id = any(${ids(values.groupIds)}) and g.young_learners`,

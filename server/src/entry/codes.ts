@@ -28,6 +28,9 @@ export interface StandingCode {
   email_ending: string | null;
   needs_decision: boolean;
   paused: boolean;
+  price: number | null;
+  /** How many of its uses are held while somebody pays. */
+  paying: number;
   asks: JoinAsks;
   made_by: string | null;
   made_at: string;
@@ -35,7 +38,7 @@ export interface StandingCode {
 
 const standing = (condition: SQL): SQL => sql`
   select v.code_id as id, v.row_id, v.code, v.is_chosen, v.note, v.tags, v.powers, v.first_at, v.last_at, v.use_limit, c.uses, v.email_ending, v.needs_decision,
-    v.paused, v.asks, trim(n.given_name || ' ' || n.family_name) as made_by, c.made_at,
+    v.paused, v.price, (select count(*)::int from paid_entry e where e.code_id = v.code_id and e.held_until is not null) as paying, v.asks, trim(n.given_name || ' ' || n.family_name) as made_by, c.made_at,
     array(select g.id from unnest(v.group_ids) with ordinality as o(id, place) join group_now g on g.id = o.id where g.state = 'active' order by o.place) as group_ids
   from join_code_version v join join_code c on c.id = v.code_id left join personal_now n on n.person_id = v.made_by
   where v.until_at is null and ${condition}`;
@@ -115,6 +118,8 @@ export async function codesInScope(
             needsDecision: code.needs_decision,
             paused: code.paused,
             asks: code.asks,
+            price: code.price,
+            paying: code.paying,
             youngLearners: code.group_ids.some((id) => young.has(id)),
             madeBy: code.made_by,
             madeAt: iso(code.made_at),

@@ -3,12 +3,12 @@ import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 import { actableAccount } from '../people/account.ts';
 import { mergeAccounts } from '../people/merge-people.ts';
-import { letIn } from './join.ts';
+import { beginAccount, letIn } from './let-in.ts';
 
 interface Asking {
   row_id: number;
@@ -156,28 +156,6 @@ async function letThemIn(
       );
     }
   }
-}
-
-/** The account works from now on, under the ID number that was given, unless that is somebody's. */
-async function beginAccount(
-  tx: Transaction,
-  writer: ChangeWriter,
-  { tree }: PlanContext,
-  { person_id, group_id, id_number }: Asking,
-): Promise<void> {
-  const [state] = await rows<{ row_id: number }>(
-    tx,
-    sql`select row_id from person_state where person_id = ${person_id} and until_at is null`,
-  );
-  if (state) await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'active' } }]);
-  if (id_number === null) return;
-  const issuer = tree.path(group_id)[0] ?? group_id;
-  const [row] = await rows<{ row_id: number }>(
-    tx,
-    sql`select row_id from personal_now where person_id = ${person_id} and id_number is null`,
-  );
-  const taken = await maybeRow(tx, sql`select 1 from personal_now where id_issuer = ${issuer} and id_number = ${id_number}`);
-  if (row && !taken) await writer.replace('personal', [{ rowId: row.row_id, values: { id_number, id_issuer: issuer } }]);
 }
 
 /** An account that was made by asking, and is let in nowhere, ends. */

@@ -1,4 +1,4 @@
-import { answersTo, type Day, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
+import { answersTo, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { setPassword } from '../accounts/one-time.ts';
 import { recordChange } from '../changes/record.ts';
@@ -11,10 +11,11 @@ import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { makePeople } from '../people/make-people.ts';
 import { lockPeople } from '../people/membership-sets.ts';
-import { beginTags, ensureTags } from '../people/tagging.ts';
+import { letIn, useUp } from './let-in.ts';
 import { closedBecause, maybeCode, type StandingCode } from './codes.ts';
+import { beginEntry, openEntryOf } from './hold-place.ts';
 
-export type JoinOutcome = 'in' | 'asking' | 'already';
+export type JoinOutcome = 'in' | 'asking' | 'paying' | 'already';
 
 /** Whoever comes: somebody with an account, or new, with what they gave and a password of their own. */
 export type Joiner =
@@ -31,12 +32,14 @@ export async function joinByCode(
   typed: string,
   joiner: Joiner,
   request: OutsideRequest,
+  /** The price that was shown to them, with tax. */
+  total: number | null = null,
 ): Promise<{ outcome: Joined; isReplay: boolean }> {
   // Giving powers needs the lock alone; joining shares it.
   const asked = await maybeCode(db, joinCodeKey(typed));
   const mode = asked?.powers === null ? 'shared' : 'alone';
   return withRosterLock(db, mode, (tx) =>
-    onceOutside(tx, request, () => comeIn(tx, now(), typed, joiner, { requestId: request.requestId, mode })),
+    onceOutside(tx, request, () => comeIn(tx, now(), typed, joiner, { requestId: request.requestId, mode }, total)),
   );
 }
 
@@ -44,6 +47,8 @@ export interface Joined {
   outcome: JoinOutcome;
   personId: number;
   signInName: string | null;
+  /** What has to be paid first. */
+  entryId: string | null;
 }
 
 async function comeIn(
@@ -52,6 +57,7 @@ async function comeIn(
   typed: string,
   joiner: Joiner,
   by: { requestId: string; mode: LockMode },
+  total: number | null,
 ): Promise<Joined> {
   if ('personId' in joiner) await lockPeople(tx, [joiner.personId]);
   const code = await maybeCode(tx, joinCodeKey(typed));
@@ -59,15 +65,28 @@ async function comeIn(
   const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
   const today = dayOfMoment(now, time_zone);
   const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
-  if (missing.length === 0 && 'personId' in joiner) return { outcome: 'already', personId: joiner.personId, signInName: null };
+  if (missing.length === 0 && 'personId' in joiner)
+    return { outcome: 'already', personId: joiner.personId, signInName: null, entryId: null };
+  // Whoever comes back to what they have not paid finds it.
+  const open = 'personId' in joiner && code.price !== null ? await openEntryOf(tx, joiner.personId, code.id) : null;
+  if (open !== null && 'personId' in joiner) return { outcome: 'paying', personId: joiner.personId, signInName: null, entryId: open };
   if (closedBecause(code, now)) throw new ProblemError('code-over');
 
   let came = { personId: 'personId' in joiner ? joiner.personId : 0, signInName: null as string | null };
   // A number that is somebody's already is for people to look at: it may be the same person.
-  const asks = code.needs_decision || ('given' in joiner && (await isNumberKnown(tx, code, joiner.given.idNumber)));
-  await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks), ...by, groups: missing }, async (_tx, writer) => {
-    if ('given' in joiner) came = await register(tx, writer, code, joiner, asks);
-    const answers = JSON.stringify(answersTo(code.asks.questions, 'given' in joiner ? joiner.given.answers : joiner.answers));
+  const pays = code.price !== null;
+  const asks = !pays && (code.needs_decision || ('given' in joiner && (await isNumberKnown(tx, code, joiner.given.idNumber))));
+  let entryId: string | null = null;
+  await recordChange(tx, { personId: null, today }, { ...entryOf(code, asks, pays), ...by, groups: missing }, async (_tx, writer) => {
+    if ('given' in joiner) came = await register(tx, writer, code, joiner, asks || pays);
+    const answered = answersTo(code.asks.questions, 'given' in joiner ? joiner.given.answers : joiner.answers);
+    if (pays) {
+      const idNumber = 'given' in joiner && code.asks.idNumber !== 'no' ? joiner.given.idNumber.trim() || null : null;
+      const who = { personId: came.personId, groupIds: missing, isNew: 'given' in joiner, answers: answered, idNumber, total };
+      entryId = await beginEntry(tx, code, who, { now, today });
+      return { people: who.isNew ? [came.personId] : [], entry: true, last: () => useUp(tx, code) };
+    }
+    const answers = JSON.stringify(answered);
     await tx.execute(
       sql`insert into join_code_use (code_id, person_id, at, answers) values (${code.id}, ${came.personId}, ${now.toISOString()}, ${answers}::jsonb)
           on conflict (code_id, person_id) do update set at = excluded.at, answers = excluded.answers`,
@@ -77,19 +96,11 @@ async function comeIn(
       : await letIn(tx, writer, code, missing, came.personId, today);
     return { ...touched, last: () => useUp(tx, code) };
   });
-  return { outcome: asks ? 'asking' : 'in', ...came };
+  return { outcome: pays ? 'paying' : asks ? 'asking' : 'in', ...came, entryId };
 }
 
-/** Counts one use, as the last thing: others who come by the same code at the same time wait from here on. @throws ProblemError `code-over` when it is full. */
-async function useUp(tx: Transaction, { id, use_limit }: StandingCode): Promise<void> {
-  const used = await tx.execute(
-    sql`update join_code set uses = uses + 1 where id = ${id} and (${use_limit}::int is null or uses < ${use_limit}::int)`,
-  );
-  if (used.rowCount !== 1) throw new ProblemError('code-over');
-}
-
-function entryOf(code: StandingCode, asks: boolean): { kind: string; undoOf: []; summary: Summary } {
-  const counts = { people: 1, leads: code.powers ? 1 : 0, asks: asks ? 1 : 0 };
+function entryOf(code: StandingCode, asks: boolean, pays: boolean): { kind: string; undoOf: []; summary: Summary } {
+  const counts = { people: 1, leads: code.powers ? 1 : 0, asks: asks ? 1 : 0, pays: pays ? 1 : 0 };
   return {
     kind: 'join-by-code',
     undoOf: [],
@@ -192,35 +203,4 @@ async function ask(
     })),
   );
   return { people: given ? [personId] : [], entry: true };
-}
-
-/** Puts somebody where the code opens, with its tags; by a leaders' code, in charge. */
-export async function letIn(
-  tx: Transaction,
-  writer: ChangeWriter,
-  code: Pick<StandingCode, 'id' | 'powers' | 'tags'>,
-  groupIds: readonly number[],
-  personId: number,
-  today: Day,
-): Promise<Touched> {
-  if (code.powers === null) {
-    await writer.beginMemberships(
-      groupIds.map((groupId) => ({ personId, groupId, firstDay: null, lastDay: null })),
-      'join code',
-      code.id,
-    );
-  } else
-    await writer.begin(
-      'leadership',
-      groupIds.map((groupId) => ({ person_id: personId, group_id: groupId, powers: code.powers, first_day: today })),
-    );
-  if (code.tags.length > 0 && groupIds[0] !== undefined) {
-    const tags = await ensureTags(tx, writer, code.tags, groupIds[0]);
-    await beginTags(
-      tx,
-      writer,
-      [...tags.values()].map((tagId) => ({ personId, tagId })),
-    );
-  }
-  return { people: [personId], sessions: [personId], entry: true };
 }

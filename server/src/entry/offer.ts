@@ -5,6 +5,7 @@ import { grantsByCourse, rulesOf } from '../access/load-rules.ts';
 import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { seatsOfLook } from '../seats/seats-of-look.ts';
 import type { StandingCode } from './codes.ts';
+import { priceOfCode } from './hold-place.ts';
 
 /** What a code opens, for whoever holds it. Of young learners' groups nobody is named. */
 export async function offerOf(db: Queryable, tree: Tree, code: StandingCode, today: Day): Promise<Omit<JoinOffer, 'mine'>> {
@@ -37,6 +38,7 @@ export async function offerOf(db: Queryable, tree: Tree, code: StandingCode, tod
     emailEnding: code.email_ending,
     until: code.last_at && iso(code.last_at),
     asks: code.asks,
+    price: await priceOfCode(db, code),
   };
 }
 

@@ -12,6 +12,7 @@ import { helpHandlers } from '../accounts/help-routes.ts';
 import { addressHandlers } from '../accounts/address-routes.ts';
 import { accountHandlers } from '../accounts/routes.ts';
 import { changeHandlers } from '../changes/routes.ts';
+import { joinHandlers } from '../entry/join-routes.ts';
 import { entryHandlers } from '../entry/routes.ts';
 import { courseHandlers } from '../courses/routes.ts';
 import { filterHandlers } from '../filters/routes.ts';
@@ -188,6 +189,7 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...viewHandlers(deps),
   ...courseHandlers(deps),
   ...entryHandlers(deps),
+  ...joinHandlers(deps),
   ...letterHandlers(deps),
   ...messageHandlers(deps),
   ...ruleHandlers(deps),

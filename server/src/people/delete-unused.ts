@@ -11,7 +11,8 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
     where p.id = any(${ids(people)}) and p.signed_in_at is null and p.role = 'none'
       and not exists (select 1 from enrolment e where e.person_id = p.id) and not exists (select 1 from leadership l where l.person_id = p.id and l.until_at is null)
       and not exists (select 1 from membership m where m.person_id = p.id and m.until_at is null) and not exists (select 1 from seat t where t.person_id = p.id and t.until_at is null)
-      and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)`,
+      and not exists (select 1 from change_log c where c.actor_id = p.id) and not exists (select 1 from access_grant g where g.person_id = p.id)
+      and not exists (select 1 from paid_entry e where e.person_id = p.id)`,
   );
   const gone = ids(unused.map(({ id }) => id));
   for (const table of [

@@ -73,6 +73,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
         sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
       );
       await tx.execute(sql`delete from seat_news where person_id = ${personId}`);
+      await tx.execute(sql`update paid_entry set answers = '[]', id_number = null where person_id = ${personId}`);
       await tx.execute(sql`update seat_order set asking = null where ordered_by = ${personId}`);
       await tx.execute(sql`update order_step set word = null where by_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);

@@ -67,6 +67,9 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     orders: await all(sql`
       select (select name from licence_version where licence_id = o.licence_id order by row_id desc limit 1) as licence, o.what, o.seats, o.asking, o.state, o.asked_at from seat_order o
       where o.ordered_by = ${personId} and ${onlyGroups(sql`o.group_id`, own)} order by o.asked_at`),
+    paidEntries: await all(sql`
+      select (select name from group_version v where v.group_id = e.group_ids[1] order by row_id desc limit 1) as "group", e.answers, e.id_number, e.net, e.vat, e.currency, e.state, e.asked_at from paid_entry e
+      where e.person_id = ${personId} and ${onlyGroups(sql`e.group_ids[1]`, own)} order by e.asked_at`),
     keptViews: await all(sql`select name, made_at from kept_view where owner_id = ${personId} order by made_at`),
     sharedViews: await all(
       sql`select title, made_at, last_day, withdrawn_at, opened from shared_view where made_by = ${personId} order by made_at`,

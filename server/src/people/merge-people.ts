@@ -59,6 +59,7 @@ export async function mergeAccounts(
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await tx.execute(sql`delete from seat_news where person_id = ${goneId}`);
+  await joinPaidEntries(tx, personId, goneId);
   await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
   await joinCertificates(tx, personId, goneId);
@@ -150,6 +151,13 @@ async function joinRuleActs(tx: Transaction, personId: number, goneId: number): 
     update rule_act a set person_id = ${personId} where person_id = ${goneId}
       and not exists (select 1 from rule_act k where k.rule_id = a.rule_id and k.person_id = ${personId} and k.occasion = a.occasion)`);
   await tx.execute(sql`delete from rule_hold where person_id = ${goneId}`);
+}
+
+/** What was paid, or is being paid, to come in moves along; where both are about to pay for one code, the one who stays does. */
+async function joinPaidEntries(tx: Transaction, personId: number, goneId: number): Promise<void> {
+  await tx.execute(sql`
+    update paid_entry e set person_id = ${personId} where e.person_id = ${goneId}
+      and not (e.state = 'paying' and exists (select 1 from paid_entry o where o.person_id = ${personId} and o.code_id = e.code_id and o.state = 'paying'))`);
 }
 
 /** Seats and places in line move along; where both have one of a kind, the other comes back. Undone, each is settled anew. */

@@ -112,7 +112,7 @@ export const planCreditOrder: Planner<'credit-order'> = async (context, { orderI
       const sum = (count: number) => priceOfSeats(count, order.price, order.vatRate);
       const [now, then] = [sum(before + seats), sum(before)];
       const amounts = { net: now.net - then.net, vat: now.vat - then.vat };
-      await makeInvoice(tx, order.id, { seats, ...amounts, word, isCredit: true });
+      await makeInvoice(tx, { orderId: order.id }, { seats, ...amounts, word, isCredit: true });
       const paid = await maybeRow<{ id: string }>(tx, sql`select id from payment where order_id = ${order.id} and state = 'paid'`);
       if (paid && amounts.net + amounts.vat > 0) {
         await tx.execute(
@@ -156,8 +156,8 @@ async function freeSeats(db: Queryable, licenceId: number, path: readonly number
       await oneRow<{ used: number }>(
         db,
         sql`
-        select count(*)::int as used from seat s join group_branch b on b.group_id = s.group_id and b.ancestor_id = ${groupId}
-        where s.licence_id = ${licenceId} and s.until_at is null`,
+        select count(*)::int as used from (select licence_id, group_id from seat where until_at is null union all select licence_id, group_id from held_seat) s
+        join group_branch b on b.group_id = s.group_id and b.ancestor_id = ${groupId} where s.licence_id = ${licenceId}`,
       )
     ).used;
   const remainders = [licence.seats - (await used(licence.group_id))];

@@ -12,13 +12,18 @@ interface Amounts {
   isCredit: boolean;
 }
 
+/** What an invoice is for: an order of seats, or a way in. */
+export type Invoiced = { orderId: number } | { entryId: string };
+const idsOf = (of: Invoiced): { orderId: number | null; entryId: string | null } => ({ orderId: null, entryId: null, ...of });
+
 /** Makes an invoice or credit note with the next number; the caller holds the roster lock alone, so that no number is left out. */
-export async function makeInvoice(tx: Transaction, orderId: number, { seats, net, vat, word, isCredit }: Amounts): Promise<number> {
+export async function makeInvoice(tx: Transaction, of: Invoiced, { seats, net, vat, word, isCredit }: Amounts): Promise<number> {
+  const { orderId, entryId } = idsOf(of);
   const { number } = await oneRow<{ number: number }>(
     tx,
     sql`
-    insert into invoice (number, order_id, credits, made_at, seats, net, vat, seller, word)
-    select coalesce((select max(number) from invoice), 0) + 1, ${orderId},
+    insert into invoice (number, order_id, entry_id, credits, made_at, seats, net, vat, seller, word)
+    select coalesce((select max(number) from invoice), 0) + 1, ${orderId}::bigint, ${entryId}::uuid,
       ${isCredit ? sql`(select min(number) from invoice where order_id = ${orderId} and credits is null)` : sql`null`}, now(), ${seats}, ${net}, ${vat}, to_jsonb(b) - 'only_one', ${word}
     from billing b returning number`,
   );
@@ -34,24 +39,28 @@ interface Printed {
   vat: number;
   word: string | null;
   seller: { seller_name: string; seller_address: string; vat_number: string; foot: string };
-  what: 'seats' | 'months';
+  what: 'seats' | 'months' | 'entry';
   months: number;
   price: number;
   vatRate: number;
   currency: string;
-  licence: string;
+  /** null: of a way in. */
+  licence: string | null;
   group: string;
   orderedBy: string | null;
 }
 
-/** @returns An invoice or credit note of an order as PDF; null: it has none of this number. */
-export async function invoiceFile(db: Queryable, orderId: number, number: number, paper: Paper): Promise<Buffer | null> {
+/** @returns An invoice or credit note as PDF; null: there is none of this number. */
+export async function invoiceFile(db: Queryable, of: Invoiced, number: number, paper: Paper): Promise<Buffer | null> {
+  const { orderId, entryId } = idsOf(of);
   const found = await db.execute(sql`
-    select i.number, i.credits, (i.made_at at time zone s.time_zone)::date::text as day, i.seats, i.net, i.vat, i.word, i.seller, o.what, o.months, o.price,
-      o.vat_rate as "vatRate", o.currency, (select name from licence_version v where v.licence_id = o.licence_id order by row_id desc limit 1) as licence,
-      (select name from group_version v where v.group_id = o.group_id order by row_id desc limit 1) as "group",
-      (select nullif(trim(n.given_name || ' ' || n.family_name), '') from personal_now n where n.person_id = o.ordered_by) as "orderedBy"
-    from invoice i join seat_order o on o.id = i.order_id cross join organisation s where i.order_id = ${orderId} and i.number = ${number}`);
+    select i.number, i.credits, (i.made_at at time zone s.time_zone)::date::text as day, i.seats, i.net, i.vat, i.word, i.seller, coalesce(o.what, 'entry') as what,
+      coalesce(o.months, 0) as months, coalesce(o.price, e.price) as price, coalesce(o.vat_rate, e.vat_rate) as "vatRate", coalesce(o.currency, e.currency) as currency,
+      (select name from licence_version v where v.licence_id = o.licence_id order by row_id desc limit 1) as licence,
+      (select name from group_version v where v.group_id = coalesce(o.group_id, e.group_ids[1]) order by row_id desc limit 1) as "group",
+      (select nullif(trim(n.given_name || ' ' || n.family_name), '') from personal_now n where n.person_id = coalesce(o.ordered_by, e.person_id)) as "orderedBy"
+    from invoice i left join seat_order o on o.id = i.order_id left join paid_entry e on e.id = i.entry_id cross join organisation s
+    where (i.order_id = ${orderId}::bigint or i.entry_id = ${entryId}::uuid) and i.number = ${number}`);
   const [one] = found.rows as unknown as Printed[];
   if (!one) return null;
   const title = one.credits === null ? `Invoice ${one.number}` : `Credit note ${one.number}`;
@@ -68,8 +77,13 @@ export async function invoiceFile(db: Queryable, orderId: number, number: number
   for (const part of one.seller.seller_address.split('\n')) line(part);
   if (one.seller.vat_number) line(`VAT number ${one.seller.vat_number}`);
   y += 30;
-  line(one.group, 12, 700);
-  if (one.orderedBy) line(`Ordered by ${one.orderedBy}`);
+  if (one.what !== 'entry') line(one.group, 12, 700);
+  if (one.orderedBy)
+    line(
+      one.what === 'entry' ? one.orderedBy : `Ordered by ${one.orderedBy}`,
+      one.what === 'entry' ? 12 : 11,
+      one.what === 'entry' ? 700 : 400,
+    );
   y += 30;
   document.fillColor('#0e4c54');
   line(title, 24, 700);
@@ -77,9 +91,13 @@ export async function invoiceFile(db: Queryable, orderId: number, number: number
   line(`${dayOfText(one.day)}${one.credits === null ? '' : `, for invoice ${one.credits}`}`);
   y += 20;
   const sign = one.credits === null ? 1 : -1;
-  const what = one.what === 'seats' ? `${one.seats} more seats` : `${one.seats} seats for ${one.months} more months`;
+  const what = {
+    seats: `${one.licence}: ${one.seats} more seats, ${showMoney(one.price, one.currency)} each`,
+    months: `${one.licence}: ${one.seats} seats for ${one.months} more months, ${showMoney(one.price, one.currency)} each`,
+    entry: `Joining ${one.group}`,
+  }[one.what];
   const rows: [string, string][] = [
-    [`${one.licence}: ${what}, ${showMoney(one.price, one.currency)} each`, showMoney(sign * one.net, one.currency)],
+    [what, showMoney(sign * one.net, one.currency)],
     [`VAT ${one.vatRate / 100} %`, showMoney(sign * one.vat, one.currency)],
     ['Total', showMoney(sign * (one.net + one.vat), one.currency)],
   ];

@@ -95,7 +95,7 @@ export async function loadSeatBook(
   const rules = rulesOf(tree, paid);
   // Thousands of learners stand in the same groups.
   const known = new Map<string, readonly SeatNeed[]>();
-  const room = new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, await seatsInUse(db));
+  const room = new SeatRoom(tree, licences, otherwise?.limits?.(limits) ?? limits, [...(await seatsInUse(db)), ...(await seatsHeld(db))]);
   for (const { from, to } of otherwise?.moves ?? []) {
     room.release(from);
     room.charge(to);
@@ -121,6 +121,13 @@ const standing = ({ end, begin }: Turning = { end: [], begin: [] }): SQL =>
 /** All limits that stand, or would. */
 export const seatLimits = (db: Queryable, turning?: Turning): Promise<SeatLimit[]> =>
   rows<SeatLimit>(db, sql`select licence_id as "licenceId", group_id as "groupId", most from seat_limit where ${standing(turning)}`);
+
+/** How many seats are held in each group while somebody pays to come in, by licence. */
+export const seatsHeld = (db: Queryable): Promise<(SeatWay & { seats: number })[]> =>
+  rows<SeatWay & { seats: number }>(
+    db,
+    sql`select licence_id as "licenceId", group_id as "groupId", count(*)::int as seats from held_seat group by 1, 2`,
+  );
 
 /** How many seats are charged to each group, by licence. */
 export const seatsInUse = (db: Queryable): Promise<(SeatWay & { seats: number })[]> =>

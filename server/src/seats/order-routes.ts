@@ -61,7 +61,7 @@ export function orderHandlers(deps: Deps): Handlers {
       const order = found(await maybeOrder(db, orderId));
       const tree = await wholeTree(db);
       if (!mayWithOrder(actor, tree.has(order.groupId) ? tree.path(order.groupId) : [], order).see) throw notFound();
-      const content = found(await invoiceFile(db, orderId, number, paper));
+      const content = found(await invoiceFile(db, { orderId }, number, paper));
       return { fileName: `${number}.pdf`, mimeType: 'application/pdf', isPicture: false, content };
     },
 

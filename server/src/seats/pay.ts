@@ -10,21 +10,19 @@ import { maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
-import { sign } from '../http/signature.ts';
 import { answerBell, ringForWork } from '../jobs/bell.ts';
 import { announce } from '../live/announce.ts';
-import { paymentKey } from '../payment-service/service.ts';
+import { payableEntry } from '../entry/paid-entry.ts';
+import { askForPage, askService, type PaymentDeps } from './ask-payment-service.ts';
 import { makeInvoice } from './invoices.ts';
 import { maybeOrder, mayWithOrder, type OrderRow, takeStep } from './orders.ts';
+import type { Payable } from './payable.ts';
 import { alterSeats, canTakeEffect, lengthen } from './take-effect.ts';
 import { tellOrderer } from './tell-orders.ts';
 
 /* Payments: what we ask of the service, and what it answers. No card is ever seen here. */
 
-const serviceMilliseconds = 15_000;
 const refundsAtOnce = 20;
-
-type PaymentDeps = Pick<Deps, 'db' | 'settings' | 'now' | 'log'>;
 
 /**
  * Begins one try at paying an order. The same request id is the same try.
@@ -52,7 +50,7 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
     );
     return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats} seats`, groupId: order.groupId };
   });
-  const { page } = await ask(deps, '/payments', z.object({ page: z.url() }), {
+  return askForPage(deps, {
     id: requestId,
     amount: asked.amount,
     currency: asked.currency,
@@ -60,8 +58,6 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
     payee: actor.organisation,
     returnUrl: `${settings.publicUrl}/seats/${asked.groupId}?view=orders`,
   });
-  await db.execute(sql`update payment set page = ${page} where id = ${requestId}`);
-  return page;
 }
 
 const beginTry = async (tx: Transaction, order: OrderRow, id: string): Promise<void> => {
@@ -81,7 +77,7 @@ export async function charge(deps: PaymentDeps, orderId: number, mandate: string
     return standing;
   });
   if (!order) return;
-  await ask(deps, '/charges', z.unknown(), { id, amount: order.net + order.vat, currency: order.currency, mandate });
+  await askService(deps, '/charges', z.unknown(), { id, amount: order.net + order.vat, currency: order.currency, mandate });
 }
 
 export interface Answered extends PaymentAnswer {
@@ -91,55 +87,77 @@ export interface Answered extends PaymentAnswer {
 }
 
 /**
- * Takes an answer of the service. Each counts once, however often and in whatever order they come; seats begin with the first that
- * says paid. An answer about a payment that is not known here is an error of the service's.
+ * Takes an answer of the service. Each counts once, however often and in whatever order they come; what is paid for begins with the
+ * first that says paid. An answer about a payment that is not known here is an error of the service's.
  * @throws ProblemError `not-found`.
  */
 export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<void> {
-  const { db, now, log, settings } = deps;
+  const { db, log } = deps;
   await withRosterLock(db, 'alone', async (tx) => {
     const payment = found(
-      await maybeRow<{ id: string; orderId: number; amount: number; currency: string; state: PaymentState }>(
+      await maybeRow<{ id: string; orderId: number | null; entryId: string | null; amount: number; currency: string; state: PaymentState }>(
         tx,
-        sql`select id, order_id as "orderId", amount, currency, state from payment where id = ${answer.payment} for update`,
+        sql`select id, order_id as "orderId", entry_id as "entryId", amount, currency, state from payment where id = ${answer.payment} for update`,
       ),
     );
-    const order = found(await maybeOrder(tx, payment.orderId, sql`for update`));
-    const said = stepPayment(payment, order.state, answer);
+    const payable = await (payment.entryId === null
+      ? payableOrder(tx, deps, payment.orderId ?? 0)
+      : payableEntry(tx, deps, payment.entryId));
+    const said = stepPayment(payment, payable.state, answer);
     // What was bought may be gone by now: then the money goes back.
-    const does = said === 'paid' && !(await canTakeEffect(tx, order)) ? 'refund' : said;
+    const does = said === 'paid' && !(await payable.canTakeEffect()) ? 'refund' : said;
     const taken = await tx.execute(sql`
       insert into payment_answer (id, payment_id, outcome, amount, currency, received_at, did)
       values (${answer.id}, ${payment.id}, ${answer.outcome}, ${answer.amount}, ${answer.currency}, now(), ${does}) on conflict do nothing`);
     if (taken.rowCount !== 1 || does === 'ignore') return;
     if (does === 'wrong') {
-      log.warn({ payment: payment.id, order: order.id }, 'the payment service named another amount or currency');
+      log.warn({ payment: payment.id }, 'the payment service named another amount or currency');
       return;
     }
     const state = { paid: 'paid', refuse: 'refused', refund: 'refunded' }[does];
     await tx.execute(sql`update payment set state = ${state}, mandate = ${answer.mandate} where id = ${payment.id}`);
-    if (does === 'paid') await takeEffect(tx, order, dayOfMoment(now(), await timeZone(tx)));
-    if (does === 'refuse') {
-      const another = await maybeRow(tx, sql`select 1 from payment where order_id = ${order.id} and state = 'begun'`);
-      if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
-    }
+    if (does === 'paid') await payable.paid();
+    if (does === 'refuse') await payable.refused();
     if (does === 'refund') {
-      if (!isOrderOver(order.state)) await takeStep(tx, order, 'give up', { byId: null });
+      await payable.refunded();
       await tx.execute(
         sql`insert into refund (id, payment_id, amount, made_at) values (${randomUUID()}, ${payment.id}, ${payment.amount}, now())`,
       );
       await ringForWork(tx);
     }
-    // Of an order that is over, a refusal tells nobody anything.
-    if (!(does === 'refuse' && isOrderOver(order.state))) await tellOrderer(tx, order.id, settings.publicUrl);
-    await announce(tx, { topics: ['groups'], groups: [order.groupId] });
   });
+}
+
+async function payableOrder(tx: Transaction, { now, settings }: PaymentDeps, orderId: number): Promise<Payable> {
+  const order = found(await maybeOrder(tx, orderId, sql`for update`));
+  const tell = async (): Promise<void> => {
+    await tellOrderer(tx, order.id, settings.publicUrl);
+    await announce(tx, { topics: ['groups'], groups: [order.groupId] });
+  };
+  return {
+    state: order.state,
+    canTakeEffect: () => canTakeEffect(tx, order),
+    async paid() {
+      await takeEffect(tx, order, dayOfMoment(now(), await timeZone(tx)));
+      await tell();
+    },
+    async refused() {
+      const another = await maybeRow(tx, sql`select 1 from payment where order_id = ${order.id} and state = 'begun'`);
+      if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
+      // Of an order that is over, a refusal tells nobody anything.
+      if (!isOrderOver(order.state)) await tell();
+    },
+    async refunded() {
+      if (!isOrderOver(order.state)) await takeStep(tx, order, 'give up', { byId: null });
+      await tell();
+    },
+  };
 }
 
 /** What was paid for begins: seats, or months; and there is an invoice. A change that nobody undoes. */
 async function takeEffect(tx: Transaction, order: OrderRow, today: string): Promise<void> {
   await takeStep(tx, { id: order.id, state: 'paying' }, 'answer paid', { byId: null });
-  await makeInvoice(tx, order.id, { seats: order.seats, net: order.net, vat: order.vat, word: null, isCredit: false });
+  await makeInvoice(tx, { orderId: order.id }, { seats: order.seats, net: order.net, vat: order.vat, word: null, isCredit: false });
   const tree = await wholeTree(tx);
   const { name } = await oneRow<{ name: string }>(
     tx,
@@ -183,33 +201,7 @@ export async function sendRefunds(deps: PaymentDeps): Promise<void> {
   );
   // The service knows a refund by its number: one that is sent twice is one.
   for (const { id, amount, currency, payment } of waiting) {
-    await ask(deps, '/refunds', z.unknown(), { id, payment, amount, currency });
+    await askService(deps, '/refunds', z.unknown(), { id, payment, amount, currency });
     await deps.db.execute(sql`update refund set taken_at = now() where id = ${id}`);
-  }
-}
-
-/** Calls the payment service, signed with the key that is shared with it. @throws ProblemError `no-payment` when there is none, or it does not answer. */
-async function ask<T>({ db, settings }: PaymentDeps, at: string, shape: z.ZodType<T>, content: object): Promise<T> {
-  if (settings.paymentUrl === null) throw new ProblemError('no-payment');
-  const url = new URL(`${settings.paymentUrl}${at}`);
-  const { secret } = await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${paymentKey}`);
-  const body = JSON.stringify(content);
-  const time = new Date().toISOString();
-  try {
-    const answer = await fetch(url, {
-      method: 'POST',
-      signal: AbortSignal.timeout(serviceMilliseconds),
-      headers: {
-        'Content-Type': 'application/json',
-        'X-Source': 'gate-roster',
-        'X-Time': time,
-        'X-Signature': sign(secret, { method: 'POST', path: url.pathname, time, body }),
-      },
-      body,
-    });
-    if (!answer.ok) throw new Error(`The payment service answered ${answer.status}`);
-    return shape.parse(await answer.json());
-  } catch (error) {
-    throw new ProblemError('no-payment', {}, { cause: error });
   }
 }

@@ -7,7 +7,7 @@ import { type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { mayLimit } from './change-licences.ts';
 import { inLineByGroup } from './line.ts';
-import { seatLimits, seatsInUse } from './load-seats.ts';
+import { seatLimits, seatsHeld, seatsInUse } from './load-seats.ts';
 import { seatTurns } from './seat-turns.ts';
 
 interface LicenceRow {
@@ -62,7 +62,9 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
   }));
   const limits = await seatLimits(db);
   const waiting = await inLineByGroup(db);
-  const room = new SeatRoom(tree, licences, limits, await seatsInUse(db));
+  const inUse = await seatsInUse(db);
+  const used = new SeatRoom(tree, licences, limits, inUse);
+  const room = new SeatRoom(tree, licences, limits, [...inUse, ...(await seatsHeld(db))]);
   const most = new Map(limits.map((limit) => [`${limit.licenceId}/${limit.groupId}`, limit.most]));
   const turns = await seatTurns(db, tree, actor.today);
   /** Of a row with a limit, or of the home; what lies above it does not show in it. */
@@ -103,7 +105,8 @@ export async function seatSheets(db: Queryable, actor: SignedIn, groupId: number
           id,
           name: tree.node(id).name,
           depth: Math.max(0, depthOf(id)),
-          used: room.used(row.id, id),
+          used: used.used(row.id, id),
+          held: room.used(row.id, id) - used.used(row.id, id),
           most: most.get(`${row.id}/${id}`) ?? null,
           free: room.free({ licenceId: row.id, groupId: id }, mayKnow),
           inLine: waiting.get(`${row.id}/${id}`) ?? 0,

@@ -26,6 +26,11 @@ export const orderRows = {
   ledger: [{ given: inScope, expected: byOrderers }],
   ledgerFile: [{ given: inScope, expected: byOrderers }],
   ledgerJson: [{ given: inScope, expected: byOrderers }],
+  // Nobody of the demo world is about to pay in this browser.
+  payingEntry: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 200) }],
+  payEntry: [{ given: () => ({ body: { requestId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 404) }],
+  giveUpEntry: [{ given: () => ({}), expected: is(404, 404, 404, 404, 404, 404) }],
+  receipt: [{ given: () => ({ params: { number: 1 } }), expected: is(404, 404, 404, 404, 404, 401) }],
   billing: [{ given: () => ({}), expected: byAdministrators(200) }],
   editBilling: [
     {

@@ -33,6 +33,10 @@ async function signIn(event: Event): Promise<void> {
     session.me = await call('signIn', { body: { signInName: typed, password: form.get('password') as string } });
     await router.push(nextOf(route.query['next']));
   } catch (error) {
+    if (error instanceof Failure && error.code === 'still-paying') {
+      await router.push({ name: 'join-paying' });
+      return;
+    }
     problem.value = failureWords(error);
     const given = error instanceof Failure ? error.problem?.number : undefined;
     number.value = given ? `${given.slice(0, 3)} ${given.slice(3)}` : null;

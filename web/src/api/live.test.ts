@@ -12,6 +12,7 @@ const notLive = [
   'invitation',
   'my-account',
   'my-calendar',
+  'paying-entry',
   'progress-news',
   'one-time',
   'site',

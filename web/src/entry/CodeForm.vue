@@ -8,13 +8,20 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { useTree } from '../groups/tree-query.ts';
+import { usePrice } from '../seats/use-price.ts';
 import { words } from '../words.ts';
 import { guessBits } from '../ui/strength.ts';
 
 const leadersAtFirst = 5;
 const leadersDays = 14;
 /** A join code: with nothing filled in it lets people into the group of the scope; all else may be said. */
-const { groupId, code, forLeaders } = defineProps<{ groupId: number; code: JoinCode | null; forLeaders: boolean }>();
+const { groupId, code, forLeaders, currency } = defineProps<{
+  groupId: number;
+  code: JoinCode | null;
+  forLeaders: boolean;
+  /** null: nobody can pay here. */
+  currency: string | null;
+}>();
 const emit = defineEmits<{ close: [] }>();
 const w = words.waysIn.codes;
 const tree = useTree();
@@ -45,6 +52,14 @@ watch(leads, (isOn) => {
   limit.value ||= String(leadersAtFirst);
   lastDay.value ||= localDay(new Date(Date.now() + leadersDays * 86_400_000).toISOString());
 });
+const {
+  typed: price,
+  price: inMinor,
+  isPrice,
+} = usePrice(
+  computed(() => currency ?? 'EUR'),
+  code?.price ?? null,
+);
 const note = ref(code?.note ?? '');
 const tags = ref(code?.tags ?? []);
 const asks = ref<{ email: Asking; idNumber: Asking }>({ email: code?.asks.email ?? 'may', idNumber: code?.asks.idNumber ?? 'no' });
@@ -70,6 +85,7 @@ const values = computed<JoinCodeValues>(() => ({
   emailEnding: isYoung.value ? null : ending.value.trim() || null,
   needsDecision: needsDecision.value,
   paused: code?.paused ?? false,
+  price: inMinor.value === 0 ? null : inMinor.value,
   asks: {
     email: isYoung.value ? 'no' : asks.value.email,
     idNumber: asks.value.idNumber,
@@ -88,7 +104,7 @@ const values = computed<JoinCodeValues>(() => ({
   },
 }));
 const change = computed<Change | null>(() =>
-  groupIds.value.length === 0
+  groupIds.value.length === 0 || !isPrice.value
     ? null
     : code
       ? { kind: 'edit-code', codeId: code.id, values: values.value, replace: false }
@@ -157,6 +173,16 @@ function localDay(moment: string): string {
         <v-text-field v-model="firstDay" type="date" :label="w.firstDay" />
         <v-text-field v-model="lastDay" type="date" :label="w.lastDay" />
       </div>
+      <v-text-field
+        v-if="currency !== null && !leads"
+        v-model="price"
+        type="number"
+        min="0"
+        step="any"
+        :label="w.price"
+        :hint="w.priceHint(currency)"
+        persistent-hint
+      />
       <v-text-field v-model="limit" type="number" min="1" :label="w.limit" :hint="w.limitHint" persistent-hint />
       <v-text-field v-if="!isYoung" v-model="ending" :label="w.ending" :hint="w.endingHint" persistent-hint />
       <fieldset>

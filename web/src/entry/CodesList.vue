@@ -39,7 +39,14 @@ async function act(change: Change, said: string): Promise<void> {
   await applyAtOnce(change, said);
 }
 const facts = (code: JoinCode): string =>
-  [code.powers ? w.forLeaders : [], code.needsDecision ? w.decides : [], code.emailEnding ? `@${code.emailEnding}` : []].flat().join(', ');
+  [
+    code.powers ? w.forLeaders : [],
+    code.needsDecision ? w.decides : [],
+    code.price === null ? [] : w.costs(code.price, data.value?.currency ?? 'EUR'),
+    code.emailEnding ? `@${code.emailEnding}` : [],
+  ]
+    .flat()
+    .join(', ');
 </script>
 
 <template>
@@ -80,6 +87,7 @@ const facts = (code: JoinCode): string =>
                 <button type="button" class="plain-link" :aria-label="`${w.who}, ${code.code}`" @click="panel = { kind: 'uses', code }">
                   {{ w.ofLimit(code.uses, code.useLimit) }}
                 </button>
+                <p v-if="code.paying > 0" class="soft small">{{ w.paying(code.paying) }}</p>
               </td>
               <td>
                 {{ w.states[code.state] }}{{ code.state === 'not yet' && code.firstAt ? ` ${w.from(showMoment(code.firstAt))}` : '' }}
@@ -130,6 +138,7 @@ const facts = (code: JoinCode): string =>
         :key="panel.kind === 'edit' ? panel.code.id : 0"
         :group-id="scope.groupId.value"
         :code="panel.kind === 'edit' ? panel.code : null"
+        :currency="data?.currency ?? null"
         :for-leaders="data?.may.makeForLeaders ?? false"
         @close="panel = null"
       />

@@ -38,6 +38,7 @@ const leaders = computed(() => [...new Set(data.value?.groups.flatMap((group) =>
         <p v-if="data.courses.length > 0" class="soft">
           {{ w.opensCourses(data.courses.map(({ name, opensOn }) => (opensOn === null ? name : w.opensOn(name, showDay(opensOn))))) }}
         </p>
+        <p v-if="data.price">{{ words.join.price(data.price.total, data.price.vat, data.price.currency) }}</p>
         <p v-if="data.state !== 'open'" class="closed" role="alert">{{ w.closed(data.state) }}</p>
         <p class="how">{{ w.open }}</p>
         <p class="mono address">{{ data.link.replace(/^https?:\/\//u, '').replace(/#.*$/u, '') }}</p>

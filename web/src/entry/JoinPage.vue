@@ -34,6 +34,12 @@ const known = ref({ name: '', password: '' });
 const signInName = ref<string | null>(null);
 const waits = ref<string[]>([]);
 const wouldWait = computed(() => offer.value?.courses.flatMap(({ name, inLine }) => (inLine ? [name] : [])) ?? []);
+const price = computed(() => offer.value?.price ?? null);
+/** To the page on which it is paid; where the service does not answer now, to ours, from which it can be tried again. */
+async function toPayment(page: string | null): Promise<void> {
+  if (page === null) await router.push({ name: 'join-paying' });
+  else location.assign(page);
+}
 const groupNames = computed(() => offer.value?.groups.map(({ name }) => name) ?? []);
 
 async function during(work: () => Promise<void>): Promise<void> {
@@ -82,16 +88,18 @@ const requestId = useRequestId();
 const register = (): Promise<void> =>
   during(async () => {
     if (!check(false)) return;
-    const sent = { code: typed.value, ...(confirmed ? { confirmed } : {}), given: given.value };
+    const sent = { code: typed.value, ...(confirmed ? { confirmed } : {}), given: given.value, total: price.value?.total ?? null };
     const answer = await call('join', { body: { ...sent, password: password.value, requestId: requestId(sent) } });
     signInName.value = answer.signInName;
+    if (answer.outcome === 'paying') return toPayment(answer.page);
     waits.value = answer.inLine;
     if (answer.me) session.me = answer.me;
     stage.value = answer.outcome === 'asking' ? 'asking' : 'in';
   });
 async function comeIn(answers: Record<string, string>): Promise<void> {
-  const sent = { code: typed.value, answers };
-  const { outcome, inLine } = await call('joinAsMyself', { body: { ...sent, requestId: requestId(sent) } });
+  const sent = { code: typed.value, answers, total: price.value?.total ?? null };
+  const { outcome, inLine, page } = await call('joinAsMyself', { body: { ...sent, requestId: requestId(sent) } });
+  if (outcome === 'paying') return toPayment(page);
   waits.value = inLine;
   session.me = undefined;
   await session.load();
@@ -104,10 +112,16 @@ const joinAsMyself = (): Promise<void> =>
 /** One step: signs in, and comes in. */
 const signInAndJoin = (): Promise<void> =>
   during(async () => {
-    session.me = await call('signIn', { body: { signInName: known.value.name, password: known.value.password } });
+    try {
+      session.me = await call('signIn', { body: { signInName: known.value.name, password: known.value.password } });
+    } catch (error) {
+      if (error instanceof Failure && error.code === 'still-paying') return toPayment(null);
+      throw error;
+    }
     offer.value = await call('joinLook', { body: { code: typed.value } });
-    // Whoever would stand in line is told before, and says yes to it.
-    if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0 && wouldWait.value.length === 0) await comeIn({});
+    // Whoever would stand in line, or has to pay, is told before and says yes to it.
+    if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0 && wouldWait.value.length === 0 && price.value === null)
+      await comeIn({});
   });
 const confirmAddress = (): Promise<void> =>
   during(async () => {
@@ -163,6 +177,7 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
       </p>
       <p v-else class="soft">{{ w.opensNothing }}</p>
       <p v-if="wouldWait.length > 0" class="waits">{{ w.wouldWait(wouldWait) }}</p>
+      <p v-if="price" class="price">{{ w.price(price.total, price.vat, price.currency) }}</p>
       <p v-if="offer.needsDecision" class="soft">{{ w.decided }}</p>
       <p v-if="offer.until" class="soft">{{ w.until(showMoment(offer.until)) }}</p>
 
@@ -171,6 +186,9 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
         <v-btn variant="flat" height="44" :to="{ name: 'home' }">{{ w.toCourses }}</v-btn>
       </template>
       <p v-else-if="offer.mine === 'asking'">{{ w.alreadyAsking }}</p>
+      <v-btn v-else-if="offer.mine === 'paying' && price" variant="flat" height="44" :to="{ name: 'join-paying' }">{{
+        w.pay(price.total, price.currency)
+      }}</v-btn>
       <template v-else>
         <v-btn-toggle v-if="offer.mine === null" v-model="how" mandatory divided density="comfortable" class="how">
           <v-btn value="new">{{ w.fresh }}</v-btn>
@@ -242,17 +260,19 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
           <p v-if="wrong['password']" class="wrong" role="alert">{{ wrong['password'] }}</p>
           <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
           <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{
-            offer.mine !== null
-              ? offer.needsDecision
-                ? w.askAsMyself(session.me?.givenName ?? '')
-                : w.asMyself(session.me?.givenName ?? '')
-              : how === 'known'
-                ? w.signInAndJoin
-                : needsConfirming
-                  ? w.sendConfirm
-                  : offer.needsDecision
-                    ? w.ask
-                    : w.register
+            price && (offer.mine !== null || (how === 'new' && !needsConfirming))
+              ? w.pay(price.total, price.currency)
+              : offer.mine !== null
+                ? offer.needsDecision
+                  ? w.askAsMyself(session.me?.givenName ?? '')
+                  : w.asMyself(session.me?.givenName ?? '')
+                : how === 'known'
+                  ? w.signInAndJoin
+                  : needsConfirming
+                    ? w.sendConfirm
+                    : offer.needsDecision
+                      ? w.ask
+                      : w.register
           }}</v-btn>
         </form>
         <button v-if="offer.mine !== null" type="button" class="plain-link other" @click="signOut">{{ w.notMe }}</button>
@@ -302,6 +322,9 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
     monospace;
   text-transform: uppercase;
   letter-spacing: 0.04em;
+}
+.price {
+  font-weight: 600;
 }
 .waits {
   border-left: 4px solid var(--brass);

@@ -44,6 +44,10 @@ const groups = computed(
             <b>{{ request.group }}</b> {{ words.myGroups.turnedAway(request.word) }}
           </p>
         </section>
+        <p v-for="paid in asked?.paid ?? []" :key="paid.number" class="soft">
+          {{ words.join.youPaid(paid.groups, paid.total, paid.currency) }}
+          <a class="plain-link" :href="addressOf('receipt', { params: { number: paid.number } })">{{ words.join.paying.receipt }}</a>
+        </p>
         <p v-if="groups.length === 0" class="soft">{{ words.myGroups.none }}</p>
         <section v-for="group in groups" :key="group.id" class="card group">
           <img

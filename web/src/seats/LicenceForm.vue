@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { type Change, type LicenceSheet, mostSeatPrice } from '@gate-roster/contract';
-import { minorDigits, onLeavings } from '@gate-roster/core';
+import type { Change, LicenceSheet } from '@gate-roster/contract';
+import { onLeavings } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { words } from '../words.ts';
+import { usePrice } from './use-price.ts';
 
 /** A licence, new or changed: how many seats, for what, from when until when. */
 const { licence, homeId, courseSets } = defineProps<{
@@ -31,10 +32,7 @@ const values = ref({
 });
 const { data: billing } = useQuery({ queryKey: ['billing'], queryFn: ({ signal }) => call('billing', {}, signal) });
 const currency = computed(() => licence?.currency ?? billing.value?.currency ?? 'EUR');
-const unit = computed(() => 10 ** minorDigits(currency.value));
-/** As it was typed, in whole units of the currency. */
-const price = ref<string>('');
-watch(unit, (digits) => (price.value = licence?.price == null ? '' : String(licence.price / digits)), { immediate: true });
+const { typed: price, price: inMinor, isPrice } = usePrice(currency, licence?.price ?? null);
 const about = ref<string | null>(null);
 const { data: grid } = useQuery({
   queryKey: ['access', computed(() => homeId)],
@@ -50,12 +48,12 @@ const change = computed<Change | null>(() => {
     ...values.value,
     name: values.value.name.trim(),
     seats: Number(values.value.seats),
-    price: price.value === '' ? null : Math.round(Number(price.value) * unit.value),
+    price: inMinor.value,
     renewMonths: values.value.renewMonths ? Number(values.value.renewMonths) : null,
     idNumber: values.value.idNumber.trim() || null,
     idleDays: values.value.idleDays ? Number(values.value.idleDays) : null,
   };
-  if (terms.price !== null && !(terms.price >= 0 && terms.price <= mostSeatPrice)) return null;
+  if (!isPrice.value) return null;
   if (terms.name === '' || !Number.isInteger(terms.seats) || terms.seats < 0) return null;
   if (licence) return { kind: 'edit-licence', licenceId: licence.id, values: terms };
   const [kind, id] = about.value?.split('/') ?? [];

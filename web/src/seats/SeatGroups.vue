@@ -82,7 +82,7 @@ const lasts = (group: Group): { day: string; range: string } =>
             <template v-else>0</template>
           </td>
           <td class="num" :class="{ late: group.free !== null && (group.free < 0 || (group.free === 0 && group.inLine > 0)) }">
-            {{ group.free === null ? '–' : w.freeOrOver(group.free) }}
+            <span :title="group.held > 0 ? w.held(group.held) : undefined">{{ group.free === null ? '–' : w.freeOrOver(group.free) }}</span>
           </td>
           <td class="num">
             <button v-if="group.inLine > 0" type="button" class="plain-link late" @click="$emit('open', { group, list: 'in line' })">

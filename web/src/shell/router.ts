@@ -25,6 +25,7 @@ export const router = createRouter({
     { path: '/branches', name: 'branches', component: () => import('./ChooseBranch.vue'), meta: { leads: true } },
     { path: '/begin', name: 'begin', component: () => import('../accounts/BeginSite.vue'), meta: { open: true } },
     { path: '/join', name: 'join', component: () => import('../entry/JoinPage.vue'), meta: { open: true } },
+    { path: '/join/paying', name: 'join-paying', component: () => import('../entry/JoinPaying.vue'), meta: { open: true } },
     { path: '/my-courses/:courseId(\\d+)?', name: 'my-courses', component: () => import('../courses/MyCourses.vue') },
     { path: '/my-groups/:groupId(\\d+)?', name: 'my-groups', component: () => import('../groups/MyGroups.vue') },
     { path: '/my-work/:courseId(\\d+)', name: 'my-work', component: () => import('../work/MyWork.vue') },

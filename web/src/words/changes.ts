@@ -290,9 +290,14 @@ export const changes = {
       case 'decide-requests':
         return `${entry.fields[0] === 'let in' ? 'Let' : 'Turned'} ${who()} ${entry.fields[0] === 'let in' ? 'into' : 'away from'} ${where}${count('as') > 0 ? ', as somebody known' : ''}.`;
       case 'join-by-code':
+        if (count('pays') > 0) return `Somebody is about to pay to join ${where} by a code.`;
         return count('asks') > 0
           ? `Somebody asked to join ${where} by a code.`
           : `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by a code.`;
+      case 'join-paid':
+        return `Somebody paid and joined ${where} by a code.`;
+      case 'join-given-up':
+        return `Somebody did not pay to join ${where} after all.`;
       case 'edit-letter':
         return count('own') > 0 ? `Gave ${where} an email text of its own.` : `Went back to the email text from above for ${where}.`;
       case 'accept-invitation':

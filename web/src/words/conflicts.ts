@@ -3,6 +3,7 @@ import { many, some } from './grammar.ts';
 
 /** What stands in the way of a change, and of how much. */
 export const conflictWords: Record<Conflict['code'], (count: number) => string> = {
+  'price and decision': () => 'A code with a price lets in whoever has paid: nobody can decide about it, and it cannot be for leaders.',
   'licence full': (count) => `${some(count, 'seat stays', 'seats stay')}: the other licence has no room.`,
   'licence does not fit': (count) => `${some(count, 'seat stays', 'seats stay')}: the other licence does not pay for all that is used.`,
   'seats in use': () => 'Seats can be taken back once the last day is past.',

@@ -1,6 +1,6 @@
 import type { JoinCode, JoinRequest, SentInvitation } from '@gate-roster/contract';
-import type { JoinQuestion, LetterField } from '@gate-roster/core';
-import { showDay } from '../ui/format.ts';
+import { type JoinQuestion, type LetterField, showMoney } from '@gate-roster/core';
+import { showDay, showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
 import { letterFieldWords, letterKindWords } from './letters.ts';
 
@@ -88,6 +88,10 @@ export const waysIn = {
     from: (moment: string) => `from ${moment}`,
     forLeaders: 'for leaders',
     decides: 'needs approval',
+    costs: (price: number, currency: string) => `${showMoney(price, currency)} without VAT`,
+    price: 'Price without VAT',
+    priceHint: (currency: string) => `In ${currency}. Who joins pays first. Empty: it costs nothing.`,
+    paying: (count: number) => `${showNumber(count)} paying`,
     by: (name: string, day: string) => `made by ${name}, ${day}`,
     copyCode: 'Copy code',
     copyLink: 'Copy link',
@@ -274,6 +278,24 @@ export const join = {
   ledBy: (names: string[]) => `Led by ${list(names)}`,
   opens: 'Opens',
   opensOn: (name: string, day: string | null) => (day === null ? name : `${name}, from ${showDay(day)}`),
+  price: (total: number, vat: number, currency: string) =>
+    `Joining costs ${showMoney(total, currency)}${vat > 0 ? `, of which ${showMoney(vat, currency)} VAT` : ''}.`,
+  pay: (total: number, currency: string) => `Pay ${showMoney(total, currency)} and join`,
+  youPaid: (groups: string[], total: number, currency: string) => `You paid ${showMoney(total, currency)} to join ${list(groups)}.`,
+  paying: {
+    title: { paying: 'Nearly in', paid: 'You are in', 'given up': 'Given up' },
+    what: (groups: string[]) => `Joining ${list(groups)}`,
+    none: 'There is nothing to pay in this browser. Sign in with the name that you were given to find it.',
+    waits: 'As soon as the payment has arrived you are in. This page says so by itself.',
+    refused: 'The payment was refused. You can try again.',
+    held: (until: string) => `Your place is held until ${until}.`,
+    lapsed: 'Your place is no longer held. It is looked for again when you pay.',
+    pay: (total: number, currency: string) => `Pay ${showMoney(total, currency)}`,
+    giveUp: 'Give it up',
+    gaveUp: 'You have not joined, and your place is free for others. Anything you still pay goes back to you.',
+    paid: 'Your payment has arrived.',
+    receipt: 'Receipt (PDF)',
+  },
   wouldWait: (names: string[]) => `No seat is free for ${list(names)}. You can join, and will be in line for a seat.`,
   waits: (names: string[]) => `You are in line for a seat for ${list(names)}. The course opens when a seat is free.`,
   opensNothing: 'No course yet. You get the courses that are opened later.',

@@ -64,6 +64,8 @@ export const kinds: Record<string, string> = {
   'decide-order': 'Decisions about orders',
   'give-up-order': 'Orders given up',
   'credit-order': 'Seats credited',
+  'join-paid': 'Joined after paying',
+  'join-given-up': 'Joining given up',
   'seats-paid': 'Seats paid',
   'take-back-seats': 'Seats taken back',
   'give-seats': 'Seats given',

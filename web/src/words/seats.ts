@@ -77,6 +77,7 @@ export const seats = {
   bar: 'In use, and the limit',
   used: 'In use',
   free: 'Free',
+  held: (count: number) => `${some(count, 'more is', 'more are')} held while somebody pays to join.`,
   freeOrOver: (free: number) => (free < 0 ? `${showNumber(-free)} over` : showNumber(free)),
   inLine: 'In line',
   whole: 'Seats',

@@ -42,6 +42,8 @@ export const failures: Record<Problem['code'] | 'offline', string> & {
   'wrong-origin': 'This came from another site and was refused.',
   'looking-only': 'You are viewing as somebody else. Nothing can be changed or downloaded.',
   'code-over': 'This code does not let anybody in. Check it letter by letter, or ask for another one.',
+  'still-paying': 'You are not in yet: your way in is not paid.',
+  'price-changed': 'The price has changed. Look at it again.',
   'still-asking': 'You asked to join, and nobody has decided yet.',
   'given-wrong': 'Something is missing or not as it was asked for.',
   'needs-confirming': 'Confirm your address first: we send a link to it.',

@@ -35,6 +35,8 @@ export const joinCodeVersion = pgTable(
     useLimit: integer(),
     emailEnding: text(),
     needsDecision: boolean().notNull().default(false),
+    /** What coming in costs without tax, in minor units of the site's currency; null: nothing. */
+    price: integer(),
     paused: boolean().notNull().default(false),
     /** What it asks at registration (core: JoinAsks). */
     asks: jsonb().notNull(),
@@ -45,6 +47,7 @@ export const joinCodeVersion = pgTable(
     uniqueIndex('join_code_version_standing').on(t.codeId).where(stands(t)),
     uniqueIndex('join_code_version_key').on(t.codeKey).where(stands(t)),
     index('join_code_version_group').on(t.groupId).where(stands(t)),
+    check('join_code_version_price', sql`${t.price} is null or (${t.price} > 0 and not ${t.needsDecision} and ${t.powers} is null)`),
     check('join_code_version_limit', sql`${t.useLimit} > 0`),
     check('join_code_version_moments', sql`${t.firstAt} <= ${t.lastAt}`),
     check('join_code_version_chosen', sql`not ${t.isChosen} or (${t.useLimit} is not null and ${t.lastAt} is not null)`),
@@ -63,6 +66,47 @@ export const joinCodeUse = pgTable(
     answers: jsonb().$type<{ label: string; answer: string }[]>().notNull().default([]),
   },
   (t) => [primaryKey({ columns: [t.codeId, t.personId] }), index('join_code_use_person').on(t.personId)],
+);
+
+/**
+ * Somebody who comes in by a code that has a price. Until they have paid they are in no group; one use of the code, and the seats that
+ * they will need, are held for them for a while.
+ */
+export const paidEntry = pgTable(
+  'paid_entry',
+  {
+    id: uuid().primaryKey(),
+    codeId: ref(() => joinCode.id).notNull(),
+    personId: ref(() => person.id).notNull(),
+    /** The groups that they come into. */
+    groupIds: idList().notNull(),
+    /** The account was made by this, and works only once it is paid. */
+    isNew: boolean().notNull(),
+    /** What they gave at registration. Personal values: emptied when the person is erased. */
+    answers: jsonb().$type<{ label: string; answer: string }[]>().notNull(),
+    idNumber: text(),
+    /** As it was shown to them: in minor units, the rate in hundredths of a percent. */
+    price: integer().notNull(),
+    vatRate: integer().notNull(),
+    currency: text().notNull(),
+    net: bigint({ mode: 'number' }).notNull(),
+    vat: bigint({ mode: 'number' }).notNull(),
+    state: text({ enum: ['paying', 'paid', 'given up'] }).notNull(),
+    askedAt: moment().notNull(),
+    /** Until then a use of the code is held; null: none is. */
+    heldUntil: moment(),
+  },
+  (t) => [
+    index('paid_entry_person').on(t.personId),
+    index('paid_entry_code').on(t.codeId),
+    uniqueIndex('paid_entry_paying')
+      .on(t.personId, t.codeId)
+      .where(sql`${t.state} = 'paying'`),
+    index('paid_entry_held')
+      .on(t.heldUntil)
+      .where(sql`${t.heldUntil} is not null`),
+    check('paid_entry_state', sql`${t.state} in ('paying', 'paid', 'given up')`),
+  ],
 );
 
 /** Somebody who asks to come into a group; a code for several groups makes a row for each. A decision begins another row. */

@@ -3,6 +3,7 @@ import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, sma
 import { day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { changeLog } from './changes.ts';
 import { course, courseSet } from './courses.ts';
+import { paidEntry } from './entry.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -81,6 +82,19 @@ export const seat = pgTable(
     index('seat_group').on(t.groupId).where(stands(t)),
     index('seat_of_change').on(t.changeId),
   ],
+);
+
+/** A seat that nobody else gets while somebody pays to come in; charged to a group that they come into. */
+export const heldSeat = pgTable(
+  'held_seat',
+  {
+    entryId: uuid()
+      .notNull()
+      .references(() => paidEntry.id),
+    licenceId: ref(() => licence.id).notNull(),
+    groupId: ref(() => groups.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.entryId, t.licenceId] })],
 );
 
 /** What was decided about one person’s seat of a licence by hand. */
@@ -208,12 +222,13 @@ export const orderStep = pgTable(
   (t) => [index('order_step_of').on(t.orderId), index('order_step_by').on(t.byId)],
 );
 
-/** One try at paying. The service knows it by this number. */
+/** One try at paying an order of seats, or a way in. The service knows it by this number. */
 export const payment = pgTable(
   'payment',
   {
     id: uuid().primaryKey(),
-    orderId: ref(() => seatOrder.id).notNull(),
+    orderId: ref(() => seatOrder.id),
+    entryId: uuid().references(() => paidEntry.id),
     amount: bigint({ mode: 'number' }).notNull(),
     currency: text().notNull(),
     state: text({ enum: ['begun', 'paid', 'refused', 'refunded'] }).notNull(),
@@ -223,7 +238,11 @@ export const payment = pgTable(
     mandate: text(),
     begunAt: moment().notNull(),
   },
-  (t) => [index('payment_of_order').on(t.orderId)],
+  (t) => [
+    index('payment_of_order').on(t.orderId),
+    index('payment_of_entry').on(t.entryId),
+    check('payment_of_one', sql`num_nonnulls(${t.orderId}, ${t.entryId}) = 1`),
+  ],
 );
 
 /** Everything the service said, by its own number, and what that did. */
@@ -268,7 +287,8 @@ export const invoice = pgTable(
   'invoice',
   {
     number: integer().primaryKey(),
-    orderId: ref(() => seatOrder.id).notNull(),
+    orderId: ref(() => seatOrder.id),
+    entryId: uuid().references(() => paidEntry.id),
     /** A credit note takes back some of what an invoice names. */
     credits: integer(),
     madeAt: moment().notNull(),
@@ -279,5 +299,9 @@ export const invoice = pgTable(
     seller: jsonb().notNull(),
     word: text(),
   },
-  (t) => [index('invoice_of_order').on(t.orderId)],
+  (t) => [
+    index('invoice_of_order').on(t.orderId),
+    index('invoice_of_entry').on(t.entryId),
+    check('invoice_of_one', sql`num_nonnulls(${t.orderId}, ${t.entryId}) = 1`),
+  ],
 );
