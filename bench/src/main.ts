@@ -10,11 +10,12 @@ import { measureJoins } from './joins.ts';
 import { measureMessages } from './messages.ts';
 import { measurePeriods } from './periods.ts';
 import { measureRules, measureUndo } from './rules.ts';
+import { measureSeats } from './seats.ts';
 import { type Line, median, table } from './measure.ts';
 import { measureWork } from './work.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
-/* npm run bench (`-- --files`: files alone, nothing written; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
+/* npm run bench (`-- --files`: files alone, nothing written; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many; `-- --seats`: seats and the line): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
 
 const url = process.env['DATABASE_URL'] ?? '';
 const root = process.env['BENCH_ROOT'] ?? process.cwd();
@@ -57,6 +58,10 @@ if (process.argv.includes('--messages')) {
 }
 if (process.argv.includes('--periods')) {
   console.log(await measurePeriods(await copyOfBench(), root, password));
+  process.exit(0);
+}
+if (process.argv.includes('--seats')) {
+  console.log(await measureSeats(await copyOfBench(), root, password));
   process.exit(0);
 }
 if (process.argv.includes('--undo')) {

@@ -157,6 +157,13 @@ export const screens: Screen[] = [
     ready: (page) => expect(page.getByRole('heading', { name: 'Join Inshore crew' })).toBeVisible(),
   },
   {
+    name: 'paying to join',
+    phone: true,
+    as: null,
+    at: '/join/paying',
+    ready: (page) => expect(page.getByRole('heading', { name: 'Nearly in' })).toBeVisible(),
+  },
+  {
     name: 'my groups',
     phone: true,
     as: 'bao',

@@ -52,6 +52,20 @@ export class SeatRoom {
     return licence !== undefined && (this.free(way) ?? 0) > 0;
   }
 
+  /** The groups of a licence's branch in which somebody could be charged one more seat. */
+  groupsWithRoom(licenceId: LicenceId, homeId: GroupId): GroupId[] {
+    if (!this.#tree.has(homeId)) return [];
+    const found: GroupId[] = [];
+    const look = (groupId: GroupId): void => {
+      const most = this.#mostAt(licenceId, groupId);
+      if (most !== null && most - this.used(licenceId, groupId) <= 0) return;
+      found.push(groupId);
+      for (const below of this.#tree.children(groupId)) look(below.id);
+    };
+    look(homeId);
+    return found;
+  }
+
   charge(way: SeatWay): void {
     this.#count(way, 1);
   }

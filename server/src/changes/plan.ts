@@ -72,8 +72,12 @@ export interface Touched {
   splits?: boolean;
   /** Ways in are otherwise: codes, invitations, people asking. */
   entry?: boolean;
-  /** There is more or less room for seats: licences or limits are otherwise. */
+  /** There is more or less room for seats, or another order of the line. */
   seats?: boolean;
+  /** People about whose seats something was decided. */
+  seated?: number[];
+  /** Licences that pay otherwise than before, for others or on other days. */
+  licences?: number[];
   /** For people whom a file brings, the row that does: that is their order in line. */
   fileRows?: ReadonlyMap<number, number>;
   /** What holds others up, done as the last thing before the transaction ends. */

@@ -172,8 +172,19 @@ async function bringUpToDate(
     await refreshStatus(tx, today, whoseStatus([...turning], otherwise, redefined));
   if (redefined.length > 0) await markLearnersOf(tx, redefined);
   const room = touched.seats === true || placed.length + branches.length > 0;
-  const isOtherwise = room || concerned.size + courses.length > 0;
-  const seats = isOtherwise && (await settle(tx, today, { ...by, people: [...concerned], courses, room, fileRows: touched.fileRows }));
+  const { seated = [], licences = [] } = touched;
+  const isOtherwise = room || concerned.size + courses.length + seated.length + licences.length > 0;
+  const seats =
+    isOtherwise &&
+    (await settle(tx, today, {
+      ...by,
+      people: [...new Set([...concerned, ...seated])],
+      courses,
+      licences,
+      placed: [...placed, ...branches],
+      room,
+      fileRows: touched.fileRows,
+    }));
   await deleteUnused(tx, unused);
   return { seats: seats || null, count };
 }

@@ -12,7 +12,7 @@ import { type PlanContext, type Planner, summaryOf, type Touched } from './plan.
 import { wordsBefore } from '../seats/hand-out-seats.ts';
 import { movesBack } from '../seats/move-seats.ts';
 import { placesBefore } from '../seats/arrange-line.ts';
-import { coursesOfLicences, seatsWith } from '../seats/change-licences.ts';
+import { coursesOfLicences, licencesOf, seatsWith } from '../seats/change-licences.ts';
 import { seatsOfGrants, type Undone } from '../seats/seats-of-look.ts';
 import { seatsOfChanges } from '../seats/settle.ts';
 import { accessOfShift, type ShiftEffects, withStatus } from './shift.ts';
@@ -304,6 +304,8 @@ async function write(
     redefined: turned.redefined,
     placed: groups,
     branches: groups.filter((id) => after.has(id) && context.tree.has(id)),
+    licences: await licencesOf(tx, bothRows(of('licence'))),
+    seated: peopleOf('seat', 'seat word', 'seat line'),
     seats: [...of('licence'), ...of('seat limit'), ...of('seat word'), ...of('seat line'), ...of('seat')].length > 0,
     progressed: [...(await refoldMarks(tx, context, of('mark'))), ...peopleOf('certificate')],
     messages: [...of('message'), ...of('reminder'), ...of('member stream')].length > 0,

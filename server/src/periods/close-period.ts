@@ -103,6 +103,7 @@ export const planClosePeriod: Planner<'close-period'> = async (context, change) 
         messages: change.reminders,
         splits: true,
         seats: words.length > 0,
+        seated: words.map(({ personId }) => personId),
       };
       return mergeTouched([away, touched]);
     },

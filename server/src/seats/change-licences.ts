@@ -1,11 +1,12 @@
 import type { LicenceValues } from '@gate-roster/contract';
-import { type Licence, lookAtSeats, may, noEffects, type SeatEffects, tidyName } from '@gate-roster/core';
+import { type Licence, lookAtSeats, may, noEffects, type SeatEffects, type SeatPerson, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
+import { type Concerned, concernedPeople, everybody, lineWithRoom } from './concerned.ts';
 import { idleHolders, wordsOf } from './idle-seats.ts';
 import { heldSeats, loadSeatBook, movedBy, type Otherwise, seatPerson } from './load-seats.ts';
 
@@ -41,7 +42,7 @@ export const planMakeLicence: Planner<'make-licence'> = async (context, { values
   const licence: Licence = { ...values, id: -1, covers: new Set(covers.map(({ id }) => id)) };
   const effects = noEffects();
   if (isOutOfOrder(values)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
-  else effects.seats = await seatsWith(context, { licences: (all) => [...all, licence] });
+  else effects.seats = await seatsWith(context, { licences: (all) => [...all, licence] }, { courses: [...licence.covers] });
   return {
     effects,
     groups: [values.homeId],
@@ -84,6 +85,9 @@ export async function beginLicence(tx: Transaction, writer: ChangeWriter, values
   return id;
 }
 
+/** What of a licence says whom it pays for; its number alone is a matter of the line. */
+const paysOtherwise: ReadonlySet<string> = new Set(['first_day', 'last_day', 'on_leaving', 'by_hand']);
+
 /** Changes a licence's number, days or name. Fewer seats take none away: it is over, and lets nobody in. */
 export const planEditLicence: Planner<'edit-licence'> = async (context, { licenceId, values }) => {
   const { db, actor } = context;
@@ -106,18 +110,32 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
   // What lies idle by the new number comes back at once; after that the days do it.
   const idle = next.idle_days === null || next.idle_days === standing.idle_days ? [] : await idleHolders(db, licenceId, next.idle_days);
   const fields = (Object.keys(next) as (keyof typeof next)[]).filter((field) => next[field] !== standing[field]);
+  const pays = fields.some((field) => paysOtherwise.has(field));
+  const covers = pays
+    ? (await rows<{ id: number }>(db, sql`select course_id as id from licence_course where licence_id = ${licenceId}`)).map(({ id }) => id)
+    : [];
+  const concerned: Concerned = {
+    people: idle.map(({ personId }) => personId),
+    ...(pays ? { licences: [licenceId], courses: covers } : {}),
+  };
   const effects = noEffects();
   const span = { firstDay: next.first_day, lastDay: next.last_day };
   if (fields.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   if (isOutOfOrder(span)) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
   else
-    effects.seats = await seatsWith(context, {
-      licences: (all) =>
-        all.map((licence) =>
-          licence.id === licenceId ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving, byHand: next.by_hand } : licence,
-        ),
-      words: idle.map(({ personId }) => ({ personId, licenceId, word: 'taken back' })),
-    });
+    effects.seats = await seatsWith(
+      context,
+      {
+        licences: (all) =>
+          all.map((licence) =>
+            licence.id === licenceId
+              ? { ...licence, ...span, seats: next.seats, onLeaving: next.on_leaving, byHand: next.by_hand }
+              : licence,
+          ),
+        words: idle.map(({ personId }) => ({ personId, licenceId, word: 'taken back' })),
+      },
+      concerned,
+    );
   return {
     effects,
     groups: [standing.group_id],
@@ -134,8 +152,7 @@ export const planEditLicence: Planner<'edit-licence'> = async (context, { licenc
         idle.flatMap(({ wordRow }) => wordRow ?? []),
       );
       await writer.begin('seat word', wordsOf(licenceId, idle, actor.personId));
-      const covers = await rows<{ id: number }>(tx, sql`select course_id as id from licence_course where licence_id = ${licenceId}`);
-      return { seats: true, courses: covers.map(({ id }) => id) };
+      return { seats: true, seated: [...(concerned.people ?? [])], licences: [...(concerned.licences ?? [])], courses: covers };
     },
   };
 };
@@ -159,12 +176,16 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
   const effects = noEffects();
   if (changing.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   else
-    effects.seats = await seatsWith(context, {
-      limits: (all) => [
-        ...all.filter((limit) => limit.licenceId !== licenceId || !changing.some(({ groupId }) => groupId === limit.groupId)),
-        ...changing.flatMap(({ groupId, most }) => (most === null ? [] : [{ licenceId, groupId, most }])),
-      ],
-    });
+    effects.seats = await seatsWith(
+      context,
+      {
+        limits: (all) => [
+          ...all.filter((limit) => limit.licenceId !== licenceId || !changing.some(({ groupId }) => groupId === limit.groupId)),
+          ...changing.flatMap(({ groupId, most }) => (most === null ? [] : [{ licenceId, groupId, most }])),
+        ],
+      },
+      {},
+    );
   return {
     effects,
     groups: changing.map(({ groupId }) => groupId),
@@ -186,6 +207,14 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
     },
   };
 };
+
+/** The licences of these rows. */
+export const licencesOf = async (db: PlanContext['db'], rowIds: readonly number[]): Promise<number[]> =>
+  rowIds.length === 0
+    ? []
+    : (await rows<{ id: number }>(db, sql`select distinct licence_id as id from licence_version where row_id = any(${ids(rowIds)})`)).map(
+        ({ id }) => id,
+      );
 
 /** The courses that licences pay for, by the rows in which they stood. */
 export async function coursesOfLicences(db: PlanContext['db'], rowIds: readonly number[]): Promise<number[]> {
@@ -211,33 +240,25 @@ export const standingLicence = (db: PlanContext['db'], licenceId: number): Promi
     sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, during_splits, renew_months, id_number, idle_days from licence_now where licence_id = ${licenceId}`,
   );
 
-/** What other licences or limits would do to whoever has a seat or stands in line. */
+/**
+ * What other licences, limits or decisions would do to seats.
+ * @param concerned Whom it concerns, beside those in line for whom there would be room; everybody when it is not said.
+ */
 export async function seatsWith(
   { db, tree, today, seen }: Pick<PlanContext, 'db' | 'tree' | 'today' | 'seen'>,
   otherwise: Otherwise,
+  concerned: Concerned = everybody,
 ): Promise<SeatEffects> {
   const book = await loadSeatBook(db, tree, await grantsByCourse(db, null), today, otherwise);
   if (!book) return noEffects().seats;
-  const people = await rows<{ id: number }>(
-    db,
-    sql`
-    select person_id as id from seat where until_at is null union select person_id from seat_line where until_at is null
-    union select p.id from entitlement x join person p on (not p.own_windows and p.set_id = x.set_id) or (p.own_windows and p.id = x.person_id)
-    where x.needs_seat and p.counted`,
-  );
-  const held = await heldSeats(
-    db,
-    people.map(({ id }) => id),
-    otherwise,
-  );
-  const all = await learners(
-    db,
-    people.map(({ id }) => id),
-  );
-  const seats = lookAtSeats(
-    book.room,
-    all.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
-    seen,
-  );
+  const first = new Set(await concernedPeople(db, concerned));
+  const of = async (list: readonly number[]): Promise<SeatPerson[]> => {
+    const held = await heldSeats(db, list, otherwise);
+    return (await learners(db, list)).map((learner) => seatPerson(book, learner, today, held(learner.personId)));
+  };
+  const people = await of([...first]);
+  const theirs = people.flatMap((person) => person.seats);
+  for (const each of await of((await lineWithRoom(db, book, theirs)).filter((id) => !first.has(id)))) people.push(each);
+  const seats = lookAtSeats(book.room, people, seen);
   return { ...seats, moved: [...seats.moved, ...movedBy(otherwise)] };
 }

@@ -102,7 +102,7 @@ export const planCreditOrder: Planner<'credit-order'> = async (context, { orderI
   const effects = noEffects();
   const most = Math.max(0, Math.min(free, order.seats - before));
   if (seats > most) effects.conflicts.push({ code: 'not free', blocks: true, count: most });
-  else effects.seats = await seatsWith(context, withMore(order.licenceId, path, -seats));
+  else effects.seats = await seatsWith(context, withMore(order.licenceId, path, -seats), {});
   return {
     effects,
     groups: [order.groupId],

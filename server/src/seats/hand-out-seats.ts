@@ -104,7 +104,11 @@ async function planWords(
   if (found.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   else {
     if (missing > 0) effects.conflicts.push({ code: 'gone since', blocks: false, count: missing });
-    effects.seats = await seatsWith(context, { words: found.map(({ person_id }) => ({ personId: person_id, licenceId, word })) });
+    effects.seats = await seatsWith(
+      context,
+      { words: found.map(({ person_id }) => ({ personId: person_id, licenceId, word })) },
+      { people: found.map(({ person_id }) => person_id) },
+    );
   }
   const people = found.map(({ person_id }) => person_id);
   return {
@@ -126,8 +130,7 @@ async function planWords(
           'seat word',
           people.map((person_id) => ({ person_id, licence_id: licenceId, word, made_by: actor.personId })),
         );
-      // Who waits for nothing, and has nothing, is looked at again as well.
-      return { seats: true, people: word === 'given' || word === null ? people : [] };
+      return { seats: true, seated: people };
     },
   };
 }

@@ -62,7 +62,7 @@ export async function takeBackIdle(tx: Transaction, today: Day): Promise<void> {
           found.flatMap(({ wordRow }) => wordRow ?? []),
         );
         await writer.begin('seat word', wordsOf(id, found, null));
-        return { seats: true };
+        return { seats: true, seated: found.map(({ personId }) => personId) };
       },
     );
   }

@@ -20,7 +20,7 @@ export const planMoveSeats: Planner<'move-seats'> = async (context, { licenceId,
   if (full > 0) effects.conflicts.push({ code: 'licence full', blocks: moves.length === 0, count: full });
   if (unfit > 0) effects.conflicts.push({ code: 'licence does not fit', blocks: moves.length === 0, count: unfit });
   if (moves.length === 0 && effects.conflicts.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
-  if (moves.length > 0) effects.seats = await seatsWith(context, { moves });
+  if (moves.length > 0) effects.seats = await seatsWith(context, { moves }, { people: moves.map(({ personId }) => personId) });
   return {
     effects,
     groups: [groupId],
@@ -35,7 +35,7 @@ export const planMoveSeats: Planner<'move-seats'> = async (context, { licenceId,
         'seat',
         moves.map(({ seatId, to }) => ({ rowId: seatId, values: { licence_id: to.licenceId, group_id: to.groupId } })),
       );
-      return { seats: true };
+      return { seats: true, seated: moves.map(({ personId }) => personId) };
     },
   };
 };

@@ -49,6 +49,7 @@ export function orderHandlers(deps: Deps): Handlers {
           path.map(({ id }) => id),
           seats,
         ),
+        {},
       );
       return { ...priceOfOrder({ seats, price, vatRate }), currency, vatRate, needsApproval, served: new Set(fromLine).size };
     },

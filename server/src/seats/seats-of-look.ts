@@ -14,6 +14,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
+import { lineWithRoom } from './concerned.ts';
 import { type HeldSeats, heldSeats, loadSeatBook, movedBy, nothingHeld, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
 /** What an undo takes back with the change. */
@@ -104,10 +105,18 @@ async function addOthers(
   const found = await rows<{ id: number }>(
     db,
     sql`
-    select person_id as id from seat_line where until_at is null and person_id <> all(${ids(known)})
-    union select person_id from seat where until_at is null and licence_id = any(${ids(gone)}) and person_id <> all(${ids(known)})`,
+    select person_id as id from seat_line where until_at is null and ${otherwise !== undefined}
+    union select person_id from seat where until_at is null and licence_id = any(${ids(gone)})`,
   );
-  const list = found.map(({ id }) => id);
+  const served = otherwise
+    ? []
+    : await lineWithRoom(
+        db,
+        book,
+        people.flatMap(({ seats }) => seats),
+      );
+  const isKnown = new Set(known);
+  const list = [...new Set([...found.map(({ id }) => id), ...served])].filter((id) => !isKnown.has(id));
   const held = await heldSeats(db, list, otherwise);
   const unseen = new Set<number>();
   for (const learner of await learners(db, list)) {

@@ -1,19 +1,18 @@
-import { type Day, type SeatOutcome, settleSeats } from '@gate-roster/core';
+import { type Day, type SeatOutcome, type SeatPerson, settleSeats } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import type { LockMode } from '../changes/roster-lock.ts';
 import { wholeTree } from '../groups/queries.ts';
+import { type Concerned, concernedPeople, lineWithRoom } from './concerned.ts';
 import { noteNews } from './tell-seats.ts';
 import { heldSeats, loadSeatBook, seatPerson } from './load-seats.ts';
 
-/** After what seats and the line have to be looked at anew. */
-export interface Unsettled {
-  /** People whose groups, state or windows are otherwise. */
+/** After what seats and the line have to be looked at again. */
+export interface Unsettled extends Concerned {
   people: readonly number[];
-  /** Courses of which something else is said. */
   courses: readonly number[] | 'all';
-  /** Is there more or less room: another number, limit, tree or day? */
+  /** Is there more or less room, or another order of the line? */
   room: boolean;
   /** The change at work; null: the day's turn. */
   changeId: number | null;
@@ -27,18 +26,30 @@ export interface Unsettled {
 
 /**
  * Brings seats and the line up to date with memberships, opens and licences, in the transaction that altered them. The caller
- * holds the lock on changes, so that no two admissions count the same seat. Without licences that is one small question.
+ * holds the lock on changes, so that no two admissions count the same seat. Without licences that is one small question. Of those
+ * whom the change does not concern, only people in line are looked at for whom there may be room now.
  */
 export async function settle(tx: Transaction, today: Day, unsettled: Unsettled): Promise<SeatOutcome | null> {
-  if (!(unsettled.mode === 'alone' ? await isAnythingPaid(tx) : await isSeatAMatter(tx, unsettled.people))) return null;
-  if (unsettled.mode !== 'alone') await lockLicences(tx);
+  const isAlone = unsettled.mode === 'alone';
+  if (!(isAlone ? await isAnythingPaid(tx) : await isSeatAMatter(tx, unsettled.people))) return null;
+  if (!isAlone) await lockLicences(tx);
   const book = await loadSeatBook(tx, await wholeTree(tx), await grantsByCourse(tx, null), today);
   if (!book) return null;
-  const concerned = unsettled.mode === 'alone' ? await whom(tx, unsettled) : unsettled.people;
-  const held = await heldSeats(tx, concerned);
-  const people = (await learners(tx, concerned)).map((learner) =>
-    seatPerson(book, learner, today, held(learner.personId), unsettled.fileRows?.get(learner.personId)),
-  );
+  const concerned = new Set(isAlone ? await concernedPeople(tx, unsettled) : unsettled.people);
+  const of = async (people: Iterable<number>): Promise<SeatPerson[]> => {
+    const list = [...people];
+    const held = await heldSeats(tx, list);
+    return (await learners(tx, list)).map((learner) =>
+      seatPerson(book, learner, today, held(learner.personId), unsettled.fileRows?.get(learner.personId)),
+    );
+  };
+  const people = await of(concerned);
+  const theirs = people.flatMap(({ seats }) => seats);
+  // Room there was before is nobody's in line: only where seats come back, or there is more room, may somebody of it be served.
+  if (isAlone && (unsettled.room || theirs.length > 0)) {
+    const waiting = (await lineWithRoom(tx, book, theirs)).filter((id) => !concerned.has(id));
+    for (const each of await of(waiting)) people.push(each);
+  }
   const undone = await seatsOfChanges(tx, unsettled.undoOf);
   const first = unsettled.undoOf.length === 0 ? [] : unsettled.people;
   const outcome = settleSeats(book.room, people, new Set(undone), new Set(first));
@@ -73,26 +84,6 @@ async function isSeatAMatter(tx: Transaction, people: readonly number[]): Promis
 /** Until the transaction ends nobody else hands out seats. @returns Whether there is a licence at all. */
 export async function lockLicences(tx: Transaction): Promise<boolean> {
   return (await rows(tx, sql`select id from licence order by id for no key update`)).length > 0;
-}
-
-/** Whoever may need, lose or get a seat: when one may come back, everybody in line too. */
-async function whom(tx: Transaction, { people, courses, room }: Unsettled): Promise<number[]> {
-  const about = courses === 'all' ? sql`true` : sql`x.course_id = any(${ids(courses)})`;
-  const found = await rows<{ id: number }>(
-    tx,
-    sql`
-    with open as materialized (select x.set_id, x.person_id from entitlement x where ${about} and x.needs_seat),
-    first as (
-      select unnest(${ids(people)}) as id
-      union select p.id from person p join open o on o.set_id = p.set_id where p.counted and not p.own_windows
-      union select p.id from person p join open o on o.person_id = p.id where p.own_windows
-      union select s.person_id from seat s where s.until_at is null and (${room} or exists (select 1 from licence_course x where x.licence_id = s.licence_id and ${about} and ${courses !== 'all'}))
-    )
-    select id from first
-    union select l.person_id from seat_line l where l.until_at is null
-      and (${room || courses === 'all' || courses.length > 0} or exists (select 1 from first f join seat s on s.person_id = f.id and s.until_at is null))`,
-  );
-  return found.map(({ id }) => id);
 }
 
 /** Seats in use that changes gave. */

@@ -27,7 +27,7 @@ export async function alterSeats(
     'seat limit',
     (await limitsOnPath(tx, licenceId, path)).map(({ rowId, most }) => ({ rowId, values: { most: Math.max(0, most + more) } })),
   );
-  return { seats: true, courses: await coursesPaidBy(tx, licenceId) };
+  return { seats: true };
 }
 
 /** A licence lasts so many months longer: from its last day on, or from today when it is over. */
@@ -36,7 +36,7 @@ export async function lengthen(tx: Transaction, writer: ChangeWriter, order: Ord
   if (!licence || licence.last_day === null) return {};
   const from = licence.last_day < today ? today : licence.last_day;
   await writer.replace('licence', [{ rowId: licence.row_id, values: { last_day: addMonths(from, order.months) } }]);
-  return { seats: true, courses: await coursesPaidBy(tx, order.licenceId) };
+  return { seats: true, licences: [order.licenceId], courses: await coursesPaidBy(tx, order.licenceId) };
 }
 
 async function coursesPaidBy(tx: Transaction, licenceId: number): Promise<number[]> {
