@@ -48,34 +48,21 @@ async function copyOfBench(): Promise<string> {
   return copy.href;
 }
 pool.on('error', () => undefined);
-if (process.argv.includes('--joins')) {
-  console.log(await measureJoins(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--messages')) {
-  console.log(await measureMessages(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--periods')) {
-  console.log(await measurePeriods(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--seats')) {
-  console.log(await measureSeats(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--undo')) {
-  console.log(await measureUndo(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--rules')) {
-  console.log(await measureRules(await copyOfBench(), root, password));
-  process.exit(0);
-}
-if (process.argv.includes('--work')) {
-  console.log(await measureWork(await copyOfBench(), root, password));
-  process.exit(0);
-}
+/** Measured alone, each with its own document. */
+const apart = {
+  '--joins': measureJoins,
+  '--messages': measureMessages,
+  '--periods': measurePeriods,
+  '--seats': measureSeats,
+  '--undo': measureUndo,
+  '--rules': measureRules,
+  '--work': measureWork,
+};
+for (const [name, measureAlone] of Object.entries(apart))
+  if (process.argv.includes(name)) {
+    console.log(await measureAlone(await copyOfBench(), root, password));
+    process.exit(0);
+  }
 const entry = await measureEntry(await copyOfBench(), root, password);
 if (process.argv.includes('--files')) {
   console.log(entryText(entry));

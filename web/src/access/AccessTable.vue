@@ -1,21 +1,28 @@
 <script setup lang="ts">
-import type { AccessCell, AccessGrid } from '@gate-roster/contract';
+import type { AccessGrid } from '@gate-roster/contract';
 import { useMediaQuery } from '@vueuse/core';
-import { computed, nextTick, ref } from 'vue';
+import { computed, ref, toRaw } from 'vue';
 import { courseLink } from '../courses/course-link.ts';
 import { useScope } from '../shell/scope.ts';
 import { useFolding } from '../ui/folding.ts';
+import { useVirtualColumns } from '../ui/virtual-columns.ts';
+import { useVirtualRows } from '../ui/virtual-rows.ts';
 import { words } from '../words.ts';
 import AccessMark from './AccessMark.vue';
 import { useGridCursor } from './grid-cursor.ts';
+import { headsOf, slotsOf } from './grid-slots.ts';
+import { useGridActs } from './use-grid-acts.ts';
 import GridNarrowing from './GridNarrowing.vue';
-import { type GridRow, shownGrid } from './shown-grid.ts';
-import type { AccessDraft, CellDraft } from './use-access-draft.ts';
+import { shownGrid } from './shown-grid.ts';
+import type { AccessDraft } from './use-access-draft.ts';
 
 /** Groups down, courses across; a click, a range or a key drafts, nothing more. */
 const { grid, draft } = defineProps<{ grid: AccessGrid; draft: AccessDraft }>();
 const emit = defineEmits<{ show: [cell: { groupId: number; courseId: number } | null] }>();
-type Row = GridRow;
+const groupPixels = 240;
+const rowPixels = 42;
+/** So many cells are drawn at once; of more, only those in sight. */
+const cellsDrawnWhole = 2000;
 const scope = useScope();
 const groups = useFolding<number>();
 const foldedSets = useFolding<string>();
@@ -25,7 +32,7 @@ const narrowCourse = ref(grid.courses[0]?.id ?? 0);
 const find = ref('');
 const onlyDecided = ref(false);
 const shown = computed(() =>
-  shownGrid(grid, {
+  shownGrid(toRaw(grid), {
     scopeId: scope.groupId.value,
     withSubgroups: scope.withSubgroups.value,
     find: isNarrow.value ? '' : find.value,
@@ -39,85 +46,40 @@ const shown = computed(() =>
 const rows = computed(() => shown.value.rows);
 const sets = computed(() => shown.value.sets);
 const topDepth = computed(() => rows.value[0]?.depth ?? 0);
-const hasChildren = (row: Row): boolean => grid.rows.some(({ parentId }) => parentId === row.id);
 
 const columns = computed(() => sets.value.flatMap(({ isFolded, columns: own }) => (isFolded ? [] : own)));
-const columnOf = (index: number): number => columns.value.findIndex((each) => each.index === index);
 
 const cursor = useGridCursor(
   () => rows.value.length,
   () => columns.value.length,
 );
 const { at } = cursor;
-const cellAt = (row: Row | undefined, column: number): AccessCell | undefined => row?.cells[columns.value[column]?.index ?? -1];
+const acts = useGridActs({ rows, columns, cursor, draft, show: (cell) => emit('show', cell) });
+const { inRange, drafted, status, put } = acts;
+const parents = computed(() => new Set(toRaw(grid).rows.map(({ parentId }) => parentId)));
 
-/** Drafts the same for the whole range, where one may. */
-function put(what: CellDraft | null): void {
-  for (const place of cursor.places.value) {
-    const row = rows.value[place.row];
-    const course = columns.value[place.column]?.course;
-    if (row?.mayOpen && !row.isAbove && course) draft.put(row.id, course.id, what);
-  }
-}
-
-/** The commonest act is to open what is closed. A click on anything else shows what applies there and drafts nothing. */
-function choose(row: number, column: number, event: MouseEvent): void {
-  cursor.goTo({ row, column }, event.shiftKey);
-  if (event.shiftKey) document.getElementById(`cell-${row}-${column}`)?.focus();
-  const target = rows.value[row];
-  const course = columns.value[column]?.course;
-  if (event.shiftKey || !target?.mayOpen || target.isAbove || !course) return;
-  const now = draft.at(target.id, course.id);
-  const cell = cellAt(target, column);
-  const isPlain = cell?.state === 'closed' && cell.grants.length === 0;
-  emit('show', isPlain && !now ? null : { groupId: target.id, courseId: course.id });
-  if (isPlain && !now) put({ effect: 'open' });
-}
-
-/** Cells of a drawn range in which the reader may draft. */
-const inRange = computed(() =>
-  cursor.places.value.length < 2 ? 0 : cursor.places.value.filter(({ row }) => rows.value[row]?.mayOpen && !rows.value[row].isAbove).length,
+/* Of a large grid only what is in sight is drawn. */
+const scroller = ref<HTMLElement | null>(null);
+const slots = computed(() => slotsOf(sets.value));
+const isWhole = (): boolean => rows.value.length * slots.value.length <= cellsDrawnWhole;
+const across = useVirtualColumns(
+  scroller,
+  computed(() => slots.value.map(({ pixels }) => pixels)),
+  isWhole,
 );
-/** Of those, in which something is drafted that can be taken back. */
-const drafted = computed(() =>
-  cursor.places.value.some(({ row, column }) => draft.at(rows.value[row]?.id ?? 0, columns.value[column]?.course.id ?? 0) !== undefined),
-);
-
-function onKey(event: KeyboardEvent): void {
-  if (cursor.step(event.key, event.shiftKey))
-    void nextTick(() => document.getElementById(`cell-${at.value.row}-${at.value.column}`)?.focus());
-  else if (event.key === 'Enter') show();
-  else if (event.key === ' ') put({ effect: 'open' });
-  else if (event.key === 'x' || event.key === 'X') put({ effect: 'block' });
-  else if (event.key === 'Backspace' || event.key === 'Delete') leave();
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
-}
-
-/** What applies at the cell, with what can be done about it. */
-function show(): void {
-  const row = rows.value[at.value.row];
-  const course = columns.value[at.value.column]?.course;
-  if (row && course && !row.isAbove) emit('show', { groupId: row.id, courseId: course.id });
-}
-
-/** Takes back what was said here, so that the groups above decide. */
-function leave(): void {
-  const row = rows.value[at.value.row];
-  const course = columns.value[at.value.column]?.course;
-  if (!row || !course) return;
-  if (draft.at(row.id, course.id)) put(null);
-  else if (cellAt(row, at.value.column)?.grants.length) put({ effect: 'end' });
-}
-
-const status = computed(() => {
-  const row = rows.value[at.value.row];
-  const course = columns.value[at.value.column]?.course;
-  const cell = cellAt(row, at.value.column);
-  return row && course && cell
-    ? words.access.status(row.name, course.name, draft.at(row.id, course.id)?.effect ?? null, cell, course.units.length)
-    : '';
+const down = useVirtualRows(scroller, () => rows.value.length, rowPixels, isWhole);
+const drawn = computed(() => slots.value.slice(across.from.value, across.to.value));
+const heads = computed(() => headsOf(drawn.value));
+const drawnRows = computed(() => down.items.value.flatMap(({ index }) => (rows.value[index] ? [{ row: rows.value[index], index }] : [])));
+const allPixels = computed(() => groupPixels + slots.value.reduce((sum, { pixels }) => sum + pixels, 0));
+/** The cell that the tab key finds: where one is, or the first in sight. */
+const tabbed = computed(() => {
+  const isRow = drawnRows.value.some(({ index }) => index === at.value.row);
+  const isColumn = drawn.value.some(({ place }) => place === at.value.column);
+  return {
+    row: isRow ? at.value.row : (drawnRows.value[0]?.index ?? 0),
+    column: isColumn ? at.value.column : (drawn.value.find(({ column }) => column !== null)?.place ?? 0),
+  };
 });
 </script>
 
@@ -131,36 +93,58 @@ const status = computed(() => {
       :is-narrow="isNarrow"
     />
     <p v-if="columns.length === 0" class="soft">{{ words.access.noColumns }}</p>
-    <div class="scroller">
-      <table role="grid" :class="{ ranged: cursor.places.value.length > 1 }" :aria-label="words.access.title" @keydown="onKey">
+    <div ref="scroller" class="scroller">
+      <table
+        role="grid"
+        :class="{ ranged: cursor.places.value.length > 1 }"
+        :style="{ width: `${allPixels}px` }"
+        :aria-label="words.access.title"
+        :aria-rowcount="rows.length + 1"
+        :aria-colcount="columns.length + 1"
+        @keydown="acts.onKey"
+      >
+        <colgroup>
+          <col :style="{ width: `${groupPixels}px` }" />
+          <col v-if="across.spaceBefore.value > 0" :style="{ width: `${across.spaceBefore.value}px` }" />
+          <col v-for="(slot, index) in drawn" :key="index" :style="{ width: `${slot.pixels}px` }" />
+          <col v-if="across.spaceAfter.value > 0" :style="{ width: `${across.spaceAfter.value}px` }" />
+        </colgroup>
         <thead>
           <tr v-if="!isNarrow" class="sets">
-            <td />
-            <th v-for="set in sets" :key="set.name" :colspan="set.isFolded ? 1 : set.columns.length" scope="colgroup">
-              <button type="button" :aria-expanded="!set.isFolded" @click="foldedSets.toggle(set.name)">
+            <td class="corner" />
+            <td v-if="across.spaceBefore.value > 0" />
+            <th v-for="{ set, span } in heads" :key="set.name" :colspan="span" scope="colgroup">
+              <button type="button" :aria-expanded="!set.isFolded" :title="set.name" @click="foldedSets.toggle(set.name)">
                 {{ set.name }} {{ set.isFolded ? '▸' : '▾' }}
               </button>
             </th>
+            <td v-if="across.spaceAfter.value > 0" />
           </tr>
           <tr>
             <th class="corner" scope="col">{{ words.groups.group }}</th>
-            <template v-for="set in sets" :key="set.name">
-              <th v-if="set.isFolded" class="folded" scope="col">
+            <td v-if="across.spaceBefore.value > 0" />
+            <template v-for="{ set, column } in drawn" :key="column?.course.id ?? set.name">
+              <th v-if="column === null" class="folded" scope="col">
                 <span class="sr-only">{{ words.access.foldedSet(set.name) }}</span>
               </th>
-              <template v-else
-                ><th v-for="column in set.columns" :key="column.course.id" scope="col" class="course">
-                  <router-link :to="courseLink(scope.groupId.value, column.course.id)">{{ column.course.name }}</router-link>
-                </th></template
-              >
+              <th v-else scope="col" class="course">
+                <router-link :to="courseLink(scope.groupId.value, column.course.id)">{{ column.course.name }}</router-link>
+              </th>
             </template>
+            <td v-if="across.spaceAfter.value > 0" />
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, rowIndex) in rows" :key="row.id" :class="{ above: row.isAbove, top: row.id === scope.groupId.value }">
-            <th scope="row" class="group" :style="{ paddingLeft: `${4 + Math.min(row.depth - topDepth, 8) * 16}px` }">
+          <tr v-if="down.spaceAbove.value > 0" aria-hidden="true" :style="{ height: `${down.spaceAbove.value}px` }" />
+          <tr
+            v-for="{ row, index } in drawnRows"
+            :key="row.id"
+            :class="{ above: row.isAbove, top: row.id === scope.groupId.value }"
+            :aria-rowindex="index + 2"
+          >
+            <th scope="row" class="group" :title="row.name" :style="{ paddingLeft: `${4 + Math.min(row.depth - topDepth, 8) * 16}px` }">
               <button
-                v-if="hasChildren(row) && !row.isAbove"
+                v-if="parents.has(row.id) && !row.isAbove"
                 type="button"
                 class="fold"
                 :aria-label="words.access.fold(row.name)"
@@ -171,40 +155,41 @@ const status = computed(() => {
               </button>
               <span v-else class="fold" />{{ row.name }}
             </th>
-            <template v-for="set in sets" :key="set.name">
-              <td v-if="set.isFolded" class="folded" />
-              <template v-else>
-                <td
-                  v-for="column in set.columns"
-                  :id="`cell-${rowIndex}-${columnOf(column.index)}`"
-                  :key="column.course.id"
-                  role="gridcell"
-                  class="cell"
-                  :tabindex="at.row === rowIndex && at.column === columnOf(column.index) ? 0 : -1"
-                  :aria-selected="cursor.isInRange(rowIndex, columnOf(column.index))"
-                  :aria-label="
-                    words.access.cell(
-                      row.name,
-                      column.course.name,
-                      draft.at(row.id, column.course.id)?.effect ?? null,
-                      row.cells[column.index]!,
-                      column.course.units.length,
-                    )
-                  "
-                  @mousedown.shift.prevent
-                  @click="choose(rowIndex, columnOf(column.index), $event)"
-                  @focus="at = { row: rowIndex, column: columnOf(column.index) }"
-                >
-                  <AccessMark
-                    :state="draft.stateOf(row, column.course.id, row.cells[column.index]!)"
-                    :cell="row.cells[column.index]!"
-                    :all-units="column.course.units.length"
-                    :is-draft="draft.touches(row, column.course.id)"
-                  />
-                </td>
-              </template>
+            <td v-if="across.spaceBefore.value > 0" aria-hidden="true" />
+            <template v-for="{ set, column, place } in drawn" :key="column?.course.id ?? set.name">
+              <td v-if="column === null" class="folded" />
+              <td
+                v-else
+                :id="`cell-${index}-${place}`"
+                role="gridcell"
+                class="cell"
+                :tabindex="tabbed.row === index && tabbed.column === place ? 0 : -1"
+                :aria-colindex="place + 2"
+                :aria-selected="cursor.isInRange(index, place)"
+                :aria-label="
+                  words.access.cell(
+                    row.name,
+                    column.course.name,
+                    draft.at(row.id, column.course.id)?.effect ?? null,
+                    row.cells[column.index]!,
+                    column.course.units.length,
+                  )
+                "
+                @mousedown.shift.prevent
+                @click="acts.choose(index, place, $event)"
+                @focus="at = { row: index, column: place }"
+              >
+                <AccessMark
+                  :state="draft.stateOf(row, column.course.id, row.cells[column.index]!)"
+                  :cell="row.cells[column.index]!"
+                  :all-units="column.course.units.length"
+                  :is-draft="draft.touches(row, column.course.id)"
+                />
+              </td>
             </template>
+            <td v-if="across.spaceAfter.value > 0" aria-hidden="true" />
           </tr>
+          <tr v-if="down.spaceBelow.value > 0" aria-hidden="true" :style="{ height: `${down.spaceBelow.value}px` }" />
         </tbody>
       </table>
     </div>
@@ -227,11 +212,14 @@ const status = computed(() => {
   min-height: 0;
 }
 .scroller {
+  /* What gets the focus is not left under the frozen heads. */
+  scroll-padding: 90px 0 0 250px;
   overflow: auto;
   min-height: 0;
   flex: 0 1 auto;
 }
 table {
+  table-layout: fixed;
   border-collapse: separate;
   border-spacing: 0;
   font-size: 14.5px;
@@ -260,10 +248,11 @@ thead {
   padding: 2px 0;
   cursor: pointer;
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 th.course {
-  width: 74px;
-  min-width: 74px;
+  overflow-wrap: anywhere;
   padding: 6px 4px;
   font-size: 12.5px;
   line-height: 1.2;
@@ -289,12 +278,13 @@ th.course {
   left: 0;
   background: var(--sheet);
   z-index: 2;
-  min-width: 200px;
 }
 .group {
   text-align: left;
   font-weight: 400;
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
   border-bottom: 1px solid var(--rule);
   padding-right: 10px;
 }
@@ -316,7 +306,6 @@ tr.above .group {
   font-size: 12px;
 }
 .cell {
-  width: 74px;
   height: 42px;
   text-align: center;
   border-bottom: 1px solid var(--rule);
@@ -338,7 +327,6 @@ tr.above .cell {
   opacity: 0.75;
 }
 .folded {
-  width: 20px;
   border-bottom: 1px solid var(--rule);
   border-left: 1px solid var(--rule);
   background: var(--paper2);

@@ -1,5 +1,5 @@
 import type { AccessCell, AccessGrid, Change, GrantDraft } from '@gate-roster/contract';
-import { computed, type ComputedRef, type Ref, ref } from 'vue';
+import { computed, type ComputedRef, type Ref, ref, toRaw } from 'vue';
 
 /** What is drafted for one cell; `end` takes back what was said there before. */
 export interface CellDraft {
@@ -41,20 +41,21 @@ export function sameInAll(said: readonly Partial<GrantDraft>[]): Partial<GrantDr
 
 /** Cells that were touched, until they are applied as one change or discarded. */
 export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map<string, CellDraft>> = ref(new Map())): AccessDraft {
-  const standing = (groupId: number, courseId: number): AccessCell['grants'] => {
-    const index = grid.value?.courses.findIndex(({ id }) => id === courseId) ?? -1;
-    return grid.value?.rows.find(({ id }) => id === groupId)?.cells[index]?.grants ?? [];
-  };
+  // Asked for every cell that is drawn: by number, and of the plain answer, not through what watches each of its parts.
+  const known = computed(() => {
+    const { rows, courses } = toRaw(grid.value) ?? { rows: [], courses: [] };
+    return { rows: new Map(rows.map((row) => [row.id, row])), places: new Map(courses.map(({ id }, index) => [id, index])) };
+  });
+  const standing = (groupId: number, courseId: number): AccessCell['grants'] =>
+    known.value.rows.get(groupId)?.cells[known.value.places.get(courseId) ?? -1]?.grants ?? [];
   const at = (groupId: number, courseId: number): CellDraft | null => cells.value.get(keyOf(groupId, courseId)) ?? null;
+
+  const above = ({ parentId }: AccessGrid['rows'][number]) => (parentId === null ? undefined : known.value.rows.get(parentId));
 
   /** The nearest draft above with subgroups, unless the group says something itself. */
   const fromAbove = (row: AccessGrid['rows'][number], courseId: number): CellDraft | null => {
-    if (standing(row.id, courseId).length > 0) return null;
-    for (
-      let parent = grid.value?.rows.find(({ id }) => id === row.parentId);
-      parent;
-      parent = grid.value?.rows.find(({ id }) => id === parent?.parentId)
-    ) {
+    if (cells.value.size === 0 || standing(row.id, courseId).length > 0) return null;
+    for (let parent = above(row); parent; parent = above(parent)) {
       const draft = at(parent.id, courseId);
       if (draft) return draft.effect === 'end' || draft.more?.withSubgroups === false ? null : draft;
       if (standing(parent.id, courseId).length > 0) return null;
@@ -110,8 +111,8 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map
     stateOf(row, courseId, cell) {
       const own = at(row.id, courseId);
       if (own) return own.effect === 'open' ? (own.more?.firstDay ? 'later' : 'here') : own.effect === 'block' ? 'blocked' : 'closed';
-      const above = fromAbove(row, courseId);
-      if (above) return above.effect === 'open' ? 'above' : 'blocked';
+      const inherited = fromAbove(row, courseId);
+      if (inherited) return inherited.effect === 'open' ? 'above' : 'blocked';
       return cell.state;
     },
     touches: (row, courseId) => at(row.id, courseId) !== null || fromAbove(row, courseId) !== null,

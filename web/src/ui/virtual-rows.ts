@@ -15,10 +15,15 @@ export interface VirtualRows {
 const moreThanInSight = 10;
 
 /**
- * Thousands of rows of one height, of which only those in sight are drawn. Where each lies is worked out when it is asked: a table
+ * Thousands of rows of one height (with `isWhole`, few, of which all are drawn), of which only those in sight are drawn. Where each lies is worked out when it is asked: a table
  * of 200,000 places, made again with every count, kept the page waiting for 300 ms.
  */
-export function useVirtualRows(scroller: Ref<HTMLElement | null>, count: () => number, rowPixels: number): VirtualRows {
+export function useVirtualRows(
+  scroller: Ref<HTMLElement | null>,
+  count: () => number,
+  rowPixels: number,
+  isWhole: () => boolean = () => false,
+): VirtualRows {
   const top = ref(0);
   const readTop = (): void => {
     top.value = scroller.value?.scrollTop ?? 0;
@@ -28,8 +33,8 @@ export function useVirtualRows(scroller: Ref<HTMLElement | null>, count: () => n
   // Another list, or a shorter one: where the browser then stands, it does not always say.
   watch([scroller, count], readTop, { flush: 'post' });
 
-  const to = computed(() => Math.min(count(), Math.ceil((top.value + height.value) / rowPixels) + moreThanInSight));
-  const from = computed(() => Math.max(0, Math.min(Math.floor(top.value / rowPixels), count() - 1) - moreThanInSight));
+  const to = computed(() => (isWhole() ? count() : Math.min(count(), Math.ceil((top.value + height.value) / rowPixels) + moreThanInSight)));
+  const from = computed(() => (isWhole() ? 0 : Math.max(0, Math.min(Math.floor(top.value / rowPixels), count() - 1) - moreThanInSight)));
   return {
     items: computed(() => Array.from({ length: Math.max(0, to.value - from.value) }, (_, place) => ({ index: from.value + place }))),
     totalPixels: computed(() => count() * rowPixels),
