@@ -109,6 +109,8 @@ export const personSheet = z.object({
       inLine: z.number().int().nullable(),
       /** It asks for a seat, and no licence can pay for one. */
       noLicence: z.boolean(),
+      /** They asked for it, and nobody has decided. */
+      asked: z.boolean(),
       /** The licence whose seat they use. */
       seat: z.string().nullable(),
       /** Which time they do it; when it is no longer valid and opens again; and how it was done before. */

@@ -11,6 +11,7 @@ export * from './accounts/may.ts';
 export * from './accounts/whose-account.ts';
 export * from './access/grant.ts';
 export * from './access/resolve.ts';
+export * from './access/what-lacks.ts';
 export * from './access/splits.ts';
 export * from './access/windows.ts';
 export * from './groups/divide.ts';

@@ -156,7 +156,7 @@ async function joinRuleActs(tx: Transaction, personId: number, goneId: number): 
 /** What was paid, or is being paid, to come in moves along; where both are about to pay for one code, the one who stays does. */
 async function joinPaidEntries(tx: Transaction, personId: number, goneId: number): Promise<void> {
   await tx.execute(sql`
-    update paid_entry e set person_id = ${personId} where e.person_id = ${goneId}
+    update paid_entry e set person_id = ${personId}, is_new = false where e.person_id = ${goneId}
       and not (e.state = 'paying' and exists (select 1 from paid_entry o where o.person_id = ${personId} and o.code_id = e.code_id and o.state = 'paying'))`);
 }
 

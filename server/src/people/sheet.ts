@@ -97,6 +97,14 @@ async function coursesWithWhy(
   const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
   const seats = await seatsOf(db, personId, own);
   const exceptions = await exceptionsOf(db, actor, personId, own);
+  const asked = new Set(
+    (
+      await rows<{ id: number }>(
+        db,
+        sql`select course_id as id from course_request where person_id = ${personId} and until_at is null and state = 'asking'`,
+      )
+    ).map(({ id }) => id),
+  );
   const rounds = await roundsOf(db, personId, [...enrolments.keys()]);
   const names = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]),
@@ -118,6 +126,7 @@ async function coursesWithWhy(
       score: enrolment?.score ?? null,
       inLine: enrolment?.inLine ?? null,
       noLicence: enrolment !== undefined && enrolment.lacksSeat && enrolment.inLine === null,
+      asked: asked.has(about.course.id),
       seat: seats.get(about.course.id) ?? null,
       exceptions: exceptions.get(about.course.id) ?? [],
       // Of an enrolment that the reader does not see, its rounds are not told.

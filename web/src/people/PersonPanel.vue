@@ -17,6 +17,7 @@ import type { PersonFormKind } from './person-acts.ts';
 import CoursesOnDay from './CoursesOnDay.vue';
 import PersonForm from './PersonForm.vue';
 import PersonLog from './PersonLog.vue';
+import WhatLacks from './WhatLacks.vue';
 
 /** One person beside the list: who they are, where they are, and why each course is open or not. */
 const { personId } = defineProps<{ personId: number }>();
@@ -192,7 +193,10 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             @close="excepting = null"
             @saved="excepting = null"
           />
-          <WhyList v-if="why === course.id" :steps="course.why" />
+          <template v-if="why === course.id">
+            <WhyList :steps="course.why" />
+            <WhatLacks :person="person" :course="course" @open="excepting = course.id" @account="form = 'state'" />
+          </template>
         </li>
       </ul>
       <h3>{{ words.people.happened }}</h3>

@@ -1,5 +1,6 @@
 import type { AccessCell, GrantDraft, Statement, WhyStep } from '@gate-roster/contract';
-import { showDay } from '../ui/format.ts';
+import type { Lack } from '@gate-roster/core';
+import { showDay, showNumber } from '../ui/format.ts';
 import { some, list } from './grammar.ts';
 
 const states: Record<AccessCell['state'], string> = {
@@ -127,6 +128,32 @@ export const access = {
     `${course} for ${group}: ${draft ? drafts[draft] : cellWords(cell, allUnits)}`,
   status: (group: string, course: string, draft: keyof typeof drafts | null, cell: AccessCell, allUnits: number) =>
     `${group}, ${course}: ${draft ? `${drafts[draft]}; before, ` : ''}${cellWords(cell, allUnits)}${cell.decidedAt && cell.decidedAt.name !== group ? `, set at ${cell.decidedAt.name}` : ''}.`,
+  lacks: {
+    said(lack: Lack): string {
+      switch (lack.what) {
+        case 'account':
+          return 'What is missing: an account that works today.';
+        case 'archived':
+          return 'The course is archived, so nobody can work on it.';
+        case 'day':
+          return `What is missing: its first day, ${showDay(lack.day)}.`;
+        case 'decision':
+          return 'What is missing: a decision. They have asked for it.';
+        case 'seat':
+          return lack.place === null
+            ? 'What is missing: a seat, and they are in no line for one.'
+            : `What is missing: a seat. They are number ${showNumber(lack.place)} in line.`;
+        case 'blocked':
+          return 'What stands in the way: the block above.';
+        case 'opening':
+          return 'What is missing: nobody has opened it.';
+      }
+    },
+    account: 'Change the account',
+    open: 'Open it for this person',
+    seat: 'See the seats',
+    decision: 'Decide',
+  },
   step(step: WhyStep): string {
     if (step.outside) return 'Something outside your groups.';
     const where = step.path ? ` (for ${step.path.name})` : '';
