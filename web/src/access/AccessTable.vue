@@ -253,7 +253,7 @@ thead {
 }
 th.course {
   overflow-wrap: anywhere;
-  padding: 6px 4px;
+  padding: 6px 1px;
   font-size: 12.5px;
   line-height: 1.2;
   font-weight: 600;
