@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
-import { bringIn, loopDelay, start } from './processes.ts';
+import { bringIn, codeFor, joinBy, loopDelay, start } from './processes.ts';
 
 /* npm run bench -- --joins: people who join, alone, many at once, and while a file comes in or a branch moves. */
 
@@ -30,41 +30,7 @@ export async function measureJoins(url: string, root: string, password: string):
     `select g.id from group_now g where not exists (select 1 from group_now c where c.parent_id = g.id) and g.id not in (select group_id from group_branch where ancestor_id = $1) limit 1`,
     [middle],
   );
-  await admin.apply({
-    kind: 'make-code',
-    values: {
-      groupIds: [group],
-      chosen: null,
-      note: null,
-      tags: [],
-      powers: null,
-      firstAt: null,
-      lastAt: null,
-      useLimit: null,
-      emailEnding: null,
-      needsDecision: false,
-      paused: false,
-      asks: { email: 'no', idNumber: 'no', questions: [] },
-    },
-  });
-  const code = ((await pool.query('select code from join_code_version order by row_id desc limit 1')).rows[0] as { code: string }).code;
-
-  const join = async (): Promise<boolean> => {
-    const given = {
-      givenName: `Joining${randomUUID().slice(0, 8)}`,
-      familyName: `Bench${randomUUID().slice(0, 4)}`,
-      email: '',
-      idNumber: '',
-      answers: {},
-    };
-    const answer = await fetch(`${web.url}/api/v1/join`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ requestId: randomUUID(), code, password: 'four quiet harbour seals', given }),
-    });
-    await answer.arrayBuffer();
-    return answer.ok;
-  };
+  const code = await codeFor(admin, pool, group);
   /** Keeps so many joins going until `until` says so. */
   async function lane(what: string, atOnce: number, until: (done: number) => boolean): Promise<Lane> {
     const times: number[] = [];
@@ -74,7 +40,7 @@ export async function measureJoins(url: string, root: string, password: string):
       Array.from({ length: atOnce }, async () => {
         while (!until(begun++)) {
           const asked = performance.now();
-          if (!(await join())) refused++;
+          if (!(await joinBy(web.url, code))) refused++;
           times.push(performance.now() - asked);
         }
       }),

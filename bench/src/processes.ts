@@ -4,6 +4,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import path from 'node:path';
+import type pg from 'pg';
 import type { Client } from './client.ts';
 
 /* Processes as they run for real, and a file that comes in through them. */
@@ -72,4 +73,44 @@ export async function asJob(admin: Client, change: Change): Promise<number> {
     if (state === 'done') return changeId ?? 0;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
+}
+
+/** Makes a plain join code for a group. @returns It, as it is typed. */
+export async function codeFor(admin: Client, pool: pg.Pool, groupId: number): Promise<string> {
+  await admin.apply({
+    kind: 'make-code',
+    values: {
+      groupIds: [groupId],
+      chosen: null,
+      note: null,
+      tags: [],
+      powers: null,
+      firstAt: null,
+      lastAt: null,
+      useLimit: null,
+      emailEnding: null,
+      needsDecision: false,
+      paused: false,
+      asks: { email: 'no', idNumber: 'no', questions: [] },
+    },
+  });
+  return ((await pool.query('select code from join_code_version order by row_id desc limit 1')).rows[0] as { code: string }).code;
+}
+
+/** Somebody new joins by a code, with a password of their own. @returns Whether they got in. */
+export async function joinBy(url: string, code: string): Promise<boolean> {
+  const given = {
+    givenName: `Joining${randomUUID().slice(0, 8)}`,
+    familyName: `Bench${randomUUID().slice(0, 4)}`,
+    email: '',
+    idNumber: '',
+    answers: {},
+  };
+  const answer = await fetch(`${url}/api/v1/join`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ requestId: randomUUID(), code, password: 'four quiet harbour seals', given }),
+  });
+  await answer.arrayBuffer();
+  return answer.ok;
 }

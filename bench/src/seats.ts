@@ -4,7 +4,7 @@ import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
-import { asJob, bringIn, start } from './processes.ts';
+import { asJob, bringIn, codeFor, joinBy, start } from './processes.ts';
 
 /* npm run bench -- --seats: 20,000 seats in use and 2,000 people in line, and what a change costs then. */
 
@@ -148,36 +148,12 @@ export async function measureSeats(url: string, root: string, password: string):
   const filedFrom = performance.now();
   await bringIn(admin, leaf, newcomers);
   const filed = { took: performance.now() - filedFrom, seats: (await inUse()) - filedBefore };
-  await admin.apply({
-    kind: 'make-code',
-    values: {
-      groupIds: [leaf],
-      chosen: null,
-      note: null,
-      tags: [],
-      powers: null,
-      firstAt: null,
-      lastAt: null,
-      useLimit: null,
-      emailEnding: null,
-      needsDecision: false,
-      paused: false,
-      asks: { email: 'no', idNumber: 'no', questions: [] },
-    },
-  });
-  const code = ((await pool.query('select code from join_code_version order by row_id desc limit 1')).rows[0] as { code: string }).code;
+  const code = await codeFor(admin, pool, leaf);
   const joined: number[] = [];
   for (let n = 0; n < joiners; n++) {
-    const given = { givenName: `Seat${randomUUID().slice(0, 8)}`, familyName: 'Bench', email: '', idNumber: '', answers: {} };
-    const from = performance.now();
-    const answer = await fetch(`${web.url}/api/v1/join`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ requestId: randomUUID(), code, password: 'four quiet harbour seals', given }),
-    });
-    await answer.arrayBuffer();
-    if (!answer.ok) throw new Error(`a join was answered with ${answer.status}`);
-    joined.push(performance.now() - from);
+    const begun = performance.now();
+    if (!(await joinBy(web.url, code))) throw new Error('a join was refused');
+    joined.push(performance.now() - begun);
   }
   const bare = await bareGuarded(pool, licence, leaf);
   const { rows: version } = await pool.query('show server_version');

@@ -13,7 +13,7 @@ export const joinOffer = z.object({
   code: z.string(),
   organisation: z.string(),
   groups: z.array(z.object({ name: z.string(), path: z.array(z.string()), leaders: z.array(z.string()) })),
-  /** `inLine`: there are too few seats, whoever joins now would stand in line. */
+  /** `inLine`: there are too few seats, who joins now would be in line. */
   courses: z.array(z.object({ name: z.string(), opensOn: z.string().nullable(), inLine: z.boolean() })),
   leads: z.boolean(),
   youngLearners: z.boolean(),
@@ -37,7 +37,7 @@ export const joinGiven = z.strictObject({
 });
 
 const outcome = z.enum(['in', 'asking', 'paying', 'already']);
-/** Courses for which one now stands in line for a seat. */
+/** Courses for which one is now in line for a seat. */
 const inLine = z.array(z.string());
 
 /** Somebody who comes in by a code that has a price: how far that is. */

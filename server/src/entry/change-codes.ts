@@ -145,7 +145,7 @@ async function conflictsOf({ db, actor }: PlanContext, values: JoinCodeValues, c
     if (values.useLimit === null) stop('leaders code needs a limit');
     if (!values.needsDecision) stop('leaders code needs a decision');
   }
-  // Whoever has paid is in: nobody decides after it, and nobody buys powers.
+  // Who has paid is in: nobody decides after it, and nobody buys powers.
   if (values.price != null && (values.needsDecision || values.powers !== null)) stop('price and decision');
   const isYoung = await maybeRow(
     db,

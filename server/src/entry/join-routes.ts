@@ -191,7 +191,7 @@ export function joinHandlers(deps: Deps): Handlers {
       const id = await entryOf(request).catch(() => null);
       if (id === null) return { entry: null };
       const { personId, isNew, ...entry } = found(await payingEntry(db, id));
-      // Whoever registered and paid in this browser is in, and signed in.
+      // Somebody who registered and paid in this browser is in, and signed in.
       const isIn = entry.state === 'paid' && isNew && request.session.personId === undefined;
       const me = isIn ? await beginSession(deps, request, personId).catch(() => null) : null;
       if (me) request.session.paidEntry = id;

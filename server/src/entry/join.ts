@@ -67,7 +67,7 @@ async function comeIn(
   const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
   if (missing.length === 0 && 'personId' in joiner)
     return { outcome: 'already', personId: joiner.personId, signInName: null, entryId: null };
-  // Whoever comes back to what they have not paid finds it.
+  // Somebody who comes back to what they have not paid finds it.
   const open = 'personId' in joiner && code.price !== null ? await openEntryOf(tx, joiner.personId, code.id) : null;
   if (open !== null && 'personId' in joiner) return { outcome: 'paying', personId: joiner.personId, signInName: null, entryId: open };
   if (closedBecause(code, now)) throw new ProblemError('code-over');

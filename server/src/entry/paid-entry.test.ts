@@ -1,6 +1,6 @@
 import type { JoinCodeValues } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { sign } from '../http/signature.ts';
+import { sayOfPayment } from '../testing/payment-answer.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { endHolds, holdMinutes } from './hold-place.ts';
 import { plainCode } from './plain-code.ts';
@@ -51,15 +51,6 @@ async function pay(page: string, how: string): Promise<void> {
     redirect: 'manual',
   });
   expect([answer.status, answer.headers.get('location')?.endsWith('/join/paying')]).toEqual([303, true]);
-}
-/** What the service could send about a payment, signed as it signs. */
-async function say(payment: string, outcome: 'paid' | 'refused'): Promise<number> {
-  const [known] = await query<{ secret: string }>(`select secret from source where key = 'payments'`);
-  const body = JSON.stringify({ id: randomUUID(), payment, outcome, amount: total, currency: 'EUR', mandate: null });
-  const [path, time] = ['/api/v1/source/payments', new Date().toISOString()];
-  const signature = sign(known?.secret ?? '', { method: 'POST', path, time, body });
-  const headers = { 'Content-Type': 'application/json', 'X-Source': 'payments', 'X-Time': time, 'X-Signature': signature };
-  return (await fetch(site.url + path, { method: 'POST', headers, body })).status;
 }
 const refusal = async (answer: Response): Promise<string> => ((await answer.json()) as { code: string }).code;
 const members = (groupId: number): Promise<number> => count(`membership where until_at is null and group_id = ${groupId}`);
@@ -153,7 +144,7 @@ test('the seat that a joiner will need is held too: the line does not get it, an
   const [one, two] = [await payer(code), await payer(code)];
   const sheet = (await mirela.call('seats', { params: { groupId: partners } })).licences.find(({ id }) => id === boats)?.groups[0];
   expect([sheet?.used, sheet?.held, sheet?.free]).toEqual([used, 1, 0]);
-  // Somebody who needs one now stands in line behind what is held.
+  // Somebody who needs one now is in line behind what is held.
   await mirela.apply({
     kind: 'bring-in-roster',
     into: quay,
@@ -202,6 +193,5 @@ test('one who has an account pays too; a price goes with no decision and no powe
     });
     expect(conflicts).toContainEqual(expect.objectContaining({ code: 'price and decision', blocks: true }));
   }
-  const unknown = randomUUID();
-  expect(await say(unknown, 'paid')).toBe(404);
+  expect(await sayOfPayment(site, { payment: randomUUID(), amount: total, outcome: 'paid' })).toBe(404);
 });

@@ -167,7 +167,7 @@ export async function payableEntry(tx: Transaction, { now, settings }: PaymentDe
   };
 }
 
-/** Whoever has paid is in: with the seats that were held for them, where the code leads. */
+/** Somebody who has paid is in: with the seats that were held for them, where the code leads. */
 async function comeIn(
   tx: Transaction,
   writer: ChangeWriter,

@@ -27,7 +27,7 @@ const paidBy = (licenceId: number | null): SQL =>
   licenceId === null
     ? sql`true`
     : sql`exists (select 1 from licence_course x where x.course_id = l.course_id and x.licence_id = ${licenceId} and ${isWanted})`;
-/** Whoever is in line `l` did not give up their place for a licence `x`: they may wait for another. */
+/** Somebody in line `l` did not give up their place for a licence `x`; they may still wait for another. */
 const isWanted = sql`not exists (select 1 from seat_word w where w.person_id = l.person_id and w.licence_id = x.licence_id and w.until_at is null and w.word = 'gave up')`;
 const ofLicence = (licenceId: number | null): SQL => (licenceId === null ? sql`true` : sql`t.licence_id = ${licenceId}`);
 

@@ -2,7 +2,7 @@ import type { Change, SeatOrder } from '@gate-roster/contract';
 import fc from 'fast-check';
 import { randomUUID } from 'node:crypto';
 import { addDays, addMonths, priceOfSeats } from '@gate-roster/core';
-import { sign } from '../http/signature.ts';
+import { type SaidOfPayment, sayOfPayment } from '../testing/payment-answer.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { renewDue } from './renew-due.ts';
 import { settle } from './settle.ts';
@@ -57,30 +57,7 @@ async function payAs(who: Client, order: SeatOrder, how: string): Promise<string
   return answer.headers.get('location') ?? '';
 }
 
-interface Answer {
-  payment: string;
-  amount: number;
-  outcome: 'paid' | 'refused';
-  id?: string;
-}
-/** What the service could send, signed as it signs. */
-async function say({ id = randomUUID(), ...answer }: Answer, key?: string): Promise<number> {
-  const [known] = await query<{ secret: string }>(`select secret from source where key = 'payments'`);
-  const body = JSON.stringify({ id, currency: 'EUR', mandate: null, ...answer });
-  const path = '/api/v1/source/payments';
-  const time = new Date().toISOString();
-  const answered = await fetch(site.url + path, {
-    method: 'POST',
-    headers: {
-      'Content-Type': 'application/json',
-      'X-Source': 'payments',
-      'X-Time': time,
-      'X-Signature': sign(key ?? known?.secret ?? '', { method: 'POST', path, time, body }),
-    },
-    body,
-  });
-  return answered.status;
-}
+const say = (answer: SaidOfPayment, key?: string): Promise<number> => sayOfPayment(site, answer, key);
 const until = async (holds: () => Promise<boolean>): Promise<void> => {
   while (!(await holds())) await new Promise((resolve) => setTimeout(resolve, 50));
 };

@@ -119,7 +119,7 @@ const signInAndJoin = (): Promise<void> =>
       throw error;
     }
     offer.value = await call('joinLook', { body: { code: typed.value } });
-    // Whoever would stand in line, or has to pay, is told before and says yes to it.
+    // Somebody who would be in line, or has to pay, is told before and says yes to it.
     if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0 && wouldWait.value.length === 0 && price.value === null)
       await comeIn({});
   });

@@ -18,7 +18,7 @@ const askMilliseconds = 2000;
 const { data, error, isPending, refetch } = useQuery({
   queryKey: ['paying-entry'],
   queryFn: ({ signal }) => call('payingEntry', {}, signal),
-  // Whoever is not in yet has no stream that tells.
+  // Nobody who is not in yet has a stream that tells.
   refetchInterval: ({ state }) => (state.data?.entry?.state === 'paying' ? askMilliseconds : false),
 });
 const entry = computed(() => data.value?.entry ?? null);

@@ -144,7 +144,7 @@ export const access = {
             ? 'What is missing: a seat, and they are in no line for one.'
             : `What is missing: a seat. They are number ${showNumber(lack.place)} in line.`;
         case 'blocked':
-          return 'What stands in the way: the block above.';
+          return 'What prevents it: the block above.';
         case 'opening':
           return 'What is missing: nobody has opened it.';
       }

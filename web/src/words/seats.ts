@@ -33,12 +33,12 @@ export const seats = {
     },
     'take back': {
       title: 'Take seats back',
-      hint: 'They lose the course until somebody gives them a seat again, and stand in line. Work they have done stays.',
+      hint: 'They lose the course and are in line until somebody gives them a seat again. Work they have done stays.',
       done: 'Seats taken back.',
     },
     idle: {
       title: 'Take seats back',
-      hint: 'They lose the course until somebody gives them a seat again, and stand in line.',
+      hint: 'They lose the course and are in line until somebody gives them a seat again.',
       done: 'Seats taken back.',
     },
     first: {
@@ -107,7 +107,7 @@ export const seats = {
   renewMonths: 'Months by which it is renewed',
   renewHint: 'Empty: it ends on its last day. Once paid by a payer who agreed, it renews itself two weeks before.',
   idleRule: 'Days after which an unused seat comes back',
-  idleRuleHint: 'Empty: none does by itself. Those who lose one stand in line until somebody gives it again.',
+  idleRuleHint: 'Empty: none does by itself. Those who lose one are in line until somebody gives it again.',
   idNumber: 'ID number',
   foldAll: (name: string) => `Groups in ${name}`,
   lastsHint: 'At the rate of the last 8 weeks, with those known to leave. Four of five times the day lies in the range below it.',
