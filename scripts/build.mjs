@@ -30,6 +30,8 @@ export async function buildServer() {
     ...options,
     entryPoints: {
       main: 'server/src/main.ts',
+      'columns-thread': 'server/src/progress/columns/columns-thread.ts',
+      'files-thread': 'server/src/print/files-thread.ts',
       rebuild: 'server/src/database/rebuild-command.ts',
       'serve-at': 'server/src/testing/serve-at.ts',
     },

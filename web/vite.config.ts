@@ -14,6 +14,10 @@ export default defineConfig({
   build: {
     target: 'es2022',
     sourcemap: true,
+    rolldownOptions: {
+      // Words are only constants: a chunk carries those of the rooms that it shows.
+      treeshake: { moduleSideEffects: [{ test: /\/web\/src\/words(?:\/[\w-]+)?\.ts$/u, sideEffects: false }] },
+    },
     outDir: 'dist',
     modulePreload: { polyfill: false },
     // ECharts has a chunk of its own, fetched with the first chart.

@@ -9,6 +9,10 @@ export class Client {
     this.#url = url;
   }
 
+  get cookie(): string {
+    return this.#cookie;
+  }
+
   async call<N extends RouteName>(name: N, given: Given<Routes[N]>): Promise<Answer<Routes[N]>> {
     const {
       params = {},

@@ -4,18 +4,21 @@ import os from 'node:os';
 import path from 'node:path';
 import { connect, forgetStandings, hashPassword, keepStandings, migrate, readEnvironment, serve } from '@gate-roster/server';
 import pg from 'pg';
+import { measureAccess } from './access.ts';
 import { Client } from './client.ts';
 import { entryText, measureEntry } from './entry.ts';
 import { measureJoins } from './joins.ts';
 import { measureMessages } from './messages.ts';
 import { measurePeriods } from './periods.ts';
+import { measureReports } from './reports.ts';
 import { measureRules, measureUndo } from './rules.ts';
 import { measureSeats } from './seats.ts';
 import { type Line, median, table } from './measure.ts';
+import { measureStatements } from './statements.ts';
 import { measureWork } from './work.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
-/* npm run bench (`-- --files`: files alone, nothing written; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many; `-- --seats`: seats and the line): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
+/* npm run bench (`-- --files`: files alone, nothing written; `-- --access`: courses and the grid; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many; `-- --seats`: seats and the line; `-- --statements`: xAPI statements; `-- --reports`: progress under filters and on a past day): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
 
 const url = process.env['DATABASE_URL'] ?? '';
 const root = process.env['BENCH_ROOT'] ?? process.cwd();
@@ -50,10 +53,13 @@ async function copyOfBench(): Promise<string> {
 pool.on('error', () => undefined);
 /** Measured alone, each with its own document. */
 const apart = {
+  '--access': measureAccess,
   '--joins': measureJoins,
   '--messages': measureMessages,
   '--periods': measurePeriods,
   '--seats': measureSeats,
+  '--reports': measureReports,
+  '--statements': measureStatements,
   '--undo': measureUndo,
   '--rules': measureRules,
   '--work': measureWork,

@@ -35,3 +35,9 @@ export function table(lines: readonly Line[]): string {
     ...rows,
   ].join('\n');
 }
+
+/** The time that a share of them (0 to 1) stayed within; 0 when there are none. */
+export function percentile(times: readonly number[], share: number): number {
+  const sorted = [...times].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0;
+}

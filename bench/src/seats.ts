@@ -34,7 +34,11 @@ export async function measureSeats(url: string, root: string, password: string):
   const worker = await start(url, root, 'worker', web.url);
   const admin = new Client(web.url);
   await admin.call('signIn', { body: { signInName: 'p1', password } });
-  await admin.apply({ kind: 'make-courses', courses: [{ name: 'Paid by the seat', units: [{ name: 'Unit', activities: ['Page'] }] }] });
+  await admin.apply({
+    kind: 'make-courses',
+    courses: [{ name: 'Paid by the seat', units: [{ name: 'Unit', activities: ['Page'] }] }],
+    homeId: null,
+  });
   const course = await one('select max(id) from course_now');
   await admin.apply({
     kind: 'make-licence',

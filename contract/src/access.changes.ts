@@ -20,6 +20,7 @@ export const grantDraft = z.strictObject({
   lastDay: day.nullable(),
   units: z.array(id).nullable(),
   due: due.nullable(),
+  note: z.string().trim().min(1).max(500).nullable().optional(),
   payers: z
     .strictObject({ licences: z.array(id).max(50), others: z.boolean() })
     .nullable()

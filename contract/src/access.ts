@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { due } from './access.changes.ts';
 import { defineRoutes } from './route.ts';
 import { courseOnDay, whyStep } from './people.ts';
-import { day, groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status } from './shapes.ts';
 
 /** One statement at a group, and whether the reader may end or change it. */
 export const statement = z.object({
@@ -127,6 +127,18 @@ export const accessRoutes = defineRoutes({
       /** False: they had no account yet. */
       isKnown: z.boolean(),
       courses: z.array(courseOnDay),
+    }),
+  },
+  personStandings: {
+    method: 'GET',
+    path: '/api/v1/people/:personId/courses/standings',
+    room: 'access',
+    who: 'leader',
+    summary: 'How far somebody was at the end of a past day, or what a later day asks of them if nothing changes',
+    params: z.object({ personId: idInPath }),
+    query: z.strictObject({ day }),
+    response: z.object({
+      standings: z.array(z.object({ courseId: id, status, lateness, due: day.nullable(), score: z.number().nullable() })),
     }),
   },
   courseOnDay: {

@@ -17,6 +17,8 @@ export const courseValues = z.strictObject({
   validMonths: z.number().int().min(1).max(600).nullable(),
   /** It opens again so many days before it is no longer valid; null: on that day. */
   reopensDays: z.number().int().min(0).max(3650).nullable(),
+  /** The branch whose own course it is; null: everybody's. */
+  homeId: id.nullable(),
 });
 export type CourseValues = z.output<typeof courseValues>;
 
@@ -30,7 +32,7 @@ export const wishedUnits = z
         .array(
           z
             .strictObject({ id: id.nullable(), name: shortText, scored: z.boolean(), ...finishing })
-            .refine(isFinishing, 'What is marked says what is to be handed in'),
+            .refine(isFinishing, 'What is marked says what is to be handed in; what the player shows has no words here'),
         )
         .min(1)
         .max(200),
@@ -61,6 +63,8 @@ export const coursesChanges = [
       )
       .min(1)
       .max(1000),
+    /** The branch whose own courses they are: their activities are ticked off by the learner. null: everybody's. */
+    homeId: id.nullable().default(null),
   }),
   z.strictObject({
     kind: z.literal('edit-course'),
@@ -68,6 +72,14 @@ export const coursesChanges = [
     values: courseValues.partial(),
     /** Left out: they stay as they are. */
     units: wishedUnits.optional(),
+  }),
+  /** Takes what the course platform offered: new courses, those that changed, and archives some that it offers no more. */
+  z.strictObject({
+    kind: z.literal('take-feed'),
+    feedId: id,
+    /** The platform's numbers of the new and changed ones. */
+    take: z.array(z.string().min(1).max(200)).max(500),
+    archive: z.array(id).max(500),
   }),
   z.strictObject({ kind: z.literal('make-course-set'), name: shortText, holds: setItems }),
   z.strictObject({

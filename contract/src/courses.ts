@@ -21,6 +21,8 @@ const courseRow = z.object({
   activities: z.number().int(),
   validMonths: z.number().int().nullable(),
   sets: z.array(named),
+  /** The branch whose own course it is; null: everybody's. */
+  home: named.nullable(),
   /** Groups of the scope at which something opens it. */
   openedAt: z.number().int(),
   standing,
@@ -57,6 +59,7 @@ export type StatementAt = z.output<typeof statementAt>;
 
 const courseSheet = courseValues.extend({
   id,
+  home: named.nullable(),
   /** The source that reports work on it. */
   source: z.string().nullable(),
   units: z.array(named.extend({ activities: z.array(named.extend({ scored: z.boolean(), ...finishing })) })),
@@ -109,6 +112,8 @@ export const courseRoutes = defineRoutes({
       subjects: z.array(z.string()),
       sets: z.array(named.extend({ courses: z.number().int() })),
       mayEdit: z.boolean(),
+      /** The scope's group when the reader may make courses of its own there. */
+      ownHome: named.nullable(),
       next: z.number().int().nullable(),
     }),
   },

@@ -213,7 +213,12 @@ export const entryRoutes = defineRoutes({
     who: 'leader',
     summary: 'The texts of letters as they count for a group',
     params: groupParams,
-    response: z.object({ letters: z.array(letterOfBranch), may: z.object({ edit: z.boolean() }) }),
+    response: z.object({
+      letters: z.array(letterOfBranch),
+      /** What counts here; `from` null: set above the reader's branches, or nowhere. */
+      look: z.object({ senderName: z.string().nullable(), logoId: id.nullable(), from: named.nullable() }),
+      may: z.object({ edit: z.boolean() }),
+    }),
   },
   entryFigures: {
     method: 'GET',

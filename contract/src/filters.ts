@@ -1,4 +1,4 @@
-import type { Filter } from '@gate-roster/core';
+import { accessStates, asksWhatIsClosed, type Filter } from '@gate-roster/core';
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, lateness, named, status } from './shapes.ts';
@@ -29,17 +29,22 @@ export const filterPart = z.discriminatedUnion('part', [
   z.strictObject({ part: z.literal('address'), of: z.array(z.enum(addressStates)).min(1) }),
   z.strictObject({ part: z.literal('skill'), how: z.enum(['shown', 'not shown']), ids }),
   z.strictObject({ part: z.literal('course'), courses: z.array(id).max(200), sets: z.array(id).max(200) }),
+  z.strictObject({ part: z.literal('access'), of: z.array(z.enum(accessStates)).min(1) }),
   z.strictObject({ part: z.literal('status'), of: z.array(status).min(1) }),
   z.strictObject({ part: z.literal('lateness'), of: z.array(lateness).min(1) }),
   z.strictObject({ part: z.literal('exempt'), is }),
   z.strictObject({ part: z.literal('seat'), of: z.array(z.enum(['has', 'in line', 'none'])).min(1) }),
   z.strictObject({ part: z.literal('score'), from: z.number().min(0).max(100), to: z.number().min(0).max(100) }),
   z.strictObject({ part: z.literal('done'), ...span }),
+  z.strictObject({ part: z.literal('worked'), ...span }),
   z.strictObject({ part: z.literal('due'), days }),
 ]);
 
 export const mostParts = 20;
-export const filter = z.array(filterPart).max(mostParts);
+export const filter = z
+  .array(filterPart)
+  .max(mostParts)
+  .refine((parts) => !asksWhatIsClosed(parts) || parts.some(({ part }) => part === 'course'), 'Blocked and not open: of which course?');
 
 /** A filter as written in an address: its JSON; nothing: no filter. */
 export const filterInAddress = z

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { filter } from './filters.ts';
+import { rowKinds, scoreKinds } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, shortText, yesNo } from './shapes.ts';
 
@@ -16,6 +17,9 @@ const looks = {
   /** Groups that are compared. */
   groups: z.array(id).max(6),
   sort: z.enum(['name', '-name', '-active']),
+  /** What the rows of the report by group are. */
+  rows: z.enum(rowKinds).default('groups'),
+  scores: z.enum(scoreKinds).default('mean'),
 };
 /** What a screen of progress shows, without its scope. */
 export const shownView = z.strictObject({ view: z.enum(viewNames), ...looks });
@@ -49,6 +53,28 @@ const sharedView = z.object({
   state: z.enum(['open', 'withdrawn', 'over']),
 });
 export type SharedView = z.output<typeof sharedView>;
+
+/** A leader who can get a view by letter. */
+const letterReader = z.object({
+  id,
+  name: z.string(),
+  /** Where they lead. */
+  group: z.string(),
+  /** Letters go to confirmed addresses only. */
+  hasAddress: z.boolean(),
+});
+export type LetterReader = z.output<typeof letterReader>;
+
+const viewLetter = z.object({
+  id,
+  every: z.enum(['week', 'month']),
+  readers: z.array(id),
+  nextDay: day,
+  openedAt: moment.nullable(),
+  /** Nobody opened it for three months. */
+  isStopped: z.boolean(),
+});
+export type ViewLetter = z.output<typeof viewLetter>;
 
 const viewParams = z.object({ viewId: idInPath });
 const cell = z.union([z.string(), z.number()]).nullable();
@@ -108,6 +134,44 @@ export const keptViewRoutes = defineRoutes({
     summary: 'Forget a view that one has kept',
     params: viewParams,
     response: 'nothing',
+  },
+  viewLetter: {
+    method: 'GET',
+    path: '/api/v1/kept-views/:viewId/letter',
+    room: 'progress',
+    who: 'leader',
+    summary: 'To whom a view of one’s own goes by letter, and to whom it may',
+    params: viewParams,
+    response: z.object({ letter: viewLetter.nullable(), leaders: z.array(letterReader) }),
+  },
+  sendViewByLetter: {
+    method: 'PUT',
+    path: '/api/v1/kept-views/:viewId/letter',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Send a view by letter every week or month, to each leader with the figures of their own branch',
+    params: viewParams,
+    body: z.strictObject({ every: z.enum(['week', 'month']), readers: z.array(id).min(1).max(200) }),
+    response: 'nothing',
+  },
+  endViewLetter: {
+    method: 'DELETE',
+    path: '/api/v1/kept-views/:viewId/letter',
+    room: 'progress',
+    who: 'leader',
+    once: true,
+    summary: 'Send a view by letter no more',
+    params: viewParams,
+    response: 'nothing',
+  },
+  openReportLetter: {
+    method: 'POST',
+    path: '/api/v1/my/report-letters/:letterId',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Follow the link of a letter: the view, in the reader’s own branch',
+    params: z.object({ letterId: idInPath }),
+    response: keptView,
   },
   startWithView: {
     method: 'PUT',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
-import { day, id, idInPath, lateness, moment, named, status } from './shapes.ts';
+import { day, id, idInPath, moment, named, howFar } from './shapes.ts';
 
 /** What can happen to a learner. */
 export const storyKinds = [
@@ -53,12 +53,7 @@ export const learnerStoryRoutes = defineRoutes({
           open: z.boolean(),
           /** Groups through which it is open, of those that the reader may know. */
           through: z.array(z.string()),
-          status,
-          lateness,
-          due: day.nullable(),
-          doneDay: day.nullable(),
-          score: z.number().nullable(),
-          exempt: z.boolean(),
+          ...howFar,
           units: z.number().int(),
           unitsDone: z.number().int(),
         }),

@@ -95,6 +95,24 @@ export const messagesChanges = [
     letter: z.enum(letterKinds),
     text: z.strictObject({ subject: z.string().max(300), body: z.string().max(10_000) }).nullable(),
   }),
+  /** Who the letters of a branch come from by name, and the picture over them; null: as the groups above have it. */
+  z.strictObject({
+    kind: z.literal('set-letter-look'),
+    groupId: id,
+    look: z
+      .strictObject({
+        senderName: z
+          .string()
+          .trim()
+          .min(1)
+          .max(80)
+          .regex(/^[^<>"@\p{Cc}]+$/u, 'No address and no line ends')
+          .nullable(),
+        logoId: id.nullable(),
+      })
+      .refine(({ senderName, logoId }) => senderName !== null || logoId !== null, 'Says nothing')
+      .nullable(),
+  }),
   z.strictObject({
     kind: z.literal('send-message'),
     /** The group in whose name it is written; everybody it reaches is in its branch. */

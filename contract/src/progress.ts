@@ -1,121 +1,32 @@
 import { z } from 'zod';
-import { filterInAddress } from './filters.ts';
 import { handout } from './groups.ts';
+import { reportQuery, rowsQuery } from './report-query.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, tally } from './shapes.ts';
-
-/** A scope, and the filter that narrows what is said of it. */
-const reportQuery = scopeQuery.extend({ filter: filterInAddress });
-
-/** What may be new to a leader who comes back. */
-export const newsKinds = ['finished', 'overdue', 'stuck', 'joined'] as const;
-export type NewsKind = (typeof newsKinds)[number];
-/** Days without work after which somebody in the middle of a course is said to be stuck. */
-export const stuckDays = 14;
-
-export const progressReport = z.object({
-  /** Counted learners who fit the filter, of how many. */
-  learners: z.number().int(),
-  ofAll: z.number().int(),
-  notCounted: z.number().int(),
-  total: tally,
-  courses: z.array(named),
-  rows: z.array(
-    z.object({
-      id,
-      parentId: id.nullable(),
-      name: z.string(),
-      depth: z.number().int(),
-      hasSubgroups: z.boolean(),
-      learners: z.number().int(),
-      total: tally,
-      cells: z.array(tally.nullable()),
-    }),
-  ),
-  /** Enrolments done per week, the oldest first. */
-  weeks: z.array(z.object({ monday: day, done: z.number().int() })),
-});
-export type ProgressReport = z.output<typeof progressReport>;
-
-/** Quartiles of scores, over so many enrolments; null: nobody has one. */
-const scores = z.object({ low: z.number(), median: z.number(), high: z.number(), of: z.number().int() }).nullable();
-const besideRow = z.object({
-  id,
-  name: z.string(),
-  /** Counted learners who fit the filter, of how many. */
-  learners: z.number().int(),
-  ofAll: z.number().int(),
-  total: tally,
-  scores,
-  cells: z.array(tally.nullable()),
-});
-export const sideBySide = z.object({ courses: z.array(named), rows: z.array(besideRow), scope: besideRow });
-export type SideBySide = z.output<typeof sideBySide>;
-
-/** A learner and one course: what a cell of the list shows. */
-export const learnerCell = z.object({
-  courseId: id,
-  /** Open today: with none, it is shown for the work that was done. */
-  open: z.boolean(),
-  status,
-  lateness,
-  due: day.nullable(),
-  doneDay: day.nullable(),
-  score: z.number().nullable(),
-  exempt: z.boolean(),
-  units: z.number().int(),
-  unitsDone: z.number().int(),
-  inLine: z.number().int().nullable(),
-});
-export type LearnerCell = z.output<typeof learnerCell>;
-
-export const learnerRow = z.object({
-  id,
-  givenName: z.string(),
-  familyName: z.string(),
-  groups: z.array(named),
-  activeAt: moment.nullable(),
-  /** The next day on which something is due, today or later. */
-  nextDue: day.nullable(),
-  cells: z.array(learnerCell),
-});
-export type LearnerRow = z.output<typeof learnerRow>;
-
-const personInside = z.object({
-  id,
-  givenName: z.string(),
-  familyName: z.string(),
-  status,
-  exempt: z.boolean(),
-  openUnits: z.array(id),
-  /** The first activity of the open units that is not finished. */
-  at: id.nullable(),
-  /** Under way, and nothing done for 14 days. */
-  hasStopped: z.boolean(),
-  results: z.array(z.object({ activityId: id, finished: z.boolean(), score: z.number().nullable(), lastDay: day })),
-});
-export type PersonInside = z.output<typeof personInside>;
-
-export const insideCourse = z.object({
-  course: named,
-  /** Courses that are open in the scope, to go from one to the other. */
-  courses: z.array(named),
-  units: z.array(named.extend({ activities: z.array(named.extend({ scored: z.boolean() })) })),
-  /** Of those who fit the filter and have the course. */
-  figures: z.object({ all: z.number().int(), done: z.number().int(), underWay: z.number().int(), exempt: z.number().int() }),
-  learners: z.number().int(),
-  ofAll: z.number().int(),
-  notCounted: z.number().int(),
-  /** How many have stopped at an activity. */
-  stops: z.array(z.object({ activityId: id, people: z.number().int() })),
-  /** Days from finishing a unit to finishing the next: quartiles over those who finished both. */
-  days: z.array(z.object({ unitId: id, people: z.number().int(), low: z.number(), median: z.number(), high: z.number() })),
-  people: z.array(personInside),
-  next: z.string().nullable(),
-});
-export type InsideCourse = z.output<typeof insideCourse>;
+import { whyStep } from './people.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, howFar } from './shapes.ts';
+import {
+  newsKinds,
+  betweenKinds,
+  countedOn,
+  progressReport,
+  sideBySide,
+  learnerRow,
+  insideCourse,
+  branchAbove,
+} from './progress-shapes.ts';
 
 export const progressRoutes = defineRoutes({
+  progressAbove: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/above',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Enrolments done per week in the branch above the scope, under the same filter',
+    params: groupParams,
+    query: reportQuery,
+    response: z.object({ branch: branchAbove }),
+  },
+
   progressInside: {
     method: 'GET',
     path: '/api/v1/groups/:groupId/progress/inside',
@@ -147,6 +58,31 @@ export const progressRoutes = defineRoutes({
       /** Of the kind that was asked for, by name, and the courses or groups it is about. */
       people: z.array(named.extend({ about: z.array(z.string()) })),
     }),
+  },
+  progressBetween: {
+    method: 'GET',
+    path: '/api/v1/groups/:groupId/progress/between',
+    room: 'progress',
+    who: 'leader',
+    summary: 'What is different from the end of one day to the end of another, and the people of one kind of it',
+    params: groupParams,
+    /** `day`: the later one; left out: today. */
+    query: reportQuery.extend({ from: day, of: z.enum(betweenKinds).optional() }),
+    response: z.object({
+      from: day,
+      until: day,
+      counts: z.record(z.enum(betweenKinds), z.number().int()),
+      /** Of the kind that was asked for, by name, and the courses it is about. */
+      people: z.array(named.extend({ about: z.array(z.string()) })),
+    }),
+  },
+  historySince: {
+    method: 'GET',
+    path: '/api/v1/history',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The first day as whose end reports can be told',
+    response: z.object({ since: day }),
   },
   lookedAtProgress: {
     method: 'POST',
@@ -184,38 +120,8 @@ export const progressRoutes = defineRoutes({
     who: 'leader',
     summary: 'Group by course: how far they are, each learner once per branch',
     params: groupParams,
-    query: reportQuery,
+    query: rowsQuery,
     response: progressReport,
-  },
-  progressInsideFile: {
-    method: 'GET',
-    path: '/api/v1/groups/:groupId/progress/inside.csv',
-    room: 'progress',
-    who: 'leader',
-    summary: 'Inside one course as a CSV file: everybody who fits the filter, a column for each activity',
-    params: groupParams,
-    query: reportQuery.extend({ courseId: idInPath.optional() }),
-    response: 'csv',
-  },
-  progressLearnersFile: {
-    method: 'GET',
-    path: '/api/v1/groups/:groupId/progress/learners.csv',
-    room: 'progress',
-    who: 'leader',
-    summary: 'Learner by course as a CSV file: everybody who fits the filter',
-    params: groupParams,
-    query: reportQuery.extend({ sort: z.enum(['name', '-name', '-active']).default('name') }),
-    response: 'csv',
-  },
-  progressFile: {
-    method: 'GET',
-    path: '/api/v1/groups/:groupId/progress.csv',
-    room: 'progress',
-    who: 'leader',
-    summary: 'The same numbers as a CSV file',
-    params: groupParams,
-    query: reportQuery,
-    response: 'csv',
   },
   progressSideBySide: {
     method: 'GET',
@@ -231,23 +137,9 @@ export const progressRoutes = defineRoutes({
         .max(200)
         .regex(/^[1-9]\d*(,[1-9]\d*){0,5}$/u)
         .transform((text) => text.split(',').map(Number)),
+      count: countedOn,
     }),
     response: sideBySide,
-  },
-  progressWorkbook: {
-    method: 'GET',
-    path: '/api/v1/groups/:groupId/progress.xlsx',
-    room: 'progress',
-    who: 'leader',
-    summary: 'A view of progress as a workbook, with what was asked on a sheet of its own',
-    params: groupParams,
-    query: reportQuery.extend({
-      view: z.enum(['groups', 'learners', 'course', 'beside']),
-      groups: z.string().max(200).optional(),
-      courseId: idInPath.optional(),
-      sort: z.enum(['name', '-name', '-active']).default('name'),
-    }),
-    response: 'file',
   },
   progressPeople: {
     method: 'GET',
@@ -267,12 +159,7 @@ export const progressRoutes = defineRoutes({
           personId: id,
           givenName: z.string(),
           familyName: z.string(),
-          status,
-          lateness,
-          due: day.nullable(),
-          doneDay: day.nullable(),
-          score: z.number().nullable(),
-          exempt: z.boolean(),
+          ...howFar,
         }),
       ),
       next: z.string().nullable(),
@@ -311,6 +198,15 @@ export const myCourse = z.object({
 export type MyCourse = z.output<typeof myCourse>;
 
 export const learnerRoutes = defineRoutes({
+  myWhy: {
+    method: 'GET',
+    path: '/api/v1/my/courses/:courseId/why',
+    room: 'courses',
+    who: 'signed in',
+    summary: 'Why an own course is open, opens later, or is not open',
+    params: z.object({ courseId: idInPath }),
+    response: z.object({ why: z.array(whyStep) }),
+  },
   myCourses: {
     method: 'GET',
     path: '/api/v1/my/courses',

@@ -6,6 +6,7 @@ import { learnerStoryRoutes } from './learner-story.ts';
 import { orderRoutes } from './orders.ts';
 import { changeRoutes } from './changes.ts';
 import { comingUpRoutes } from './coming-up.ts';
+import { courseFeedRoutes } from './course-feed.ts';
 import { courseRoutes } from './courses.ts';
 import { entryRoutes } from './entry.ts';
 import { filterRoutes } from './filters.ts';
@@ -21,6 +22,9 @@ import { splitRoutes } from './splits.ts';
 import { periodRoutes } from './periods.ts';
 import { seatRoutes } from './seats.ts';
 import { sourceRoutes } from './source.ts';
+import { resultFileRoutes } from './result-files.ts';
+import { takeAwayRoutes } from './take-away.ts';
+import { platformRoutes, statementRoutes } from './statements.ts';
 import { systemRoutes } from './system.ts';
 import { myWorkRoutes, workRoutes } from './work.ts';
 
@@ -45,6 +49,8 @@ export const routes = {
   ...splitRoutes,
   ...periodRoutes,
   ...progressRoutes,
+  ...takeAwayRoutes,
+  ...resultFileRoutes,
   ...learnerRoutes,
   ...workRoutes,
   ...myWorkRoutes,
@@ -53,6 +59,9 @@ export const routes = {
   ...keptViewRoutes,
   ...learnerStoryRoutes,
   ...sourceRoutes,
+  ...statementRoutes,
+  ...platformRoutes,
+  ...courseFeedRoutes,
 };
 export type Routes = typeof routes;
 export type RouteName = keyof Routes;

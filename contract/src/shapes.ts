@@ -41,3 +41,13 @@ export const colour = z.enum(groupColours);
 
 /** Some of the values; what is left out stays as it is. */
 export type Some<T> = { [K in keyof T]?: T[K] | undefined };
+
+/** How far somebody is in a course. */
+export const howFar = {
+  status,
+  lateness,
+  due: day.nullable(),
+  doneDay: day.nullable(),
+  score: z.number().nullable(),
+  exempt: z.boolean(),
+};

@@ -80,6 +80,8 @@ export const sourceRoutes = defineRoutes({
               name: z.string(),
               scored: z.boolean(),
               finishedBy: finishing.finishedBy.unwrap(),
+              /** What is to be read or opened for it; its file is fetched where it is ticked off. */
+              content: z.object({ words: z.string(), link: z.string().nullable(), hasFile: z.boolean() }).nullable(),
               finished: z.boolean(),
               score: z.number().nullable(),
             }),

@@ -25,13 +25,27 @@ export const handIn = z
   )
   .refine(({ passScore, bestScore }) => passScore === null || passScore <= bestScore, 'Passes beyond the best score');
 
+/** What an activity of our own holds, to be read or opened before it is ticked off. */
+export const activityContent = z
+  .strictObject({
+    words: z.string().trim().max(4000),
+    link: z
+      .url({ protocol: /^https?$/u, hostname: z.regexes.domain })
+      .max(2000)
+      .nullable(),
+    uploadId: id.nullable(),
+  })
+  .refine(({ words, link, uploadId }) => words !== '' || link !== null || uploadId !== null, 'Says nothing');
+export type ActivityContent = z.output<typeof activityContent>;
+
 /** Who finishes an activity; one that is marked says what is to be handed in. */
 export const finishing = {
   finishedBy: z.enum(['player', 'marker', 'learner']).default('player'),
   handIn: handIn.nullable().default(null),
+  content: activityContent.nullable().default(null),
 };
-export const isFinishing = ({ finishedBy, handIn: given }: { finishedBy: string; handIn: unknown }): boolean =>
-  (finishedBy === 'marker') === (given !== null);
+export const isFinishing = (given: { finishedBy: string; handIn: unknown; content: unknown }): boolean =>
+  (given.finishedBy === 'marker') === (given.handIn !== null) && (given.finishedBy !== 'player' || given.content === null);
 
 export const mostMarksAtOnce = 500;
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, scopeQuery, status } from './shapes.ts';
-import { finishing, handIn } from './work.changes.ts';
+import { activityContent, finishing, handIn } from './work.changes.ts';
 
 export const workLists = ['waiting', 'marked', 'sent back'] as const;
 export type WorkList = (typeof workLists)[number];
@@ -91,6 +91,7 @@ const myActivity = z.object({
   unit: z.string(),
   finishedBy: finishing.finishedBy.unwrap(),
   asks: handIn.nullable(),
+  content: activityContent.nullable(),
   finished: z.boolean(),
   score: z.number().nullable(),
   versions: z.array(version),
@@ -193,6 +194,15 @@ export const workRoutes = defineRoutes({
 });
 
 export const myWorkRoutes = defineRoutes({
+  activityFile: {
+    method: 'GET',
+    path: '/api/v1/activities/:activityId/file',
+    room: 'work',
+    who: 'signed in',
+    summary: 'The file of an activity, for those to whom its unit is open and for leaders who see the course',
+    params: activityParams,
+    response: 'file',
+  },
   myWork: {
     method: 'GET',
     path: '/api/v1/my/courses/:courseId/work',

@@ -11,6 +11,7 @@ export * from './accounts/may.ts';
 export * from './accounts/whose-account.ts';
 export * from './access/grant.ts';
 export * from './access/resolve.ts';
+export * from './access/by-group.ts';
 export * from './access/what-lacks.ts';
 export * from './access/splits.ts';
 export * from './access/windows.ts';
@@ -18,13 +19,29 @@ export * from './groups/divide.ts';
 export * from './access/could-get-in.ts';
 export * from './access/due.ts';
 export * from './access/stretch.ts';
+export * from './courses/compare-feed.ts';
 export * from './courses/course-sets.ts';
 export * from './courses/rounds.ts';
 export * from './courses/reports.ts';
+export * from './courses/statements.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
 export * from './courses/read-course-file.ts';
+export * from './courses/read-results.ts';
 export * from './progress/figures.ts';
+export {
+  type ColumnReader,
+  CourseNumbers,
+  columnsOf,
+  dayNumber,
+  dayOfNumber,
+  type EnrolmentColumns,
+  type EnrolmentRow,
+  Fitting,
+  GroupLists,
+  isInColumns,
+} from './progress/enrolment-columns.ts';
+export * from './progress/add-columns.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';
 export * from './progress/inside-course.ts';

@@ -15,6 +15,8 @@ import { loadSplits } from './splits.ts';
 import { loadHandIns, loadWork } from './work.ts';
 import { type CourseContent, copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
+import { loadOwnCourse, loadOwnProgress } from './own-courses.ts';
+import { loadPlatform } from './platforms.ts';
 import { loadOrders } from './orders.ts';
 import { loadViews } from './views.ts';
 import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
@@ -47,6 +49,7 @@ export async function loadDemoWorld(
       await loadCourseRequests(tx, groups, now);
       await tx.execute(sql`select setval(pg_get_serial_sequence(t, c), (xpath('/row/m/text()', query_to_xml(format('select coalesce(max(%I), 1) as m from %I', c, t), true, true, '')))[1]::text::bigint)
         from (values ('groups', 'id'), ('person', 'id'), ('course', 'id'), ('unit', 'id'), ('activity', 'id'), ('course_set', 'id'), ('tag', 'id'), ('licence', 'id')) as ids(t, c)`);
+      await loadOwnCourse(tx, groups, named, now);
       await rebuildDerived(tx, today);
       await handOutSeats(tx, today);
       const entitled = (
@@ -57,7 +60,8 @@ export async function loadDemoWorld(
         where p.counted and coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true)
           and not exists (select 1 from seat_line l where l.person_id = p.id and l.course_id = x.course_id and l.until_at is null) order by p.id, x.course_id`)
       ).rows as unknown as Entitled[];
-      const progress = makeProgress(random, entitled, plan.activities, today, named.learner.id);
+      const played = entitled.filter(({ courseId }) => plan.activities.has(courseId));
+      const progress = makeProgress(random, played, plan.activities, today, named.learner.id);
       await copy(
         client,
         'enrolment',
@@ -78,14 +82,17 @@ export async function loadDemoWorld(
         progress.enrolments,
       );
       await tx.execute(
-        sql`insert into course_exception (person_id, course_id, kind, reason, made_by) select person_id, course_id, 'exempt', exempt_reason, ${named.administrator.id}::bigint from enrolment where exempt`,
+        sql`insert into course_exception (person_id, course_id, kind, reason, made_by, made_at, from_at) select person_id, course_id, 'exempt', exempt_reason, ${named.administrator.id}::bigint, at, at
+          from (select *, ${now.toISOString()}::timestamptz - make_interval(days => (20 + id * 37 % 250)::int) as at from enrolment where exempt) e`,
       );
       await copy(client, 'activity_result', ['enrolment_id', 'activity_id', 'finished', 'score', 'last_at'], progress.results);
       // What was done in a year before its reports were kept one by one.
       await tx.execute(sql`
         update activity_result r set before = jsonb_build_object('finished', r.finished, 'score', r.score, 'tries', r.tries, 'lastAt', to_char(r.last_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'))
         from activity_now a where a.id = r.activity_id and a.finished_by = 'player'`);
+      await loadPlatform(client, named.administrator.id);
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
+      await loadOwnProgress(tx, now);
       await openRounds(tx, today);
       await loadExceptions(tx, named, today);
       await loadWork(tx, new Random(seed + 1), named, now);
@@ -271,8 +278,9 @@ async function copyLicences(client: pg.PoolClient, groups: readonly PlacedGroup[
 async function loadExceptions(tx: Transaction, { administrator }: Named, today: Day): Promise<void> {
   const radio = courses.findIndex(({ name }) => name === 'VHF radio') + 1;
   const marked = await tx.execute(sql`
-    insert into course_exception (person_id, course_id, kind, day, reason, proof, made_by)
-    select person_id, course_id, 'done elsewhere', ${today}::date - 200 - (person_id % 90)::int, 'Radio certificate of the coast service', 'https://certificates.example/vhf', ${administrator.id}::bigint
+    insert into course_exception (person_id, course_id, kind, day, reason, proof, made_at, from_at, made_by)
+    select person_id, course_id, 'done elsewhere', ${today}::date - 200 - (person_id % 90)::int, 'Radio certificate of the coast service', 'https://certificates.example/vhf',
+      now() - make_interval(days => (40 + person_id % 60)::int), now() - make_interval(days => (40 + person_id % 60)::int), ${administrator.id}::bigint
     from enrolment where course_id = ${radio} and status = 'under way' and person_id % 12 = 7 order by person_id returning person_id as "personId", course_id as "courseId"`);
   await refreshExceptions(tx, marked.rows as { personId: number; courseId: number }[], today);
 }

@@ -105,6 +105,10 @@ export async function loadMessages(
 ): Promise<void> {
   const before = (hours: number): string => new Date(now.getTime() - hours * 3_600_000).toISOString();
   const inDays = (days: number): string => new Date(now.getTime() + days * 86_400_000).toISOString().slice(0, 10);
+  // The station's emails come from it by name.
+  await tx.execute(
+    sql`insert into letter_look (group_id, sender_name) values (${groups.find(({ path }) => path === 'North Reach/Gullhaven')?.id ?? 0}, 'Gullhaven station')`,
+  );
   for (const [index, plan] of plans.entries()) {
     const id = index + 1;
     const group = groups.find(({ path }) => path === plan.at);

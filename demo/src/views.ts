@@ -6,9 +6,18 @@ import { sql } from 'drizzle-orm';
 import type { Named } from './people.ts';
 import type { PlacedGroup } from './world.ts';
 
-/* Views that were kept under a name, and two links that were shared. */
+/* Views that were kept under a name, one that goes out by letter, and two links that were shared. */
 
-const plain: ShownView = { view: 'groups', subgroups: 'yes', filter: [], courseId: null, groups: [], sort: 'name' };
+const plain: ShownView = {
+  view: 'groups',
+  subgroups: 'yes',
+  filter: [],
+  courseId: null,
+  groups: [],
+  sort: 'name',
+  rows: 'groups',
+  scores: 'mean',
+};
 
 export async function loadViews(
   tx: Transaction,
@@ -46,6 +55,14 @@ export async function loadViews(
     await tx.execute(
       sql`insert into kept_view (owner_id, group_id, name, shown, for_leaders) values (${owner}, ${group}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders})`,
     );
+  // One of them goes out by letter: to whoever leads a station, last opened from a letter some days ago.
+  await tx.execute(sql`
+    with sent as (
+      insert into report_letter (view_id, every, next_day, asked_at, opened_at)
+      select id, 'week', ${addDays(today, 5)}, now() - interval '60 days', now() - interval '3 days' from kept_view where name = 'Overdue everywhere' returning id
+    )
+    insert into report_letter_reader (letter_id, person_id)
+    select distinct sent.id, l.person_id from sent cross join leadership l join personal_now n on n.person_id = l.person_id and n.confirmed_email is not null where l.until_at is null and 'seeProgress' = any(l.powers)`);
   const shared = [
     {
       by: administrator.id,

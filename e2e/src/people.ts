@@ -24,8 +24,12 @@ export function complaints(page: Page): string[] {
   const found: string[] = [];
   page.on('pageerror', (error) => found.push(error.message));
   page.on('console', (message) => {
+    if (message.type() !== 'error') return;
     // The first question of every visit is who is signed in, and nobody is.
-    if (message.type() === 'error' && !message.location().url.endsWith('/api/v1/session')) found.push(message.text());
+    if (message.location().url.endsWith('/api/v1/session')) return;
+    // Busy, with Retry-After: the page waits and asks again. If it never gets its answer, the screen is never ready.
+    if (message.text().includes('status of 503')) return;
+    found.push(message.text());
   });
   return found;
 }

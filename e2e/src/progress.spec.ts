@@ -115,7 +115,7 @@ test('groups side by side: chosen in place, kept in the address, and taken away 
   await expect(table.getByRole('row').last()).toContainText('each once');
   await page.getByRole('button', { name: 'Take away…' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'As a workbook (XLSX)' }).click();
+  await page.getByText('As a workbook (XLSX)', { exact: true }).click();
   expect((await download).suggestedFilename()).toMatch(/^beside-3-.*\.xlsx$/u);
   expect(trouble).toEqual([]);
 });
@@ -133,5 +133,83 @@ test('a leader who comes back sees what is new since they last looked, and goes 
   const name = await news.getByRole('link').first().innerText();
   await news.getByRole('link').first().click();
   await expect(page.getByRole('heading', { name })).toBeVisible();
+  expect(trouble).toEqual([]);
+});
+
+test('a past day: the same views as they stood, what changed since, and the same groups on both days', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'ottoline');
+  await page.goto(`/progress/${gullhaven}`);
+  const before = new Date(Date.now() - 90 * 86_400_000).toISOString().slice(0, 10);
+  const whole = page.getByRole('row').filter({ hasText: 'Gullhaven' }).first();
+  const now = await whole.innerText();
+  await page.getByLabel('On', { exact: true }).fill(before);
+  await expect(page.getByRole('status').filter({ hasText: 'As it stood at the end of' })).toBeVisible();
+  await expect(whole).not.toHaveText(now);
+  await expect(page).toHaveURL(new RegExp(`day=${before}`, 'u'));
+  await button(page, 'By learner').click();
+  await expect(page.getByRole('row').nth(1)).toBeVisible();
+  await expect(page.getByRole('checkbox', { name: /^Choose /u })).toHaveCount(0);
+  await button(page, 'Back to today').click();
+  await expect(page.getByRole('checkbox', { name: /^Choose /u }).first()).toBeVisible();
+
+  await button(page, 'Side by side').click();
+  await button(page, 'What changed since…').click();
+  const finished = page.getByRole('button', { name: /learners? finished a course$/u });
+  const told = Number((await finished.innerText()).split(' ')[0]);
+  await finished.click();
+  await expect(page.getByRole('region', { name: 'What changed between two days' }).getByRole('listitem')).toHaveCount(told);
+  await expect(page.getByRole('rowheader', { name: /^Inshore crew on / })).toBeVisible();
+  await page.getByLabel('Changed since').fill(before);
+  await page.getByLabel('Changed since').blur();
+  await expect(page).toHaveURL(new RegExp(`from=${before}`, 'u'));
+  await button(page, 'Close').click();
+  await expect(page.getByRole('rowheader', { name: /^Inshore crew on / })).toHaveCount(0);
+  expect(trouble).toEqual([]);
+});
+
+test('by group otherwise: sorted, a level deeper, and by tag; a number opens to its people and a tag to its groups', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'mirela');
+  await page.goto('/progress/1');
+  const table = page.getByRole('region', { name: 'Groups by course' });
+  const names = table.getByRole('rowheader');
+  const learners = table.locator('tbody td.num');
+  await expect(names.nth(1)).toBeVisible();
+
+  await test.step('by the most learners: the heading says so, and so does the address after a reload', async () => {
+    await table.getByRole('button', { name: 'Learners' }).click();
+    await expect(table.getByRole('columnheader', { name: /Learners/u })).toHaveAttribute('aria-sort', 'descending');
+    await page.reload();
+    await expect(table.getByRole('columnheader', { name: /Learners/u })).toHaveAttribute('aria-sort', 'descending');
+    await expect(learners.nth(1)).toBeVisible();
+    const counts = (await learners.allInnerTexts()).map((text) => Number(text.replaceAll(',', '')));
+    expect(counts[0]).toBe(Math.max(...counts));
+  });
+
+  await test.step('below the second level by a click', async () => {
+    const before = await names.count();
+    const deeper = table.getByRole('row').filter({ has: page.locator('button.fold[aria-expanded="false"]') });
+    await deeper.first().locator('button.fold').click();
+    await expect.poll(() => names.count()).toBeGreaterThan(before);
+  });
+
+  await test.step('by tag: a number opens to exactly its people', async () => {
+    await page.locator('.kinds').filter({ hasText: 'Rows' }).locator('.v-field').click();
+    await page.getByRole('option', { name: 'Tags' }).click();
+    await expect(table.getByRole('columnheader', { name: 'Tag', exact: true })).toBeVisible();
+    const row = table.getByRole('row').filter({ has: page.getByRole('button', { name: 'night', exact: true }) });
+    await row.getByRole('button', { name: /Throw-line basics/u }).click();
+    const dialog = page.getByRole('dialog', { name: /Throw-line basics/u });
+    await expect(dialog.getByRole('row').nth(1)).toBeVisible();
+    await expect(dialog).toContainText('night');
+    await dialog.getByRole('button', { name: 'Close' }).click();
+  });
+
+  await test.step('the tag opens to the groups of those who have it, and back leads back', async () => {
+    await table.getByRole('button', { name: 'night', exact: true }).click();
+    await expect(button(page, 'Tagged night')).toBeVisible();
+    await expect(table.getByRole('columnheader', { name: 'Group', exact: true })).toBeVisible();
+  });
   expect(trouble).toEqual([]);
 });

@@ -51,7 +51,38 @@ test('a view is kept, begins the day, is shared, opened signed out, and withdraw
   await outside.context().close();
   await page.getByRole('button', { name: 'Close' }).click();
   await menu.click();
+  await page.getByRole('button', { name: 'Send Overdue at Gullhaven by letter' }).click();
+  await page.getByRole('combobox', { name: 'Leaders who get it' }).fill('Ottoline');
+  await page.getByRole('option', { name: /^Ottoline Brandt/u }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Send by letter', exact: true }).click();
+  await expect(page.getByText('The first letter goes tomorrow.')).toBeVisible();
+  await menu.click();
   await page.getByRole('button', { name: 'Forget Overdue at Gullhaven' }).click();
   await expect(page.getByText('View forgotten.')).toBeVisible();
+  expect(trouble).toEqual([]);
+});
+
+test('results from a file: its columns found, its lines checked, brought in and taken back', async ({ page }) => {
+  const trouble = complaints(page);
+  await signedIn(page, 'mirela');
+  await page.goto('/results');
+  const lines = [
+    'Login,Course,Done on,Score',
+    'bao,Casualty care,2025-03-04,80',
+    'nobody-here,Casualty care,2025-03-04,80',
+    'bao,Casualty care,soon,80',
+  ];
+  await page
+    .getByLabel('Choose a file (CSV or XLSX)…')
+    .setInputFiles({ name: 'old.csv', mimeType: 'text/csv', buffer: Buffer.from(lines.join('\n')) });
+  await expect(page.getByText('1 line counts, about 1 person. 2 lines are left out.')).toBeVisible();
+  await expect(page.getByText('Line 3: nobody is found by this')).toBeVisible();
+  await expect(page.getByText('Line 4: not a date')).toBeVisible();
+  await page.getByRole('button', { name: 'Bring in 1 line' }).click();
+  await expect(page.getByText('Results brought in.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take back old.csv' }).click();
+  await expect(page.getByText('Taken back. What was done otherwise too stays done.')).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: 'old.csv' })).toContainText('taken back');
   expect(trouble).toEqual([]);
 });

@@ -1,6 +1,8 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { messageRows } from './testing/message-rows.ts';
+import { progressRows } from './testing/progress-rows.ts';
+import { platformRows } from './testing/platform-rows.ts';
 import { workRows } from './testing/work-rows.ts';
 import { gullhaven } from './testing/outside-changes.ts';
 import {
@@ -77,22 +79,6 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) },
     { given: () => ({ query: { groupId: gullhaven } }), expected: inBranch },
   ],
-  progress: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  lookedAtProgress: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
-  progressNews: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  progressLearners: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  progressInside: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
-  progressInsideFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
-  progressLearnersFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
-  progressSideBySide: [
-    { given: () => ({ params: { groupId: gullhaven }, query: { groups: '7,8' } }), expected: inBranch },
-    { given: () => ({ params: { groupId: gullhaven }, query: { groups: '7,12' } }), expected: is(200, 404, 404, 404, 404, 401) },
-  ],
-  progressWorkbook: [
-    { given: () => ({ params: { groupId: gullhaven }, query: { view: 'groups' } }), expected: is(200, 200, 404, 404, 404, 401, 200) },
-  ],
-  progressFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
-  progressPeople: [{ given: () => ({ params: { groupId: gullhaven }, query: { courseId: 1 } }), expected: inBranch }],
   myCourses: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   // The auditor learns in another station, where this course is open.
   launch: [{ given: () => ({ params: { courseId: 4 } }), expected: is(404, 404, 404, 404, 200, 401, 200) }],
@@ -268,6 +254,13 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: () => ({ body: { courseId: 1, requestId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) },
   ],
   accessWhy: [{ given: () => ({ params: { groupId: gullhaven, courseId: 1 } }), expected: inBranch }],
+  personStandings: [
+    { given: ({ wholly }) => ({ params: { personId: wholly }, query: { day: '2030-01-01' } }), expected: inBranch },
+    {
+      given: ({ elsewhere }) => ({ params: { personId: elsewhere }, query: { day: '2030-01-01' } }),
+      expected: is(200, 404, 404, 200, 404, 401),
+    },
+  ],
   personCourses: [
     { given: ({ wholly }) => ({ params: { personId: wholly }, query: { day: '2026-01-01' } }), expected: inBranch },
     {
@@ -279,6 +272,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   couldGetIn: [{ given: inSpan, expected: inBranch }],
   couldGetInFile: [{ given: inSpan, expected: is(200, 200, 404, 404, 404, 401, 200) }],
   ...messageRows,
+  ...platformRows,
+  ...progressRows,
   ...workRows,
   myRequests: [{ given: () => ({}), expected: is(200, 200, 200, 200, 200, 401) }],
   signOut: [{ given: () => ({}), expected: is(204, 204, 204, 204, 204, 401) }],

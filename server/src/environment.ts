@@ -23,6 +23,10 @@ const shape = z.object({
   PAYMENT_URL: optional(z.url({ protocol: /^https?$/u })),
   /** The key shared with it. */
   PAYMENT_KEY: optional(z.string().min(16)),
+  /** Where the course platform offers its courses; without one, that of the player that ships with us. */
+  COURSE_FEED_URL: optional(z.url({ protocol: /^https?$/u })),
+  /** The key that it gave for it. */
+  COURSE_FEED_KEY: optional(z.string().min(16)),
   /** `open`: letters go to a simulated mail server, and everybody can read them at /post; orders are paid at a simulated service. For demonstrations and tests only. */
   POST_OFFICE: z.enum(['open', 'closed']).default('closed'),
   /** Bearer token for /metrics; without one there are none. */
@@ -51,12 +55,13 @@ export function withoutSecrets(environment: Environment): Record<string, unknown
     if (url.password) url.password = '***';
     return url.href;
   };
-  const { DATABASE_URL, SMTP_URL, METRICS_KEY, PAYMENT_KEY, ...rest } = environment;
+  const { DATABASE_URL, SMTP_URL, METRICS_KEY, PAYMENT_KEY, COURSE_FEED_KEY, ...rest } = environment;
   return {
     DATABASE_URL: bare(DATABASE_URL),
     SMTP_URL: SMTP_URL && bare(SMTP_URL),
     METRICS_KEY: METRICS_KEY && 'set',
     PAYMENT_KEY: PAYMENT_KEY && 'set',
+    COURSE_FEED_KEY: COURSE_FEED_KEY && 'set',
     ...rest,
   };
 }

@@ -8,3 +8,4 @@ export { openRounds } from './progress/rounds.ts';
 export { readEnvironment } from './environment.ts';
 export { hasSite, type Running, serve } from './serve.ts';
 export { playerKey } from './player/player.ts';
+export { offeredCourses } from './player/catalogue.ts';

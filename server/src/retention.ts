@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { dropOldRequests } from './changes/outside-request.ts';
 import type { Database } from './database/connect.ts';
+import { dropOldPastDays } from './progress/past-days.ts';
 import { dropOldFiles } from './entry/roster-files.ts';
 
 /**
@@ -15,7 +16,9 @@ export const kept = {
   one_time_link: { days: 30, of: sql`ends_at` },
   address_link: { days: 30, of: sql`ends_at` },
   confirm_link: { days: 7, of: sql`ends_at` },
+  course_feed: { days: 7, of: sql`at` },
   sign_in_trouble: { days: 14, of: sql`at` },
+  standing_settled: { days: 1, of: sql`at` },
   day_turn: { days: 400, of: sql`done_at` },
 } as const;
 
@@ -25,4 +28,5 @@ export async function sweep(db: Database): Promise<void> {
     await db.execute(sql`delete from ${sql.identifier(table)} where ${of} < now() - make_interval(days => ${days}::int)`);
   await dropOldFiles(db);
   await dropOldRequests(db);
+  await dropOldPastDays(db);
 }

@@ -1,6 +1,5 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { once } from 'node:events';
-import net from 'node:net';
 import path from 'node:path';
 import { randomUUID } from 'node:crypto';
 import type { Problem } from '@gate-roster/contract';
@@ -165,60 +164,6 @@ describe('accounts', () => {
       await problemOf(await (await site.as(null)).send('signIn', { body: { signInName: 'ottoline', password: demoPassword } })),
     ).toMatchObject({ code: 'wrong-sign-in' });
   });
-});
-
-test('the database goes away under a running server: a clear 503, and back by itself', async () => {
-  const sockets = new Set<net.Socket>();
-  let isCut = false;
-  let proxy: net.Server | null = null;
-  const site = await startSite({
-    through: async (url) => {
-      const target = new URL(url);
-      const databasePort = Number(target.port);
-      proxy = net.createServer((inside) => {
-        if (isCut) {
-          inside.destroy();
-          return;
-        }
-        const outside = net.connect(databasePort, target.hostname);
-        for (const socket of [inside, outside]) {
-          sockets.add(socket);
-          socket
-            .on('error', () => undefined)
-            .on('close', () => {
-              inside.destroy();
-              outside.destroy();
-            });
-        }
-        inside.pipe(outside).pipe(inside);
-      });
-      await once(proxy.listen(0, '127.0.0.1'), 'listening');
-      target.port = String((proxy.address() as net.AddressInfo).port);
-      return target.href;
-    },
-  });
-  try {
-    const mirela = await site.as('mirela');
-    isCut = true;
-    for (const socket of sockets) socket.destroy();
-    for (const name of ['tree', 'health'] as const) {
-      const answer = await mirela.send(name);
-      expect([answer.status, (await problemOf(answer)).code]).toEqual([503, 'database-away']);
-    }
-    isCut = false;
-    await expect(mirela.call('tree', {})).resolves.toMatchObject({ groups: expect.any(Array) as unknown[] });
-    // The announcements are listened to again as well.
-    const stream = await mirela.send('live');
-    const reader = stream.body?.pipeThrough(new TextDecoderStream()).getReader();
-    await new Promise((resolve) => setTimeout(resolve, 1500));
-    await mirela.apply({ kind: 'edit-group', groupId: 3, values: { name: 'Gullhaven again' } });
-    let heard = '';
-    while (!heard.includes('event: changed')) heard += (await reader?.read())?.value ?? '';
-    await reader?.cancel();
-  } finally {
-    await site.stop();
-    (proxy as net.Server | null)?.close();
-  }
 });
 
 test('kill -9 in the middle of a large import leaves nothing half done, and the next process takes it up at once', async () => {

@@ -17,7 +17,10 @@ import { startPost } from './letters/post.ts';
 import { startRemindingPeople } from './messages/remind.ts';
 import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
-import { keepStandings } from './progress/standings.ts';
+import { startReportLetters } from './progress/report-letters.ts';
+import { ColumnsOfSite } from './progress/columns/columns-of-site.ts';
+import { PastDays } from './progress/past-days.ts';
+import { standingsKeeper } from './progress/standings.ts';
 import { paymentKey } from './payment-service/service.ts';
 import { sweep } from './retention.ts';
 import { startRules } from './rules/run-rules.ts';
@@ -46,7 +49,9 @@ export async function serve(environment: Environment, { now = () => new Date() }
   const { pool, db } = connect(settings.databaseUrl);
   const streams = new Streams(db, settings.databaseUrl, log);
   const requestKey = await sharedSecret(db, 'requests', randomBytes(32).toString('base64url'));
-  const deps: Deps = { db, pool, log, settings, streams, requestKey, now };
+  const pastDays = new PastDays(db, settings.databaseUrl, log);
+  const columns = new ColumnsOfSite(db, settings.databaseUrl, log);
+  const deps: Deps = { db, pool, log, settings, streams, requestKey, now, pastDays, columns };
   const secrets = {
     session: await sharedSecret(db, 'session', randomBytes(32).toString('base64url')),
     payments: await paymentSecret(db, environment.PAYMENT_KEY),
@@ -81,6 +86,8 @@ export async function serve(environment: Environment, { now = () => new Date() }
           server.closeAllConnections();
         }, 5000).unref();
       });
+      await columns.stop();
+      await pastDays.stop();
       await pool.end();
     },
   };
@@ -106,7 +113,7 @@ const sweepMilliseconds = 3_600_000;
 async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const { db, settings, log, now } = deps;
   const stopWatching = watchDays(db, now, log);
-  const stopKeeping = answerBell(settings.databaseUrl, log, () => keepStandings(db, now()));
+  const stopKeeping = answerBell(settings.databaseUrl, log, standingsKeeper(db, now));
   const standIn = settings.postOffice ? await startMailStandIn(db, { sender: settings.mailSender, publicUrl: settings.publicUrl }) : null;
   const smtpUrl = standIn?.url ?? settings.smtpUrl;
   const stopPost =
@@ -118,6 +125,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
   const stopRules = startRules({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
   const stopGiving = startGiving({ db, now, log, databaseUrl: settings.databaseUrl });
   const stopReminding = startReminding({ db, now, log, publicUrl: settings.publicUrl }, settings.databaseUrl);
+  const stopReportLetters = startReportLetters({ db, now, publicUrl: settings.publicUrl, log }, settings.databaseUrl);
   const stopTellingSeats = startTellingSeats({ db, publicUrl: settings.publicUrl }, settings.databaseUrl, log);
   const stopRefunding = startRefunding(deps);
   const stopEndingHolds = startEndingHolds(deps);
@@ -136,6 +144,7 @@ async function startWork(deps: Deps): Promise<() => Promise<void>> {
     await stopRemindingPeople();
     await stopTelling();
     await stopTellingSeats();
+    await stopReportLetters();
     await stopEndingHolds();
     await stopRules();
     await stopGiving();
@@ -160,6 +169,7 @@ function settingsOf(environment: Environment): Settings {
     postOffice: environment.POST_OFFICE === 'open',
     smtpUrl: environment.SMTP_URL ?? null,
     paymentUrl: environment.PAYMENT_URL ?? (environment.POST_OFFICE === 'open' ? `${publicUrl}/payment-service` : null),
+    courseFeed: { url: environment.COURSE_FEED_URL ?? null, key: environment.COURSE_FEED_KEY ?? null },
     mailSender: environment.MAIL_FROM,
     webFolder: environment.WEB_FOLDER === '' ? null : environment.WEB_FOLDER,
   };

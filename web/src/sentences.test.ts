@@ -1,5 +1,5 @@
 import { type LogEntry, type WhyStep, changeKinds, comingKinds } from '@gate-roster/contract';
-import { words } from './words.ts';
+import * as words from './words.ts';
 
 const entry = (more: Partial<LogEntry>): LogEntry => ({
   id: 1,

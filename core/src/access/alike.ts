@@ -56,15 +56,16 @@ export class Alike {
   }
 
   #saidTo(groupId: GroupId): string {
-    const { tree, atGroup } = this.#rules;
+    const { tree, atGroup, course } = this.#rules;
     return tree
       .path(groupId)
       .map((step) => {
         const { state, firstDay, lastDay } = tree.node(step);
         const said = (atGroup.get(step) ?? []).filter(({ at }) => 'group' in at && (at.withSubgroups || step === groupId));
+        const home = step === course.home ? 'home' : '';
         const days = state === 'active' && firstDay === null && lastDay === null ? '' : `${state} ${firstDay ?? ''}/${lastDay ?? ''}`;
         const own = this.#byPath ? `${step}:` : '';
-        return days === '' && said.length === 0 && own === '' ? '' : `${own}${days}[${idsOf(said)}]`;
+        return days === '' && said.length === 0 && own === '' && home === '' ? '' : `${own}${home}${days}[${idsOf(said)}]`;
       })
       .filter(Boolean)
       .join('>');

@@ -52,6 +52,8 @@ export interface CourseFacts {
   units: readonly UnitId[];
   terms: CourseTerms;
   archived: boolean;
+  /** The branch whose own course it is: only paths through it can have the course. Left out or null: everybody's. */
+  home?: GroupId | null;
   /** It is valid for a time and then opens again, so that a due day depends on the round somebody is in. */
   hasRounds?: boolean;
   /** Homes of the licences that cover it; left out: none. */

@@ -108,5 +108,6 @@ export const world = fc.integer({ min: 1, max: 9 }).chain((size) => {
           .map((held) => ({ groupId: held.groupId, ...held.days })),
       })),
     terms: fc.constantFrom<CourseFacts['terms']>('everyone', 'group', 'request'),
+    home: fc.option(group, { freq: 3 }),
   });
 });

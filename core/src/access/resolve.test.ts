@@ -102,9 +102,9 @@ describe('resolve', () => {
   it('agrees with its twin, unit by unit, on thousands of random worlds', () => {
     let opened = 0;
     fc.assert(
-      fc.property(world, ({ nodes, grants, learner, terms }) => {
+      fc.property(world, ({ nodes, grants, learner, terms, home }) => {
         const random = new Tree(nodes);
-        const facts: CourseFacts = { ...course, terms };
+        const facts: CourseFacts = { ...course, terms, home };
         const found = resolve(courseRules(random, facts, grants), learner, day0).units;
         opened += found.length > 0 ? 1 : 0;
         expect(found).toEqual(facts.units.filter((unit) => twinIsOpen({ nodes, grants, facts }, learner, day0, unit)));
@@ -132,8 +132,8 @@ describe('windows', () => {
 
   it('says the same as resolve on every day', () => {
     fc.assert(
-      fc.property(world, ({ nodes, grants, learner, terms }) => {
-        const rules = courseRules(new Tree(nodes), { ...course, terms }, grants);
+      fc.property(world, ({ nodes, grants, learner, terms, home }) => {
+        const rules = courseRules(new Tree(nodes), { ...course, terms, home }, grants);
         const found = windows(rules, learner);
         for (let ahead = -6; ahead <= 6; ahead++) {
           const day = addDays(day0, ahead);
@@ -151,7 +151,7 @@ describe('alike', () => {
   it('gives one mark only to learners who have the same units on the same days, also where a group has moved', () => {
     let shared = 0;
     fc.assert(
-      fc.property(world, fc.nat(8), fc.nat(8), ({ nodes, grants, terms }, from, into) => {
+      fc.property(world, fc.nat(8), fc.nat(8), ({ nodes, grants, terms, home }, from, into) => {
         const [moved, parent] = [nodes[from % nodes.length], nodes[into % nodes.length]];
         const before = new Tree(nodes);
         const mayMove = moved && parent && moved.parentId !== null && !before.isInBranch(parent.id, moved.id);
@@ -159,7 +159,7 @@ describe('alike', () => {
         const found = new Map<string, unknown>();
         const numbers = new Map<string, number>();
         for (const random of [before, after]) {
-          const rules = courseRules(random, { ...course, terms }, grants);
+          const rules = courseRules(random, { ...course, terms, home }, grants);
           const alike = new Alike(rules, numbers);
           for (const one of nodes)
             for (const other of nodes) {

@@ -147,6 +147,7 @@ function walkPath(rules: CourseRules, groupId: GroupId, day: Day, chain: WhyStep
   const route = rules.tree.path(groupId);
   const firstStep = chain.length;
   const walk = ownTerms(rules, chain, groupId);
+  if (!isAtHome(rules.course, route)) return walk;
   for (const at of route) {
     const spoken = (rules.atGroup.get(at) ?? []).filter(
       (grant) => speaksAt(grant, at, groupId) && !(grant.effect === 'open' && grant.makerBranch !== null && grant.makerBranch === except),
@@ -293,9 +294,17 @@ function isInForce(rules: CourseRules, grant: Grant, route: readonly GroupId[], 
   if (!contains(grant, day)) return false;
   const branch = grant.makerBranch;
   if (branch === null) return true;
-  if (!route.includes(branch)) return false;
-  return grant.effect === 'block' || (grant.byRequest === true && rules.course.terms === 'request') || isOpenAt(rules, branch, day);
+  if (!route.includes(branch) || !isAtHome(rules.course, route)) return false;
+  // In its home a branch's own course needs nothing above it.
+  return (
+    grant.effect === 'block' ||
+    (rules.course.home ?? null) !== null ||
+    (grant.byRequest === true && rules.course.terms === 'request') ||
+    isOpenAt(rules, branch, day)
+  );
 }
+
+const isAtHome = ({ home = null }: CourseFacts, route: readonly GroupId[]): boolean => home === null || route.includes(home);
 
 /**
  * Is the course open at the group from which a leader's power comes, without what was opened in that

@@ -71,7 +71,8 @@ function isSpeaking(all: World, each: Grant, way: number, day: Day): boolean {
   if (!contains(each, day)) return false;
   const { makerBranch } = each;
   if (makerBranch === null) return true;
-  if (!ancestry(all, way).some(({ id }) => id === makerBranch)) return false;
+  if (!ancestry(all, way).some(({ id }) => id === makerBranch) || isAway(all, way)) return false;
+  if (all.facts.home) return true;
   if (each.effect === 'block' || (each.byRequest && all.facts.terms === 'request')) return true;
   return all.facts.units.some(
     (unit) =>
@@ -79,10 +80,13 @@ function isSpeaking(all: World, each: Grant, way: number, day: Day): boolean {
       !firmBlocks(all, [makerBranch], makerBranch, day).some((block) => covers(block, unit)),
   );
 }
+/** The course is another branch's own. */
+const isAway = (all: World, way: number): boolean => Boolean(all.facts.home) && !ancestry(all, way).some(({ id }) => id === all.facts.home);
 const reachesGroup = ({ at }: Grant, stands: number, way: number): boolean =>
   'group' in at && at.group === stands && (at.withSubgroups || stands === way);
 /** The nearest group that says anything of this unit decides. */
 function nearest(all: World, way: number, day: Day, unit: number, without: number | null): boolean {
+  if (isAway(all, way)) return all.facts.terms === 'everyone';
   for (const { id } of ancestry(all, way)) {
     const said = all.grants.filter(
       (each) =>

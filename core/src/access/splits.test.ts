@@ -80,9 +80,9 @@ describe('a part of a split', () => {
       { maxLength: 3 },
     );
     fc.assert(
-      fc.property(world, parts, fc.boolean(), ({ nodes: groups, grants: said, learner, terms }, drawn, isOpenAtTop) => {
+      fc.property(world, parts, fc.boolean(), ({ nodes: groups, grants: said, learner, terms, home }, drawn, isOpenAtTop) => {
         const grants = isOpenAtTop ? [...said, grant(1, 'open', { units: [11, 12] })] : said;
-        const facts = { ...course, terms };
+        const facts = { ...course, terms, home };
         const tree = new Tree(groups);
         const running = drawn.filter(
           ({ groupId, makerBranch }, index) =>

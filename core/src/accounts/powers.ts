@@ -7,6 +7,7 @@ export const powers = [
   'shapeGroups',
   'appointLeaders',
   'openCourses',
+  'makeCourses',
   'handOutSeats',
   'orderSeats',
   'markWork',

@@ -10,6 +10,9 @@ import { addDays, type Day } from '../time/day.ts';
 export type PersonStateName = 'asking' | 'active' | 'paused' | 'ended';
 export type AddressState = 'none' | 'unconfirmed' | 'confirmed' | 'does not work';
 export type CameBy = 'file' | 'hand' | 'join code' | 'invitation' | 'rule' | 'feed' | 'undo';
+/** Open today; else open from a day to come; else kept away by a block in force; else by nothing opening it. */
+export const accessStates = ['open', 'opens later', 'blocked', 'not open'] as const;
+export type AccessState = (typeof accessStates)[number];
 export type SeatState = 'has' | 'in line' | 'none';
 
 export type PersonPart =
@@ -35,6 +38,8 @@ export type PersonPart =
 export type CoursePart =
   /** Any of these, or of those in these sets. */
   | { part: 'course'; courses: number[]; sets: number[] }
+  /** Only with this part pairs count that are neither open nor worked on. */
+  | { part: 'access'; of: AccessState[] }
   | { part: 'status'; of: Status[] }
   | { part: 'lateness'; of: Lateness[] }
   | { part: 'exempt'; is: boolean }
@@ -42,6 +47,8 @@ export type CoursePart =
   /** Both included; somebody without a score fits no score. */
   | { part: 'score'; from: number; to: number }
   | { part: 'done'; from: Day | null; until: Day | null }
+  /** Something of it was done on one of these days. */
+  | { part: 'worked'; from: Day | null; until: Day | null }
   /** Due today or within so many days, and neither done nor exempt. */
   | { part: 'due'; days: number };
 
@@ -50,12 +57,14 @@ export type Filter = readonly FilterPart[];
 
 const coursePartNames: ReadonlySet<string> = new Set<CoursePart['part']>([
   'course',
+  'access',
   'status',
   'lateness',
   'exempt',
   'seat',
   'score',
   'done',
+  'worked',
   'due',
 ]);
 export const isCoursePart = (part: FilterPart): part is CoursePart => coursePartNames.has(part.part);
@@ -88,12 +97,17 @@ export interface FilteredPerson {
 export interface FilteredEnrolment {
   courseId: number;
   sets: readonly number[];
+  access: AccessState;
+  /** Worked on, or exempt. */
+  isBegun: boolean;
   status: Status;
   lateness: Lateness;
   exempt: boolean;
   seat: SeatState;
   score: number | null;
   doneDay: Day | null;
+  /** Days on which an activity of it was worked on. */
+  workedDays: readonly Day[];
   due: Day | null;
 }
 
@@ -151,6 +165,8 @@ export function enrolmentFits(enrolment: FilteredEnrolment, part: CoursePart, to
   switch (part.part) {
     case 'course':
       return part.courses.includes(enrolment.courseId) || enrolment.sets.some((id) => part.sets.includes(id));
+    case 'access':
+      return part.of.includes(enrolment.access);
     case 'status':
       return part.of.includes(enrolment.status);
     case 'lateness':
@@ -163,16 +179,27 @@ export function enrolmentFits(enrolment: FilteredEnrolment, part: CoursePart, to
       return enrolment.score !== null && enrolment.score >= part.from && enrolment.score <= part.to;
     case 'done':
       return enrolment.status === 'done' && isBetween(enrolment.doneDay, part.from, part.until);
+    case 'worked':
+      return enrolment.workedDays.some((day) => isBetween(day, part.from, part.until));
     case 'due':
       return enrolment.status !== 'done' && !enrolment.exempt && isBetween(enrolment.due, today, addDays(today, part.days));
   }
 }
+
+/** Do these parts speak of what is neither open nor worked on? Then they have to name a course or a course set. */
+export const asksWhatIsClosed = (parts: Filter): boolean =>
+  parts.some((part) => part.part === 'access' && (part.of.includes('blocked') || part.of.includes('not open')));
+
+/** Is it one that these course parts speak of, and does it fit all of them? */
+export const enrolmentFitsAll = (enrolment: FilteredEnrolment, parts: readonly CoursePart[], today: Day): boolean =>
+  (enrolment.access === 'open' || enrolment.isBegun || parts.some(({ part }) => part === 'access')) &&
+  parts.every((part) => enrolmentFits(enrolment, part, today));
 
 /** A learner fits when all person parts fit, and at least one of their enrolments fits all course parts together. */
 export function fits(person: FilteredPerson, enrolments: readonly FilteredEnrolment[], filter: Filter, today: Day): boolean {
   const about = courseParts(filter);
   return (
     personParts(filter).every((part) => personFits(person, part, today)) &&
-    (about.length === 0 || enrolments.some((each) => about.every((part) => enrolmentFits(each, part, today))))
+    (about.length === 0 || enrolments.some((each) => enrolmentFitsAll(each, about, today)))
   );
 }

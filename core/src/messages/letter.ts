@@ -17,6 +17,7 @@ export const letterKinds = [
   'messages',
   'rule told',
   'work waits',
+  'report',
   'seat order',
   'seat',
   'address fails',
@@ -62,6 +63,7 @@ export const needsLink: Record<LetterKind, boolean> = {
   messages: true,
   'rule told': false,
   'work waits': true,
+  report: true,
   'seat order': true,
   seat: true,
   'address fails': true,
@@ -102,14 +104,23 @@ export function fillLetter(text: LetterText, values: LetterValues): LetterText {
 
 const escapeHtml = (text: string): string => text.replace(/[&<>"']/gu, (letter) => `&#${letter.charCodeAt(0)};`);
 
-const page = (subject: string, content: string): string =>
-  `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${content}</body></html>`;
+/** A picture over a letter: where it lies in the mail, and what is said where it is not shown. */
+export interface LetterLogo {
+  cid: string;
+  alt: string;
+}
+
+const page = (subject: string, content: string, logo: LetterLogo | null): string =>
+  `<!doctype html><html><head><meta charset="utf-8"><title>${escapeHtml(subject)}</title></head><body>${
+    logo ? `<p><img src="cid:${escapeHtml(logo.cid)}" alt="${escapeHtml(logo.alt)}" style="max-height:64px;max-width:240px"></p>` : ''
+  }${content}</body></html>`;
 
 /** The HTML of a letter with what people wrote, whose marks it shows. */
-export const messageLetterHtml = ({ subject, body }: LetterText): string => page(subject, marksToHtml(body));
+export const messageLetterHtml = ({ subject, body }: LetterText, logo: LetterLogo | null = null): string =>
+  page(subject, marksToHtml(body), logo);
 
 /** The HTML of a letter, made from its plain text alone: paragraphs, line ends, and addresses as links. */
-export function letterHtml({ subject, body }: LetterText): string {
+export function letterHtml({ subject, body }: LetterText, logo: LetterLogo | null = null): string {
   const linked = (text: string): string =>
     text
       .split(/(https?:\/\/[^\s<>"]+)/u)
@@ -119,7 +130,7 @@ export function letterHtml({ subject, body }: LetterText): string {
     .trim()
     .split(/\n{2,}/u)
     .map((paragraph) => `<p>${paragraph.split('\n').map(linked).join('<br>')}</p>`);
-  return page(subject, paragraphs.join(''));
+  return page(subject, paragraphs.join(''), logo);
 }
 
 /** Letters that may go to an address which nobody has confirmed: they ask for just that, or were asked for there. */
@@ -178,6 +189,10 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   'work waits': {
     subject: '{title}',
     body: 'Hello {name},\n\n{words}\n\nRead and mark it here:\n\n{link}\n',
+  },
+  report: {
+    subject: '{title}',
+    body: 'Hello {name},\n\n{words}\n\nThe whole view is here:\n\n{link}\n',
   },
   'seat order': {
     subject: '{title}',

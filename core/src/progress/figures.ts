@@ -24,6 +24,10 @@ export const addTallies = (a: Tally, b: Tally): Tally => ({
 
 export const notBegun = (tally: Tally): number => tally.all - tally.exempt - tally.done - tally.underWay;
 
+/** Scores from 0 to 100 in tens; 100 counts with the last. */
+export const scoreTens = 10;
+export const tenOf = (score: number): number => Math.min(scoreTens - 1, Math.max(0, Math.floor(score / 10)));
+
 /** done / (all − exempt), 0 to 1; null when nobody is left to count. */
 export const completion = (tally: Tally): number | null => (tally.all > tally.exempt ? tally.done / (tally.all - tally.exempt) : null);
 

@@ -124,3 +124,35 @@ test('who could get in: everybody, through what, by whose word, from when to whe
   expect(text.split('\r\n')[0]).toContain(`Shore crew with subgroups,${addDays(today, -10)},${today}`);
   expect((await ottoline.send('couldGetIn', { ...question, query: { firstDay: today, lastDay: yesterday } })).status).toBe(400);
 });
+
+test('how far somebody was and what was due: a past day as the report of that day says it, a later day as it will be judged', async () => {
+  const past = addDays(today, -40);
+  const byLearner = (day?: string) =>
+    ottoline.call('progressLearners', { params: { groupId: gullhaven }, query: { limit: 200, ...(day ? { day } : {}) } });
+  const then = await byLearner(past);
+  const chosen = then.people.filter(({ cells }) => cells.some(({ status, due }) => status !== 'done' && due !== null)).slice(0, 4);
+  expect(chosen.length).toBeGreaterThan(1);
+  for (const { id, cells } of chosen) {
+    const { standings } = await ottoline.call('personStandings', { params: { personId: id }, query: { day: past } });
+    const told = standings.map(({ courseId: course, status, lateness, due, score }) => ({
+      courseId: course,
+      status,
+      lateness,
+      due,
+      score,
+    }));
+    const shown = cells.map(({ courseId: course, status, lateness, due, score }) => ({ courseId: course, status, lateness, due, score }));
+    expect(told).toEqual(expect.arrayContaining(shown));
+  }
+  const now = await byLearner();
+  const [late] = now.people.flatMap(({ id, cells }) =>
+    cells.flatMap(({ courseId: course, due, status, lateness, exempt }) =>
+      due !== null && due > today && status !== 'done' && lateness === 'on time' && !exempt ? [{ id, course, due }] : [],
+    ),
+  );
+  const { standings } = await ottoline.call('personStandings', {
+    params: { personId: late?.id ?? 0 },
+    query: { day: addDays(late?.due ?? today, 1) },
+  });
+  expect(standings).toContainEqual(expect.objectContaining({ courseId: late?.course, due: late?.due, lateness: 'overdue' }));
+});

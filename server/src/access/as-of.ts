@@ -1,16 +1,18 @@
 import type { Answer, CourseOnDay, Routes, WhyStep } from '@gate-roster/contract';
-import { courseRules, type Day, may, opensLater, resolve } from '@gate-roster/core';
+import { courseRules, type Day, may, memberOf, opensLater, resolve } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
 import { found, notFound } from '../http/problem.ts';
 import { groupsOf, visiblePerson } from '../people/scope.ts';
 import { whySteps } from '../people/sheet.ts';
+import { enrolmentsOf } from '../progress/enrolments.ts';
 import type { Scope } from './course-requests.ts';
 import { aboutGrants, statementOf } from './grid.ts';
-import { learners, memberOf } from './load-rules.ts';
+import { learners } from './load-rules.ts';
 import { type AccessWorld, accessWorld, historySince } from './world-at.ts';
 
 /**
@@ -23,14 +25,8 @@ export async function personCoursesOn(
   personId: number,
   day: Day,
 ): Promise<Answer<Routes['personCourses']>> {
-  await visiblePerson(db, actor, personId);
+  await mayReadProgressOf(db, actor, personId);
   const own = await seenGroups(db, actor);
-  const tree = await wholeTree(db);
-  const groups = await rows<{ id: number }>(
-    db,
-    sql`select group_id as id from membership where person_id = ${personId} and until_at is null`,
-  );
-  if (actor.role !== 'administrator' && !groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }))) throw notFound();
   const sight = await progressSight(db, actor);
   const world = await accessWorld(db, actor, day);
   const [learner] = await learners(db, [personId], world.stands);
@@ -53,6 +49,33 @@ export async function personCoursesOn(
         };
       });
   return { day, isPast: world.isPast, since: await historySince(db, actor), isKnown: learner !== undefined, courses };
+}
+
+/**
+ * How far somebody was in their courses at the end of a past day, or what a later day asks of them: due days and lateness as judged on it.
+ * @throws ProblemError `not-found` as above; `busy` while a past day is still being made.
+ */
+export async function personStandings(
+  { db, pastDays }: Pick<Deps, 'db' | 'pastDays'>,
+  actor: SignedIn,
+  personId: number,
+  day: Day,
+): Promise<Answer<Routes['personStandings']>> {
+  await mayReadProgressOf(db, actor, personId);
+  const sight = await progressSight(db, actor);
+  const then = day < actor.today ? (await pastDays.at(day, actor.timeZone)).db : db;
+  const enrolments = await enrolmentsOf(then, [personId], { today: day, sight, dueSoonDays: actor.dueSoonDays });
+  return { standings: enrolments.map(({ courseId, status, lateness, due, score }) => ({ courseId, status, lateness, due, score })) };
+}
+
+async function mayReadProgressOf(db: Queryable, actor: SignedIn, personId: number): Promise<void> {
+  await visiblePerson(db, actor, personId);
+  const tree = await wholeTree(db);
+  const groups = await rows<{ id: number }>(
+    db,
+    sql`select group_id as id from membership where person_id = ${personId} and until_at is null`,
+  );
+  if (actor.role !== 'administrator' && !groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }))) throw notFound();
 }
 
 async function namesOf(db: Queryable, { stands }: AccessWorld): Promise<Map<number, string>> {

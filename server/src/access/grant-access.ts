@@ -6,6 +6,7 @@ import {
   lookAtGrants,
   later,
   may,
+  memberOf,
   noEffects,
   speakingBranch,
   resolve,
@@ -13,7 +14,7 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { mayEnd } from './grid.ts';
-import { coursesOfGrants, grantsByCourse, learnerClasses, memberOf } from './load-rules.ts';
+import { coursesOfGrants, grantsByCourse, learnerClasses } from './load-rules.ts';
 import { ids, rows } from '../database/connect.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
@@ -83,10 +84,10 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         const [row] = await rows<{ row_id: number }>(
           tx,
           sql`
-          insert into access_grant (group_id, with_subgroups, course_id, course_set_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, maker_branch_id, made_by, made_at)
+          insert into access_grant (group_id, with_subgroups, course_id, course_set_id, effect, firm, first_day, last_day, units, due_day, due_days, due_least_days, due_firm, licences, other_licences, note, maker_branch_id, made_by, made_at)
           values (${draft.groupId}, ${draft.withSubgroups}, ${draft.courseId}, ${courseSetId}, ${draft.effect}, ${draft.firm}, ${draft.firstDay}, ${draft.lastDay},
             ${draft.units === null ? null : ids(draft.units)}, ${due && 'day' in due.at ? due.at.day : null}, ${due && 'days' in due.at ? due.at.days : null},
-            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${grant.makerBranch}, ${context.actor.personId},
+            ${due?.leastDays ?? null}, ${due?.firm ?? false}, ${draft.payers ? ids(draft.payers.licences) : null}, ${draft.payers?.others ?? true}, ${draft.note ?? null}, ${grant.makerBranch}, ${context.actor.personId},
             coalesce((select min(made_at) from access_grant where row_id = any(${ids(ending.map(({ row_id }) => row_id))}) and group_id = ${draft.groupId} and coalesce(course_id = ${draft.courseId}, course_set_id = ${courseSetId}) and effect = ${draft.effect}), now())) returning row_id`,
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
@@ -204,6 +205,12 @@ function conflicts(
       ),
   ).length;
   if (notTheirs > 0) found.push({ code: 'course by leader', blocks: true, count: notTheirs });
+  const away = begin.filter(({ draft, courseIds }) =>
+    courses.some(
+      ({ course: { id, home = null } }) => home !== null && courseIds.includes(id) && !context.tree.isInBranch(draft.groupId, home),
+    ),
+  ).length;
+  if (away > 0) found.push({ code: 'course of a branch', blocks: true, count: away });
   const paidAbove = begin.filter(({ draft, grant, courseIds }) => {
     if (grant.effect === 'block' || grant.makerBranch === null || grant.payers) return false;
     const member = memberOf(draft.groupId);
@@ -217,6 +224,8 @@ function conflicts(
     );
   }).length;
   if (paidAbove > 0) found.push({ code: 'paid above', blocks: false, count: paidAbove });
+  const past = begin.filter(({ draft: { due } }) => due && 'day' in due.at && due.at.day < context.today).length;
+  if (past > 0) found.push({ code: 'due day past', blocks: false, count: past });
   const same = begin.filter(({ grant, courseIds }) =>
     courses.some(({ course, grants }) => courseIds.includes(course.id) && grants.some((other) => isSame(other, grant))),
   ).length;
@@ -228,7 +237,10 @@ function conflicts(
 /** What a leader opens is in force only while the course is open at the group their power comes from. */
 export const isTheirs = ({ tree, today }: PlanContext, courses: readonly CourseGrants[], makerBranch: number | null): boolean =>
   makerBranch === null ||
-  courses.some(({ course, grants }) => resolve(courseRules(tree, course, grants), memberOf(makerBranch), today).units.length > 0);
+  courses.some(
+    ({ course, grants }) =>
+      (course.home ?? null) !== null || resolve(courseRules(tree, course, grants), memberOf(makerBranch), today).units.length > 0,
+  );
 
 /** What a grant says, without its number and when it was made. */
 const saying = ({ at, about, effect, firm, firstDay, lastDay, units, due, payers, makerBranch }: Grant): string =>

@@ -1,15 +1,5 @@
 import type { AccessCell, AccessGrid, Statement } from '@gate-roster/contract';
-import {
-  type CourseGrants,
-  courseRules,
-  type CourseRules,
-  type Day,
-  type Grant,
-  may,
-  opensLater,
-  resolve,
-  type Tree,
-} from '@gate-roster/core';
+import { accessByGroup, courseRules, type CourseRules, type Day, type Grant, may, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
@@ -17,7 +7,6 @@ import { ids, type Queryable, rows } from '../database/connect.ts';
 import { type Standing, standsNow } from '../database/history.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { seenPerson } from '../people/scope.ts';
-import { memberOf } from './load-rules.ts';
 import { type AccessWorld, accessWorld, historySince } from './world-at.ts';
 
 /** How every course stands for members of these groups, as this reader may know it. */
@@ -30,13 +19,12 @@ export async function accessRows(
   // Nobody new gets into an archived course: what is still said of it stands on its own page.
   const courses = world.courses.filter(({ course }) => !course.archived);
   const seen = await seenGroups(db, actor);
-  const rules = courses.map((each) => ({
-    ...each,
-    rules: courseRules(world.tree, each.course, each.grants),
-    byId: new Map(each.grants.map((grant) => [grant.id, grant])),
-  }));
+  const found = courses.map(({ course, grants }): CourseInGrid => {
+    const rules = courseRules(world.tree, course, grants);
+    return { rules, at: accessByGroup(rules, world.day), byId: new Map(grants.map((grant) => [grant.id, grant])) };
+  });
   const about = await aboutGrants(db, actor, groupIds, world.stands);
-  return groupIds.map((groupId) => ({ groupId, cells: rules.map((each) => cellOf(world, each, groupId, actor, seen, about)) }));
+  return groupIds.map((groupId) => ({ groupId, cells: found.map((each) => cellOf(world, each, groupId, actor, seen, about)) }));
 }
 
 /** A statement at a group, as this reader may know it. */
@@ -91,7 +79,10 @@ const manyRows = 400;
  */
 export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number, day?: Day): Promise<AccessGrid> {
   const tree = await wholeTree(db);
-  const world = await accessWorld(db, actor, day);
+  const known = await accessWorld(db, actor, day);
+  // Own courses of branches beside the scope can be opened nowhere in it.
+  const homes = new Set([...tree.path(groupId), ...tree.branch(groupId)]);
+  const world = { ...known, courses: known.courses.filter(({ course: { home = null } }) => home === null || homes.has(home)) };
   const seen = await seenGroups(db, actor);
   const above = tree
     .path(groupId)
@@ -112,7 +103,7 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
     sql`
     select c.course_id as id, c.name, coalesce((select jsonb_agg(jsonb_build_object('id', u.unit_id, 'name', u.name) order by u.position) from unit_version u where u.course_id = c.course_id and ${stands('u')}), '[]') as units,
       (select s.name from course_in_set sc join course_set_now s on s.id = sc.course_set_id where sc.course_id = c.course_id order by s.position limit 1) as set
-    from course_version c where ${stands('c')} and not c.archived order by c.course_id`,
+    from course_version c where ${stands('c')} and c.course_id = any(${ids(world.courses.flatMap(({ course }) => (course.archived ? [] : [course.id])))}) order by c.course_id`,
   );
   const named = [
     ...new Set(cells.flatMap(({ cells: row }) => row.flatMap(({ grants }) => grants.flatMap(({ payers }) => payers?.licences ?? [])))),
@@ -142,16 +133,21 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
   };
 }
 
+interface CourseInGrid {
+  rules: CourseRules;
+  at: ReturnType<typeof accessByGroup>;
+  byId: ReadonlyMap<number, Grant>;
+}
+
 function cellOf(
-  { tree, day, isPast }: AccessWorld,
-  { rules, byId }: CourseGrants & { rules: CourseRules; byId: ReadonlyMap<number, Grant> },
+  { tree, isPast }: AccessWorld,
+  { rules, at: accessAt, byId }: CourseInGrid,
   groupId: number,
   actor: SignedIn,
   seen: ReadonlySet<number> | null,
   about: ReadonlyMap<number, AboutGrant>,
 ): AccessCell {
-  const member = memberOf(groupId);
-  const access = resolve(rules, member, day);
+  const access = accessAt(groupId);
   const grants = (rules.atGroup.get(groupId) ?? []).map((grant) => {
     const statement = statementOf(tree, actor, grant, groupId, about);
     return isPast ? { ...statement, mayEnd: false } : statement;
@@ -159,17 +155,16 @@ function cellOf(
   const deciding = access.chain.findLast(({ verdict, grant }) => verdict === 'decided' && grant !== null)?.grant ?? null;
   const decidedBy = deciding === null ? undefined : byId.get(deciding);
   const at = decidedBy && 'group' in decidedBy.at ? decidedBy.at.group : null;
-  const opensOn = access.units.length > 0 ? null : opensLater(rules, member, day);
   const all = rules.course.units.length;
   const state = ((): AccessCell['state'] => {
     if (access.units.length > 0) return access.units.length < all ? 'part' : at === groupId ? 'here' : 'above';
-    if (opensOn !== null) return 'later';
+    if (access.opensOn !== null) return 'later';
     return decidedBy?.effect === 'block' ? 'blocked' : 'closed';
   })();
   return {
     state,
     units: access.units.length,
-    opensOn,
+    opensOn: access.opensOn,
     openedHere: access.paths.some(({ openedBy }) => openedBy !== null && grants.some(({ id }) => id === openedBy)),
     grants,
     decidedAt: at !== null && (seen === null || seen.has(at)) ? { id: at, name: tree.node(at).name } : null,

@@ -59,13 +59,14 @@ export async function loadGrants(
     id: CourseId;
     terms: 'everyone' | 'group' | 'request';
     archived: boolean;
+    home: number | null;
     hasRounds: boolean;
     licenceHomes: { licence: number; home: number }[];
     units: number[];
   }>(
     db,
     sql`
-    select c.course_id as id, c.terms, c.archived, c.valid_months is not null as "hasRounds", (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
+    select c.course_id as id, c.terms, c.archived, c.home_id as home, c.valid_months is not null as "hasRounds", (select coalesce(jsonb_agg(jsonb_build_object('licence', l.licence_id, 'home', l.group_id) order by l.licence_id), '[]')
         from licence_course x join licence_now l on l.licence_id = x.licence_id where x.course_id = c.course_id) as "licenceHomes", coalesce((select jsonb_agg(u.unit_id order by u.position) from unit_version u where u.course_id = c.course_id and ${stands('u')}), '[]') as units
     from course_version c where ${stands('c')} and ${courseId === null ? sql`true` : sql`c.course_id = ${courseId}`} order by c.course_id`,
   );
@@ -199,15 +200,6 @@ export async function learners(db: Queryable, personIds: readonly number[], stan
     where p.id = any(${ids(personIds)}) order by p.id`,
   );
 }
-
-/** Somebody who is in this group and nowhere else. */
-export const memberOf = (groupId: number): Learner => ({
-  personId: null,
-  active: true,
-  firstDay: null,
-  lastDay: null,
-  memberships: [{ groupId, firstDay: null, lastDay: null }],
-});
 
 /** One membership set as the rules see it: the people who are in exactly these groups, until these days. */
 export function learnerOfSet(key: string): Learner {

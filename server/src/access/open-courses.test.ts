@@ -1,4 +1,5 @@
-import type { GrantDraft } from '@gate-roster/contract';
+import type { Change, GrantDraft } from '@gate-roster/contract';
+import { addDays } from '@gate-roster/core';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { turnDay } from '../day-turn.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
@@ -200,4 +201,18 @@ test('a learner’s page counts finished units among those that are open, and le
   const open = sheet.courses.fromAbove;
   await mirela.apply({ kind: 'grant-access', end: [], begin: [draft(gullhaven, 1, { effect: 'block', firstDay: '2099-01-01' })] });
   expect((await mirela.call('group', { params: { groupId: gullhaven } })).courses.fromAbove).toBe(open);
+});
+
+test('a statement keeps its note, its least time and its firm due day; a due day that is past is warned of, and stops nothing', async () => {
+  const crew = 7;
+  const [{ id: courseId } = { id: 0 }] = await query<{ id: number }>(`select id::int from course_now where name = 'Search patterns'`);
+  const due = { at: { day: addDays(today, -3) }, leastDays: 14, firm: true };
+  const begin = [draft(crew, courseId, { due, note: ' Asked for by the coxswain ' })];
+  const change: Change = { kind: 'grant-access', end: [], begin };
+  const { conflicts } = await mirela.call('look', { body: { change } });
+  expect(conflicts).toEqual([expect.objectContaining({ code: 'due day past', blocks: false, count: 1 })]);
+  await mirela.apply(change);
+  const { courses, rows } = await ottoline.call('accessGrid', { params: { groupId: crew } });
+  const cell = rows.find(({ id }) => id === crew)?.cells[courses.findIndex(({ id }) => id === courseId)];
+  expect(cell?.grants).toMatchObject([{ due, note: 'Asked for by the coxswain', mayEnd: false }]);
 });

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight } from '../accounts/reach.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { ids, iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { csv } from '../http/csv.ts';
 import { found, ProblemError } from '../http/problem.ts';
@@ -90,7 +91,10 @@ async function answerTo(db: Queryable, actor: SignedIn, scope: Scope, { courseId
   if (lastDay < firstDay || daysBetween(firstDay, lastDay) > mostDays)
     throw new ProblemError('bad-request', { where: [{ place: 'query.lastDay', what: 'Before the first day, or too long after it' }] });
   const { name: course } = found(
-    await maybeRow<{ name: string }>(db, sql`select name from course_version where course_id = ${courseId} order by row_id desc limit 1`),
+    await maybeRow<{ name: string }>(
+      db,
+      sql`select name from course_version where course_id = ${courseId} and ${(await courseSight(db, actor))(sql`home_id`)} order by row_id desc limit 1`,
+    ),
   );
   const epochs = await epochsOf(db, actor, courseId, firstDay, lastDay);
   const sight = await progressSight(db, actor);

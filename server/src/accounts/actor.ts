@@ -85,6 +85,7 @@ export async function maybeActor(db: Queryable, personId: number, now: Date): Pr
         from leadership l join group_now g on g.id = l.group_id where l.person_id = p.id and l.until_at is null), '[]') as leaderships
     from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null cross join organisation o
     where p.id = ${personId}`,
+    { plan: 'kept' },
   );
   if (!row) return null;
   const today = dayOfMoment(now, row.time_zone);

@@ -8,7 +8,7 @@ import { drawQr, millimetre, newPdf, type Paper, writerOf } from '../print/pdf.t
 const side = 30 * millimetre;
 const inset = 22 * millimetre;
 
-interface Printed {
+export interface Printed {
   number: string;
   title: string;
   words: string;
@@ -19,17 +19,13 @@ interface Printed {
   validUntil: string | null;
   name: string;
   givenBy: string | null;
-  logo: Buffer | null;
+  logo: Uint8Array | null;
   organisation: string;
 }
 
-/** Certificates as one PDF, a page each, in the words that their kind has now. `rowIds`: in the order in which they are printed. */
-export async function certificateFile(
-  db: Queryable,
-  rowIds: readonly number[],
-  { paper, publicUrl }: { paper: Paper; publicUrl: string },
-): Promise<Buffer> {
-  const printed = await rows<Printed>(
+/** What is printed on certificates, in the words that their kind has now. */
+export const printedCertificates = (db: Queryable, rowIds: readonly number[]): Promise<Printed[]> =>
+  rows<Printed>(
     db,
     sql`
     select o.number, f.title, f.words, o.about, o.day::text as day, o.score, f.shows_score as "showsScore", o.valid_until::text as "validUntil",
@@ -39,6 +35,12 @@ export async function certificateFile(
     join personal_now n on n.person_id = o.person_id left join upload u on u.id = f.logo_id cross join organisation g
     where o.row_id = any(${ids(rowIds)}) order by n.family_name, n.given_name, o.row_id`,
   );
+
+/** Certificates as one PDF, a page each. */
+export async function drawCertificates(
+  printed: readonly Printed[],
+  { paper, publicUrl }: { paper: Paper; publicUrl: string },
+): Promise<Uint8Array> {
   const { document, bytes } = newPdf(printed[0]?.title ?? 'Certificates', paper, 'landscape');
   const write = writerOf(document);
   for (const one of printed) {
@@ -52,7 +54,7 @@ export async function certificateFile(
       .stroke();
     let y = inset;
     if (one.logo) {
-      document.image(one.logo, inset, y, { fit: [60 * millimetre, 22 * millimetre] });
+      document.image(Buffer.from(one.logo), inset, y, { fit: [60 * millimetre, 22 * millimetre] });
       y += 26 * millimetre;
     }
     document.fillColor('#555');

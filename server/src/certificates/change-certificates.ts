@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, oneRow, rows, texts } from '../database/connect.ts';
+import { isOwnPicture } from '../groups/uploads.ts';
 import { found, notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
 import { countedIn, type Earned, earned, earnedRows, type FormRow, formRows } from './earned.ts';
@@ -21,13 +22,7 @@ export const planSetCertificate: Planner<'set-certificate'> = async ({ db, actor
   const effects = noEffects();
   const unknown = unknownFields(values.words);
   if (unknown.length > 0) effects.conflicts.push({ code: 'words unknown field', blocks: true, count: unknown.length, names: unknown });
-  const isPicture =
-    logoId === null ||
-    logoId === now?.logoId ||
-    (await maybeRow(
-      db,
-      sql`select 1 from upload where id = ${logoId} and made_by = ${actor.personId} and mime_type in ('image/png', 'image/jpeg')`,
-    ));
+  const isPicture = logoId === null || logoId === now?.logoId || (await isOwnPicture(db, actor.personId, logoId));
   if (!isPicture) effects.conflicts.push({ code: 'not a picture', blocks: true, count: 1 });
   return {
     effects,

@@ -5,7 +5,8 @@ import { slowDown } from '../accounts/slow-down.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { certificateFile } from './certificate-file.ts';
+import { makeFile } from '../print/make-file.ts';
+import { printedCertificates } from './certificate-file.ts';
 import { certificatesIn, checkedCertificate, holdersOf, myCertificates, ownCertificate, rowsToPrint } from './read-certificates.ts';
 
 const checksPerAddress = { points: 60, seconds: 600 };
@@ -17,7 +18,7 @@ export function certificateHandlers(deps: Deps): Handlers {
     fileName: `${title.replace(/[^\p{L}\p{N} -]/gu, '')}.pdf`,
     mimeType: 'application/pdf',
     isPicture: false,
-    content: await certificateFile(db, rowIds, { paper, publicUrl: settings.publicUrl }),
+    content: await makeFile('certificates', await printedCertificates(db, rowIds), { paper, publicUrl: settings.publicUrl }),
   });
   return {
     async certificates({ actor, params: { groupId }, query: { subgroups } }) {

@@ -3,6 +3,7 @@ import type { Answer, Change, ChangeKind, Look, Routes } from '@gate-roster/cont
 import { isBlocked, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
+import { checkCoursesSeen } from '../courses/own-courses.ts';
 import { maybeRow, type Queryable, type Transaction } from '../database/connect.ts';
 import { groupsInBranches, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -48,6 +49,7 @@ export async function planChange(
     planOf,
     ...(isRule ? { isRule } : {}),
   };
+  await checkCoursesSeen(context, change);
   return planOf(change);
 }
 

@@ -20,6 +20,8 @@ export async function mayStill({ db, actor, tree }: PlanContext, changeId: numbe
 
 /** Kinds of rows that are about the account itself. */
 const ofAccount: ReadonlySet<SubjectKind> = new Set(['personal', 'person state', 'person', 'enrolment']);
+/** Kinds of rows of courses: those of no branch's own are an administrator's, also for who leads everybody. */
+const ofCourses = { course: 'course_version', unit: 'unit_version', activity: 'activity_version' } as const;
 /** Kinds of rows that carry powers: they come back only for who holds every one of them now. */
 const withPowers = { leadership: 'leadership', invitation: 'invitation', 'join code': 'join_code_version' } as const;
 
@@ -45,8 +47,10 @@ export async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects
       addTo(returning, person_id, group_id);
   const pathOf = (id: number): readonly number[] => (tree.has(id) ? tree.path(id) : []);
   const powers = await powersOf(db, subjects);
+  const everybodys = await everybodysNow(db, subjects);
   return subjects.filter((subject) => {
     const { kind, person_id, group_id } = subject;
+    if (kind in ofCourses && (group_id === null || everybodys.has(keyOf(subject)))) return true;
     const carried = powers.get(keyOf(subject)) ?? [];
     if (group_id !== null && tree.has(group_id) && !carried.every((power) => may(actor, power, { path: pathOf(group_id) }))) return true;
     const person = person_id === null ? undefined : byId.get(person_id);
@@ -56,6 +60,23 @@ export async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects
       return !mayActOnAccount(actor, { personId: person.id, role: person.role, leads: person.led.length > 0, paths: groups.map(pathOf) });
     return ![...groups, ...person.led, ...(kind === 'leadership' && group_id !== null ? [group_id] : [])].some(seen);
   });
+}
+
+/** Of rows of courses, those of courses that have been made everybody's since. */
+async function everybodysNow(db: PlanContext['db'], subjects: readonly Subject[]): Promise<Set<string>> {
+  const found = new Set<string>();
+  for (const [kind, table] of Object.entries(ofCourses)) {
+    const list = subjects.filter((subject) => subject.kind === kind);
+    if (list.length === 0) continue;
+    const touched = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
+    const given = await rows<{ row_id: number }>(
+      db,
+      sql`select v.row_id from ${sql.identifier(table)} v join course_now c on c.id = v.course_id and c.home_id is null where v.row_id = any(${ids(touched)})`,
+    );
+    const taken = new Set(given.map(({ row_id }) => row_id));
+    for (const subject of list) if (taken.has(subject.before_row ?? 0) || taken.has(subject.after_row ?? 0)) found.add(keyOf(subject));
+  }
+  return found;
 }
 
 /** The powers that rows carry which would come back. */

@@ -1,8 +1,10 @@
 import type { SeatOutcome } from '@gate-roster/core';
 import fc from 'fast-check';
 import { rebuildDerived } from '../database/rebuild.ts';
+import type { ReportColumns } from '../progress/columns/report-columns.ts';
 import { keepStandings } from '../progress/standings.ts';
 import { settle } from '../seats/settle.ts';
+import { answeredBy, columnsOf } from '../testing/columns.ts';
 import { derived, roster } from '../testing/derived.ts';
 import { randomChange } from '../testing/random-change.ts';
 import { neverUndone } from './note-act.ts';
@@ -29,6 +31,7 @@ test('random changes and their undos leave the same roster, with everything deri
       const draw = (): number => Number(numbers.next().value);
       const before = await roster(site);
       await keepStandings(site.deps.db, site.deps.now());
+      const columns = await columnsOf(site);
       const made: { id: number; kind: string }[] = [];
       for (let n = 0; n < steps; n++) {
         const change = randomChange(draw, await worldOf(site));
@@ -42,6 +45,8 @@ test('random changes and their undos leave the same roster, with everything deri
       const counted = await countsAreTrue();
       expect(await leftToSettle()).toEqual(nothing);
       const kept = [await derived(site), await shown()];
+      expect(await shownFrom(columns)).toEqual(kept[1]);
+      await keepStandings(site.deps.db, site.deps.now());
       await rebuild();
       expect(kept).toEqual([await derived(site), await shown()]);
       expect(counted).toBe(true);
@@ -53,6 +58,7 @@ test('random changes and their undos leave the same roster, with everything deri
       expect(await roster(site)).toEqual(before);
       expect(await leftToSettle()).toEqual(nothing);
       const undone = [await derived(site), await shown()];
+      expect(await shownFrom(columns)).toEqual(undone[1]);
       await rebuild();
       expect(undone).toEqual([await derived(site), await shown()]);
     }),
@@ -75,6 +81,13 @@ async function shown(): Promise<unknown> {
       return key === 'groups' ? (value as { id: number }[]).toSorted((one, other) => one.id - other.id) : value;
     }),
   );
+}
+
+/** The same answered from columns that were read before the changes, and of which each change has said what to read again. */
+async function shownFrom(columns: ReportColumns): Promise<unknown> {
+  const { found, answers } = await answeredBy(site, columns, shown);
+  expect(answers).toBeGreaterThan(0);
+  return found;
 }
 
 const nothing = { begin: [], move: [], end: [], queue: [], unqueue: [] };

@@ -250,6 +250,7 @@ const order = [
   'join request',
   'course request',
   'letter text',
+  'letter look',
   'reminder',
   'member stream',
   'message',

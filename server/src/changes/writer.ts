@@ -1,6 +1,9 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 
+/** The branch whose own course it is of. */
+const ofCourse = (table: string) =>
+  sql`null::bigint as person_id, (select c.home_id from course_version c where c.course_id = ${sql.identifier(table)}.course_id and c.until_at is null) as group_id`;
 const ofNobody = sql`null::bigint as person_id, null::bigint as group_id`;
 
 /** The table whose rows a kind of subject is kept in, and whom a row is about. */
@@ -26,6 +29,7 @@ export const subjectTables = {
   reminder: { table: 'reminder_setting', owners: sql`null::bigint as person_id, group_id` },
   'member stream': { table: 'member_stream', owners: sql`null::bigint as person_id, group_id` },
   'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
+  'letter look': { table: 'letter_look', owners: sql`null::bigint as person_id, group_id` },
   licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
   'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },
   seat: { table: 'seat', owners: sql`person_id, group_id` },
@@ -39,9 +43,9 @@ export const subjectTables = {
   skill: { table: 'skill_version', owners: ofNobody },
   'certificate form': { table: 'certificate_form_version', owners: sql`null::bigint as person_id, group_id` },
   certificate: { table: 'certificate', owners: sql`person_id, null::bigint as group_id` },
-  course: { table: 'course_version', owners: ofNobody },
-  unit: { table: 'unit_version', owners: ofNobody },
-  activity: { table: 'activity_version', owners: ofNobody },
+  course: { table: 'course_version', owners: sql`null::bigint as person_id, home_id as group_id` },
+  unit: { table: 'unit_version', owners: ofCourse('unit_version') },
+  activity: { table: 'activity_version', owners: ofCourse('activity_version') },
   'course set': { table: 'course_set_version', owners: ofNobody },
   'course set item': { table: 'course_set_item', owners: ofNobody },
 } as const satisfies Record<string, { table: string; owners: SQL }>;

@@ -9,6 +9,7 @@ import { type Database, ids, maybeRow, oneRow, type Queryable, rows } from '../d
 import { wholeTree } from '../groups/queries.ts';
 import { csv } from '../http/csv.ts';
 import { found } from '../http/problem.ts';
+import { courseSight, mayMakeCourses } from './own-courses.ts';
 import { tallies } from '../progress/tallies.ts';
 
 /** Which courses of the catalogue, in which order. */
@@ -31,9 +32,10 @@ const escapeLike = (text: string): string => text.replace(/[\\%_]/gu, (sign) => 
 /** All courses that fit, sorted, with how they stand in the scope. A catalogue has hundreds of courses, so it is sorted as a whole. */
 async function catalogue(db: Database, actor: SignedIn, scope: Scope, question: CatalogueQuestion): Promise<CourseRow[]> {
   const words = question.words.split(/\s+/u).filter((word) => word !== '');
+  const isSeen = await courseSight(db, actor);
   const fits = sql.join(
     [
-      sql`true`,
+      isSeen(sql`c.home_id`),
       question.state === 'all' ? sql`true` : sql`c.archived = ${question.state === 'archived'}`,
       question.subject === undefined ? sql`true` : sql`c.subject = ${question.subject}`,
       question.setId === undefined
@@ -46,7 +48,7 @@ async function catalogue(db: Database, actor: SignedIn, scope: Scope, question: 
   const courses = await rows<Omit<CourseRow, 'openedAt' | 'standing'>>(
     db,
     sql`
-    select c.id, c.name, c.code, c.subject, c.terms, c.archived, c.valid_months as "validMonths",
+    select c.id, c.name, c.code, c.subject, c.terms, c.archived, c.valid_months as "validMonths", ${homeOf} as home,
       (select count(*)::int from unit_now u where u.course_id = c.id) as units,
       (select count(*)::int from activity_now a where a.course_id = c.id) as activities,
       coalesce((select jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.position)
@@ -66,6 +68,9 @@ async function catalogue(db: Database, actor: SignedIn, scope: Scope, question: 
   const sign = question.sort.startsWith('-') ? -1 : 1;
   return list.sort((a, b) => sign * (value(a) - value(b)));
 }
+
+/** The branch whose own course (`c`) it is. */
+const homeOf = sql`(select jsonb_build_object('id', h.id, 'name', h.name) from group_now h where h.id = c.home_id)`;
 
 const orderOf = (sort: CatalogueQuestion['sort']): SQL => {
   const column = { name: sql`c.name collate people_order`, code: sql`c.code`, subject: sql`c.subject collate people_order` }[
@@ -116,7 +121,8 @@ export async function cataloguePage(
   { after, limit, ...question }: CatalogueQuestion & { after: number; limit: number },
 ): Promise<Answer<Routes['courses']>> {
   const list = await catalogue(db, actor, scope, question);
-  const { all } = await oneRow<{ all: number }>(db, sql`select count(*)::int as "all" from course_now`);
+  const isSeen = (await courseSight(db, actor))(sql`home_id`);
+  const { all } = await oneRow<{ all: number }>(db, sql`select count(*)::int as "all" from course_now where ${isSeen}`);
   return {
     courses: list.slice(after, after + limit),
     fit: list.length,
@@ -124,7 +130,7 @@ export async function cataloguePage(
     subjects: (
       await rows<{ subject: string }>(
         db,
-        sql`select subject from course_now where subject is not null group by subject order by subject collate people_order`,
+        sql`select subject from course_now where ${isSeen} and subject is not null group by subject order by subject collate people_order`,
       )
     ).map(({ subject }) => subject),
     sets: await rows(
@@ -132,8 +138,16 @@ export async function cataloguePage(
       sql`select s.id, s.name, (select count(*)::int from course_in_set i where i.course_set_id = s.id) as courses from course_set_now s order by s.position, s.id`,
     ),
     mayEdit: actor.role === 'administrator',
+    ownHome: await ownHome(db, actor, scope),
     next: after + limit < list.length ? after + limit : null,
   };
+}
+
+/** Courses of the whole tree's own are everybody's: an administrator makes none of them. */
+async function ownHome(db: Queryable, actor: SignedIn, { groupId }: Scope): Promise<{ id: number; name: string } | null> {
+  const tree = await wholeTree(db);
+  const { id, name, parentId } = tree.node(groupId);
+  return mayMakeCourses(actor, tree, groupId) && !(actor.role === 'administrator' && parentId === null) ? { id, name } : null;
 }
 
 /** The courses that fit, as CSV. */
@@ -149,6 +163,7 @@ export async function catalogueFile(db: Database, actor: SignedIn, scope: Scope,
       'Units',
       'Activities',
       'Course sets',
+      'Course of',
       'Opened at',
       'Learners',
       'Under way',
@@ -164,6 +179,7 @@ export async function catalogueFile(db: Database, actor: SignedIn, scope: Scope,
       row.units,
       row.activities,
       row.sets.map(({ name }) => name).join('; '),
+      row.home?.name ?? null,
       row.openedAt,
       ...(row.standing ? [row.standing.all, row.standing.underWay, row.standing.done, row.standing.overdue] : [null, null, null, null]),
     ]),
@@ -176,15 +192,15 @@ export async function courseSheet(db: Database, actor: SignedIn, scope: Scope, c
       db,
       sql`
       select c.id, c.name, c.code, c.subject, c.description, c.terms, c.archived, c.pass_score as "passScore", to_jsonb(c.done_by_activities) as "doneByActivities",
-        c.valid_months as "validMonths", c.reopens_days as "reopensDays", (select s.name from course x join source s on s.id = x.source_id where x.id = c.id) as source,
+        c.valid_months as "validMonths", c.reopens_days as "reopensDays", c.home_id as "homeId", ${homeOf} as home, (select s.name from course x join source s on s.id = x.source_id where x.id = c.id) as source,
         coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities', coalesce((
-            select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in) order by a.position) from activity_now a where a.unit_id = u.id), '[]')) order by u.position)
+            select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in, 'content', a.content) order by a.position) from activity_now a where a.unit_id = u.id), '[]')) order by u.position)
           from unit_now u where u.course_id = c.id), '[]') as units,
         coalesce((select jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.position)
           from course_in_set i join course_set_now s on s.id = i.course_set_id where i.course_id = c.id), '[]') as sets,
         '[]'::jsonb as licences,
         coalesce((select jsonb_agg(jsonb_build_object('id', k.id, 'name', k.name, 'courseId', k.course_id) order by k.name_key) from skill_now k where k.course_id is null or k.course_id = c.id), '[]') as skills
-      from course_now c where c.id = ${courseId}`,
+      from course_now c where c.id = ${courseId} and ${(await courseSight(db, actor))(sql`c.home_id`)}`,
     ),
   );
   const [about] = await grantsByCourse(db, [courseId]);
@@ -199,6 +215,7 @@ export async function courseSheet(db: Database, actor: SignedIn, scope: Scope, c
       sql`exists (select 1 from licence_course x where x.licence_id = l.licence_id and x.course_id = ${courseId})`,
     ),
     ...(await rightsIn(db, actor, scope)),
+    mayEdit: mayMakeCourses(actor, await wholeTree(db), course.homeId),
   };
 }
 

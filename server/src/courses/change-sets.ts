@@ -126,7 +126,7 @@ async function knownItems({ db, actor }: PlanContext, set: number, holds: Holds)
   const [courses, sets] = [[...new Set(holds.courses)], [...new Set(holds.sets)]];
   const known = await rows(
     db,
-    sql`select id from course_now where id = any(${ids(courses)}) union all select id from course_set_now where id = any(${ids(sets)})`,
+    sql`select id from course_now where home_id is null and id = any(${ids(courses)}) union all select id from course_set_now where id = any(${ids(sets)})`,
   );
   if (known.length < courses.length + sets.length) throw notFound();
   return [...courses.map((course) => ({ set, course })), ...sets.map((inner) => ({ set, inner }))];

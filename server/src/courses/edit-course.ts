@@ -1,14 +1,24 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { CourseValues, WishedUnits } from '@gate-roster/contract';
-import { isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
+import type { Change, CourseValues, WishedUnits } from '@gate-roster/contract';
+import { type Actor, type Conflict, type Effects, isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse } from '../access/load-rules.ts';
-import { type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
+import { type Plan, type PlanContext, type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, type Queryable, rows, texts } from '../database/connect.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
-import { writeUnits } from './make-courses.ts';
-import { type ActivityRow, courseVersions, activityRows, type CourseVersion, definitionOf, unitRows, withFacts } from './rows.ts';
+import { type WishedUnit, writeUnits } from './make-courses.ts';
+import { mayMakeCourses } from './own-courses.ts';
+import {
+  type ActivityRow,
+  courseVersions,
+  activityRows,
+  type CourseVersion,
+  definitionOf,
+  type UnitRow,
+  unitRows,
+  withFacts,
+} from './rows.ts';
 import { mayFinish } from './undo-courses.ts';
 
 /**
@@ -17,66 +27,123 @@ import { mayFinish } from './undo-courses.ts';
  */
 export const planEditCourse: Planner<'edit-course'> = async (context, change) => {
   const { db, actor, tree } = context;
-  if (actor.role !== 'administrator') throw notFound();
-  const version = found((await courseVersions(db, sql`course_id = ${change.courseId} and until_at is null`))[0]);
-  const [units, activities] = [
-    await unitRows(db, sql`course_id = ${change.courseId} and until_at is null`),
-    await activityRows(db, sql`course_id = ${change.courseId} and until_at is null`),
-  ];
-  if (change.units) checkUnits(change.units, units, activities);
-  const then = versionAfter(version, change.values as Partial<CourseValues>, change.units ?? null, activities);
-  const effects = noEffects();
-  const wrong = await inTheWay(db, then);
-  for (const code of wrong) effects.conflicts.push({ code, blocks: true, count: 1 });
-  const fields = [...fieldsThatDiffer(version, then), ...(change.units && differs(change.units, units, activities) ? ['units'] : [])];
+  const standing = sql`course_id = ${change.courseId} and until_at is null`;
+  const version = found((await courseVersions(db, standing))[0]);
+  if (!mayMakeCourses(actor, tree, version.homeId)) throw notFound();
+  checkOwn(actor, version, change);
+  await checkContent(context, change);
+  if (change.units) checkUnits(change.units, await unitRows(db, standing), await activityRows(db, standing));
+  const { effects, edited, write } = await lookAtEdits(context, [change]);
+  const { then, fields } = found(edited[0]);
   if (fields.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
-  const isOtherwise = fields.some((field) => rulingFields.includes(field));
-  if (isOtherwise && !isBlocked(effects)) {
-    const numbered = change.units && withPlaceholders(change.units);
-    const about = found((await grantsByCourse(db, [change.courseId]))[0]);
+  return {
+    effects,
+    groups: version.homeId === null || then.homeId === null ? rootsOf(tree) : [version.homeId],
+    summary: summaryOf({ courses: [change.courseId], fields, names: { before: version.name, after: then.name } }),
+    write,
+  };
+};
+
+/** A course as it should be. Units and activities with a number may be ones that were taken out before. */
+export interface CourseEdit {
+  courseId: number;
+  values: { [K in keyof CourseValues]?: CourseValues[K] | undefined };
+  units?: readonly WishedUnit[] | undefined;
+}
+
+interface Edited {
+  edit: CourseEdit;
+  version: CourseVersion;
+  then: CourseVersion;
+  units: UnitRow[];
+  activities: ActivityRow[];
+  /** What would be otherwise. */
+  fields: string[];
+}
+
+/** What several edits would do together, and how they are written. */
+export async function lookAtEdits(
+  context: PlanContext,
+  edits: readonly CourseEdit[],
+  /** Courses that are made with them, by numbers below zero: names and codes may clash with theirs. */
+  made: readonly CourseVersion[] = [],
+): Promise<{ effects: Effects; edited: Edited[]; write: Plan['write'] }> {
+  const { db } = context;
+  const standing = sql`course_id = any(${ids(edits.map(({ courseId }) => courseId))}) and until_at is null`;
+  const [versions, allUnits, allActivities] = [
+    await courseVersions(db, standing),
+    await unitRows(db, standing),
+    await activityRows(db, standing),
+  ];
+  const edited = edits.map((edit): Edited => {
+    const ofCourse = ({ courseId }: { courseId: number }): boolean => courseId === edit.courseId;
+    const version = found(versions.find(ofCourse));
+    const [units, activities] = [allUnits.filter(ofCourse), allActivities.filter(ofCourse)];
+    const then = versionAfter(version, edit.values, edit.units ?? null, activities);
+    const fields = [...fieldsThatDiffer(version, then), ...(edit.units && differs(edit.units, units, activities) ? ['units'] : [])];
+    return { edit, version, then, units, activities, fields };
+  });
+  const ruling = edited.filter(({ fields }) => fields.some((field) => rulingFields.includes(field)));
+  const courseIds = ruling.map(({ edit }) => edit.courseId);
+  const effects = noEffects();
+  effects.conflicts = await inTheWay(db, [...edited.map(({ then }) => then), ...made]);
+  if (ruling.length > 0 && !isBlocked(effects)) {
+    const said = new Map((await grantsByCourse(db, courseIds)).map((about) => [about.course.id, about]));
+    const turning = ruling.map(({ edit, then, activities }) => ({
+      then,
+      activities,
+      about: found(said.get(edit.courseId)),
+      numbered: edit.units && withPlaceholders(edit.units),
+    }));
+    const archived = ruling.flatMap(({ edit, version, then }) => (then.archived && !version.archived ? [edit.courseId] : []));
     Object.assign(
       effects,
       await accessOfShift(context, {
-        courses: [
+        courses: turning.map(({ then, about, numbered }) =>
           withFacts(about, {
             terms: then.terms,
             archived: then.archived,
+            home: then.homeId,
             units: numbered ? numbered.map(({ id }) => id) : about.course.units,
           }),
-        ],
-        definitions: [
+        ),
+        definitions: turning.map(({ then, activities, numbered }) =>
           numbered
-            ? { ...definitionOf(then, []), activities: numbered.flatMap(({ activities: list }) => list) }
+            ? { ...definitionOf(then, []), activities: numbered.flatMap((unit) => unit.activities) }
             : definitionOf(then, activities),
-        ],
-        ...(then.archived && !version.archived ? { people: await mayFinish(db, [change.courseId]) } : {}),
+        ),
+        ...(archived.length > 0 ? { people: await mayFinish(db, archived) } : {}),
       }),
     );
   }
   return {
     effects,
-    groups: rootsOf(tree),
-    summary: summaryOf({ courses: [change.courseId], fields, names: { before: version.name, after: then.name } }),
+    edited,
     async write(tx, writer) {
-      if (fieldsThatDiffer(version, then).length > 0) await writer.replace('course', [{ rowId: version.rowId, values: columnsOf(then) }]);
-      if (change.units) await writeUnits(tx, writer, change.courseId, change.units, { units, activities });
-      if (!isOtherwise) return { everywhere: [], redefined: [] };
-      const people = version.archived === then.archived ? { personIds: [] } : await mayFinish(tx, [change.courseId]);
-      return { everywhere: [change.courseId], redefined: [change.courseId], people: [...people.personIds] };
+      const turned = edited.filter(({ version, then }) => fieldsThatDiffer(version, then).length > 0);
+      await writer.replace(
+        'course',
+        turned.map(({ version, then }) => ({ rowId: version.rowId, values: columnsOf(then) })),
+      );
+      for (const { edit, units, activities } of edited)
+        if (edit.units) await writeUnits(tx, writer, edit.courseId, edit.units, { units, activities });
+      const restored = ruling.flatMap(({ edit, version, then }) => (version.archived === then.archived ? [] : [edit.courseId]));
+      const { personIds } = restored.length === 0 ? { personIds: [] } : await mayFinish(tx, restored);
+      return { everywhere: courseIds, redefined: courseIds, people: [...personIds] };
     },
   };
-};
+}
 
 /** What decides to whom it is open, and by what it is done. */
-const rulingFields = ['units', 'terms', 'archived', 'passScore', 'doneByActivities'];
+const rulingFields = ['units', 'terms', 'archived', 'homeId', 'passScore', 'doneByActivities'];
 
 function versionAfter(
   version: CourseVersion,
-  values: Partial<CourseValues>,
-  wished: WishedUnits | null,
+  values: CourseEdit['values'],
+  wished: readonly WishedUnit[] | null,
   activities: readonly ActivityRow[],
 ): CourseVersion {
-  const then = { ...version, ...values };
+  const then = { ...version, ...(values as Partial<CourseValues>) };
   const there = new Set(
     wished ? wished.flatMap((unit) => unit.activities.flatMap(({ id }) => id ?? [])) : activities.map(({ activityId }) => activityId),
   );
@@ -89,6 +156,33 @@ function versionAfter(
     doneByActivities: doneBy && doneBy.length > 0 ? doneBy : null,
     reopensDays: then.validMonths === null ? null : then.reopensDays,
   };
+}
+
+/**
+ * A branch's own course is open by what is said of it, and no outside player shows it; only an administrator makes one everybody's.
+ * @throws ProblemError `bad-request`
+ */
+function checkOwn(actor: Actor, { homeId }: CourseVersion, { values, units }: Extract<Change, { kind: 'edit-course' }>): void {
+  const becomes = values.homeId === undefined ? homeId : values.homeId;
+  const isWrong =
+    (becomes !== homeId && (becomes !== null || actor.role !== 'administrator')) ||
+    (becomes !== null &&
+      ((values.terms ?? 'group') !== 'group' ||
+        units?.some(({ activities }) => activities.some(({ finishedBy }) => finishedBy === 'player'))));
+  if (isWrong)
+    throw new ProblemError('bad-request', { where: [{ place: 'body.change', what: 'Not for a course of a branch of its own' }] });
+}
+
+/** A file is added by the person who sent it, or is part of the course already. @throws ProblemError `not-found` */
+async function checkContent({ db, actor }: PlanContext, { courseId, units }: Extract<Change, { kind: 'edit-course' }>): Promise<void> {
+  const uploads = new Set(units?.flatMap(({ activities }) => activities.flatMap(({ content }) => content?.uploadId ?? [])));
+  if (uploads.size === 0) return;
+  const known = await rows(
+    db,
+    sql`select 1 from upload u where u.id = any(${ids(uploads)}) and (u.made_by = ${actor.personId}
+      or exists (select 1 from activity_version a where a.course_id = ${courseId} and (a.content->>'uploadId')::bigint = u.id))`,
+  );
+  if (known.length < uploads.size) throw notFound();
 }
 
 const unknown = (place: string): ProblemError =>
@@ -114,7 +208,7 @@ function checkUnits(wished: WishedUnits, units: readonly { unitId: number }[], a
 }
 
 /** New units and activities under numbers below zero, for working out what would follow. */
-function withPlaceholders(wished: WishedUnits): { id: number; activities: { id: number; unitId: number; scored: boolean }[] }[] {
+function withPlaceholders(wished: readonly WishedUnit[]): { id: number; activities: { id: number; unitId: number; scored: boolean }[] }[] {
   let next = 0;
   return wished.map((unit) => {
     const unitId = unit.id ?? --next;
@@ -122,18 +216,22 @@ function withPlaceholders(wished: WishedUnits): { id: number; activities: { id: 
   });
 }
 
-const differs = (wished: WishedUnits, units: readonly { unitId: number; name: string }[], activities: readonly ActivityRow[]): boolean =>
+const differs = (
+  wished: readonly WishedUnit[],
+  units: readonly { unitId: number; name: string }[],
+  activities: readonly ActivityRow[],
+): boolean =>
   !isDeepStrictEqual(
     wished.map(({ id, name, activities: list }) => [
       id,
       tidyName(name),
-      list.map((each) => [each.id, tidyName(each.name), each.scored, each.finishedBy, each.handIn]),
+      list.map((each) => [each.id, tidyName(each.name), each.scored, each.finishedBy, each.handIn, each.content]),
     ]),
     units.map(({ unitId, name }) => [
       unitId,
       name,
       activities.flatMap((each) =>
-        each.unitId === unitId ? [[each.activityId, each.name, each.scored, each.finishedBy, each.handIn]] : [],
+        each.unitId === unitId ? [[each.activityId, each.name, each.scored, each.finishedBy, each.handIn, each.content]] : [],
       ),
     ]),
   );
@@ -153,20 +251,25 @@ const columnsOf = (version: CourseVersion): Record<string, unknown> => ({
   done_by_activities: version.doneByActivities,
   valid_months: version.validMonths,
   reopens_days: version.reopensDays,
+  home_id: version.homeId,
 });
 
-async function inTheWay(
-  db: Parameters<typeof rows>[0],
-  { courseId, name, code }: CourseVersion,
-): Promise<('course name taken' | 'course code taken')[]> {
-  const others = await rows<{ has_name: boolean; has_code: boolean }>(
+/** Names and codes that another course would have too. */
+async function inTheWay(db: Queryable, wished: readonly CourseVersion[]): Promise<Conflict[]> {
+  const mine = ids(wished.map(({ courseId }) => courseId));
+  const others = await rows<{ nameKey: string; code: string | null; homeId: number | null }>(
     db,
     sql`
-    select name_key = ${nameKey(name)} as has_name, coalesce(code = ${code}, false) as has_code from course_now
-    where id <> all(${ids([courseId])}) and (name_key = ${nameKey(name)} or code = ${code})`,
+    select name_key as "nameKey", code, home_id as "homeId" from course_now
+    where id <> all(${mine}) and (name_key = any(${texts(wished.map(({ name }) => nameKey(name)))}) or code = any(${texts(wished.flatMap(({ code }) => code ?? []))}))`,
   );
+  const all = [...others, ...wished.map(({ name, code, homeId }) => ({ nameKey: nameKey(name), code, homeId }))];
+  const clashing = (isSame: (other: (typeof all)[number], course: CourseVersion) => boolean): number =>
+    wished.filter((course) => all.filter((other) => other.homeId === course.homeId && isSame(other, course)).length > 1).length;
+  const names = clashing((other, { name }) => other.nameKey === nameKey(name));
+  const codes = clashing((other, { code }) => code !== null && other.code === code);
   return [
-    ...(others.some(({ has_name }) => has_name) ? (['course name taken'] as const) : []),
-    ...(others.some(({ has_code }) => has_code) ? (['course code taken'] as const) : []),
+    ...(names > 0 ? [{ code: 'course name taken' as const, blocks: true, count: names }] : []),
+    ...(codes > 0 ? [{ code: 'course code taken' as const, blocks: true, count: codes }] : []),
   ];
 }

@@ -1,27 +1,36 @@
 import { isDeepStrictEqual } from 'node:util';
+import type { ActivityContent } from '@gate-roster/contract';
 import { type FinishedBy, type HandIn, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { rootsOf, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { oneRow, rows, texts, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
+import { mayMakeCourses } from './own-courses.ts';
 import { playerKey } from '../player/player.ts';
 
 /** Makes courses with their units and activities; open to nobody until they are opened to a group. */
 export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree }, change) => {
-  if (actor.role !== 'administrator') throw notFound();
+  const { homeId } = change;
+  if ((homeId !== null && !tree.has(homeId)) || !mayMakeCourses(actor, tree, homeId)) throw notFound();
   const effects = noEffects();
   const keys = change.courses.map(({ name }) => nameKey(name));
-  const taken = await rows(db, sql`select 1 from course_now where name_key = any(${texts(keys)})`);
+  const taken = await rows(
+    db,
+    sql`select 1 from course_now where home_id is not distinct from ${homeId}::bigint and name_key = any(${texts(keys)})`,
+  );
   const twice = keys.length - new Set(keys).size + taken.length;
   const codes = change.courses.flatMap(({ code }) => (code ? [code.toLowerCase()] : []));
-  const takenCodes = await rows(db, sql`select 1 from course_now where lower(code) = any(${texts(codes)})`);
+  const takenCodes = await rows(
+    db,
+    sql`select 1 from course_now where home_id is not distinct from ${homeId}::bigint and lower(code) = any(${texts(codes)})`,
+  );
   const codeTwice = codes.length - new Set(codes).size + takenCodes.length;
   if (codeTwice > 0) effects.conflicts.push({ code: 'course code taken', blocks: true, count: codeTwice });
   if (twice > 0) effects.conflicts.push({ code: 'course name taken', blocks: true, count: twice });
   return {
     effects,
-    groups: rootsOf(tree),
+    groups: homeId === null ? rootsOf(tree) : [homeId],
     summary: summaryOf({
       counts: { courses: change.courses.length },
       names: {
@@ -46,6 +55,7 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
             description: course.description ?? null,
             terms: 'group',
             archived: false,
+            home_id: homeId,
           },
         ]);
         await writeUnits(
@@ -55,7 +65,14 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
           course.units.map(({ name, activities }) => ({
             id: null,
             name,
-            activities: activities.map((each) => ({ id: null, name: each, scored: true, finishedBy: 'player' as const, handIn: null })),
+            activities: activities.map((each) => ({
+              id: null,
+              name: each,
+              scored: homeId === null,
+              finishedBy: homeId === null ? ('player' as const) : ('learner' as const),
+              handIn: null,
+              content: null,
+            })),
           })),
           { units: [], activities: [] },
         );
@@ -68,14 +85,17 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
 /** Units of a course as they are wished, in order; without a number they are made. */
 export interface WishedUnit {
   id: number | null;
+  /** The course platform's number; left out: it has none, or keeps the one it has. */
+  externalId?: string | null;
   name: string;
-  activities: readonly ({ id: number | null; name: string; scored: boolean } & Finishing)[];
+  activities: readonly ({ id: number | null; externalId?: string | null; name: string; scored: boolean } & Finishing)[];
 }
 
 /** Who finishes an activity, and what is to be handed in for it. */
 interface Finishing {
   finishedBy: FinishedBy;
   handIn: HandIn | null;
+  content: ActivityContent | null;
 }
 
 interface StandingRow {
@@ -101,7 +121,7 @@ export async function writeUnits(
   );
   const activityIds = await withNumbers(tx, 'activity', courseId, activities);
   const units = wished.map(({ name }, index) => ({ unitId: unitIds[index] ?? 0, name: tidyName(name), position: index + 1 }));
-  const placed = activities.map(({ unitId, name, scored, position, finishedBy, handIn }, index) => ({
+  const placed = activities.map(({ unitId, name, scored, position, finishedBy, handIn, content }, index) => ({
     activityId: activityIds[index] ?? 0,
     unitId,
     name: tidyName(name),
@@ -109,6 +129,7 @@ export async function writeUnits(
     position,
     finishedBy,
     handIn,
+    content,
   }));
   const sameUnits = now.units.filter((row) =>
     units.some(({ unitId, name, position }) => unitId === row.unitId && name === row.name && position === row.position),
@@ -122,7 +143,7 @@ export async function writeUnits(
         each.scored === row.scored &&
         each.position === row.position &&
         each.finishedBy === row.finishedBy &&
-        isDeepStrictEqual(each.handIn, row.handIn),
+        isDeepStrictEqual([each.handIn, each.content], [row.handIn, row.content]),
     ),
   );
   const ending = <R extends { rowId: number }>(all: readonly R[], same: readonly R[]): number[] =>
@@ -139,7 +160,7 @@ export async function writeUnits(
     'activity',
     placed
       .filter(({ activityId }) => !sameActivities.some((row) => row.activityId === activityId))
-      .map(({ activityId, unitId, name, scored, position, finishedBy, handIn }) => ({
+      .map(({ activityId, unitId, name, scored, position, finishedBy, handIn, content }) => ({
         activity_id: activityId,
         unit_id: unitId,
         course_id: courseId,
@@ -148,21 +169,29 @@ export async function writeUnits(
         position,
         finished_by: finishedBy,
         hand_in: handIn,
+        content,
       })),
   );
 }
 
-/** The numbers of units or activities; those without one get one. */
+/** The numbers of units or activities; those without one get one. The course platform's numbers are kept with them. */
 async function withNumbers(
   tx: Transaction,
   table: 'unit' | 'activity',
   courseId: number,
-  list: readonly { id: number | null }[],
+  list: readonly { id: number | null; externalId?: string | null }[],
 ): Promise<number[]> {
   const fresh = list.filter(({ id }) => id === null).length;
   const made = await rows<{ id: number }>(
     tx,
     sql`insert into ${sql.identifier(table)} (course_id) select ${courseId}::bigint from generate_series(1, ${fresh}::int) returning id`,
   );
-  return list.map(({ id }) => id ?? made.shift()?.id ?? 0);
+  const numbers = list.map(({ id }) => id ?? made.shift()?.id ?? 0);
+  const known = list.flatMap(({ externalId }, index) => (externalId ? [{ id: numbers[index], external: externalId }] : []));
+  if (known.length > 0)
+    await tx.execute(
+      sql`update ${sql.identifier(table)} t set external_id = k.external from jsonb_to_recordset(${JSON.stringify(known)}::jsonb) as k(id bigint, external text)
+      where t.id = k.id and t.external_id is distinct from k.external`,
+    );
+  return numbers;
 }

@@ -1,9 +1,13 @@
-import type { MyCourse } from '@gate-roster/contract';
+import type { MyCourse, WhyStep } from '@gate-roster/contract';
+import { courseRules, resolve } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
-import { groupsInBranches } from '../groups/queries.ts';
+import { groupsInBranches, wholeTree } from '../groups/queries.ts';
+import { found, notFound } from '../http/problem.ts';
+import { whySteps } from '../people/sheet.ts';
 import { roundsOf } from '../progress/round-facts.ts';
 import { type Enrolment, enrolmentsOf } from '../progress/enrolments.ts';
 import { finishedUnits, unitsDone } from '../progress/learners.ts';
@@ -15,44 +19,19 @@ export async function myCourses(
   actor: SignedIn,
 ): Promise<{ courses: MyCourse[]; forNow: { until: string; words: string; link: string | null }[] }> {
   const sight = await cardSight(db, actor);
-  const always = await enrolmentsOf(db, [actor.personId], {
-    today: actor.today,
-    sight,
-    dueSoonDays: actor.dueSoonDays,
-    withLater: true,
-  });
-  const now = await forNow(db, { personId: actor.personId, today: actor.today, sight }, null);
+  // What does not need one another is asked at once: a page that every learner opens waits for the slowest, not for all in turn.
+  const [always, now, finished] = await Promise.all([
+    enrolmentsOf(db, [actor.personId], { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true }),
+    forNow(db, { personId: actor.personId, today: actor.today, sight }, null),
+    finishedUnits(db, [actor.personId]),
+  ]);
   const enrolments = now ? await withSplits(db, always, now) : always;
-  const finished = await finishedUnits(db, [actor.personId]);
-  const rounds = await roundsOf(
-    db,
-    actor.personId,
-    enrolments.map(({ courseId }) => courseId),
-  );
-  const own = new Map(
-    (
-      await rows<{ id: number; own: number; open: number }>(
-        db,
-        sql`
-        select a.course_id as id, count(*)::int as own, (count(*) filter (where not coalesce(r.finished, false) and not exists (
-          select 1 from work w join work_version v on v.work_id = w.id and v.state = 'waiting' where w.enrolment_id = e.id and w.activity_id = a.id)))::int as open
-        from jsonb_to_recordset(${JSON.stringify(enrolments.map(({ courseId, units }) => ({ course: courseId, units })))}::jsonb) as k(course bigint, units jsonb)
-        join activity_now a on a.course_id = k.course and a.finished_by <> 'player' and k.units @> to_jsonb(a.unit_id)
-        left join enrolment e on e.person_id = ${actor.personId} and e.course_id = a.course_id and e.is_current left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
-        group by 1`,
-      )
-    ).map(({ id, ...counts }) => [id, counts]),
-  );
-  const setBy = new Map(
-    (
-      await rows<{ id: number; group_id: number; name: string }>(
-        db,
-        sql`
-    select x.course_id as id, g.id as group_id, g.name from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
-    join access_grant a on a.row_id = any(x.by_grants) join group_now g on g.id = a.group_id where p.id = ${actor.personId} and x.course_id = any(${ids(enrolments.map(({ courseId }) => courseId))})`,
-      )
-    ).map(({ id, group_id, name }) => [id, { id: group_id, name }]),
-  );
+  const courseIds = enrolments.map(({ courseId }) => courseId);
+  const [rounds, own, setBy] = await Promise.all([
+    roundsOf(db, actor.personId, courseIds),
+    ownActivities(db, actor.personId, enrolments),
+    groupsThatSet(db, actor.personId, courseIds),
+  ]);
   const courses = enrolments
     .map((each): MyCourse => ({
       id: each.courseId,
@@ -78,6 +57,57 @@ export async function myCourses(
     }))
     .sort((a, b) => rank(a) - rank(b) || (a.due ?? '9').localeCompare(b.due ?? '9') || a.name.localeCompare(b.name));
   return { courses, forNow: (now?.parts ?? []).map(({ until, words, link }) => ({ until, words, link })) };
+}
+
+/** How many activities of what is open the learner ticks off or hands in, and how many of those are still to be done. */
+async function ownActivities(
+  db: Queryable,
+  personId: number,
+  enrolments: readonly Enrolment[],
+): Promise<Map<number, { own: number; open: number }>> {
+  const found = await rows<{ id: number; own: number; open: number }>(
+    db,
+    sql`
+        select a.course_id as id, count(*)::int as own, (count(*) filter (where not coalesce(r.finished, false) and not exists (
+          select 1 from work w join work_version v on v.work_id = w.id and v.state = 'waiting' where w.enrolment_id = e.id and w.activity_id = a.id)))::int as open
+        from jsonb_to_recordset(${JSON.stringify(enrolments.map(({ courseId, units }) => ({ course: courseId, units })))}::jsonb) as k(course bigint, units jsonb)
+        join activity_now a on a.course_id = k.course and a.finished_by <> 'player' and k.units @> to_jsonb(a.unit_id)
+        left join enrolment e on e.person_id = ${personId} and e.course_id = a.course_id and e.is_current left join activity_result r on r.enrolment_id = e.id and r.activity_id = a.id
+        group by 1`,
+    { plan: 'kept' },
+  );
+  return new Map(found.map(({ id, ...counts }) => [id, counts]));
+}
+
+/** The group whose statement opens each course. */
+async function groupsThatSet(
+  db: Queryable,
+  personId: number,
+  courseIds: readonly number[],
+): Promise<Map<number, { id: number; name: string }>> {
+  const found = await rows<{ id: number; group_id: number; name: string }>(
+    db,
+    sql`
+    select x.course_id as id, g.id as group_id, g.name from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
+    join access_grant a on a.row_id = any(x.by_grants) join group_now g on g.id = a.group_id where p.id = ${personId} and x.course_id = any(${ids(courseIds)})`,
+    { plan: 'kept' },
+  );
+  return new Map(found.map(({ id, group_id, name }) => [id, { id: group_id, name }]));
+}
+
+/**
+ * The chain that decides an own course, through the groups of the learner and those above them.
+ * @throws ProblemError `not-found` when it is none of theirs, now or later.
+ */
+export async function whyMine(db: Queryable, actor: SignedIn, courseId: number): Promise<WhyStep[]> {
+  const sight = await cardSight(db, actor);
+  const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
+  if (!(await enrolmentsOf(db, [actor.personId], how)).some((each) => each.courseId === courseId)) throw notFound();
+  const [about] = await grantsByCourse(db, [courseId]);
+  const [learner] = await learners(db, [actor.personId]);
+  const tree = await wholeTree(db);
+  const { chain } = resolve(courseRules(tree, found(about).course, found(about).grants), found(learner), actor.today);
+  return whySteps(found(about), chain, tree, new Set(sight?.own ?? found(learner).memberships.map(({ groupId }) => groupId)));
 }
 
 /** Enrolments with the units that splits leave and open for now, and courses that only a split opens. */

@@ -11,9 +11,11 @@ import { onlyGroups } from '../people/scope.ts';
 import { noteUse, openNow } from '../splits/running.ts';
 import { catalogueFile, cataloguePage, courseSetSheet, courseSheet } from './catalogue.ts';
 import { launchHours } from './launch-hours.ts';
-import { cardSight, myCourses } from './my-courses.ts';
+import { cardSight, myCourses, whyMine } from './my-courses.ts';
+import { checkFeed } from './read-feed.ts';
 
-export function courseHandlers({ db, now, settings }: Deps): Handlers {
+export function courseHandlers(deps: Deps): Handlers {
+  const { db, now, settings } = deps;
   const scopeOf = async (
     actor: SignedIn,
     groupId: number,
@@ -41,10 +43,15 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
       return courseSetSheet(db, actor, await scopeOf(actor, params.groupId, query.subgroups), params.courseSetId);
     },
 
+    async checkFeed() {
+      return checkFeed(deps);
+    },
+
     async myCourses({ actor }) {
       // At a device that many use, addresses stay away.
       const reached = sql`jsonb_build_object('name', trim(n.given_name || ' ' || n.family_name), 'email', ${actor.onlyIn === null ? sql`n.confirmed_email` : sql`null`})`;
-      const groups = await rows<Answer<Routes['myCourses']>['groups'][number]>(
+      const own = (await cardSight(db, actor))?.own ?? null;
+      const theirGroups = rows<Answer<Routes['myCourses']>['groups'][number]>(
         db,
         sql`
         select g.id, g.name,
@@ -58,10 +65,16 @@ export function courseHandlers({ db, now, settings }: Deps): Handlers {
           (select coalesce(jsonb_agg(jsonb_build_object('id', h.row_id, 'groupId', h.group_id, 'title', h.title, 'url', h.url, 'uploadId', h.upload_id) order by b.depth, h.row_id), '[]')
             from group_branch b join handout h on h.group_id = b.ancestor_id and h.until_at is null where b.group_id = g.id) as handouts
         from membership m join group_now g on g.id = m.group_id where m.person_id = ${actor.personId} and m.until_at is null
-          and ${onlyGroups(sql`m.group_id`, (await cardSight(db, actor))?.own ?? null)} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true)
+          and ${onlyGroups(sql`m.group_id`, own)} and coalesce(m.first_day <= ${actor.today}, true) and coalesce(m.last_day >= ${actor.today}, true)
           and not exists (select 1 from group_branch r join group_now a on a.id = r.ancestor_id where r.group_id = g.id and (a.state <> 'active' or a.first_day > ${actor.today} or a.last_day < ${actor.today})) order by g.name collate people_order`,
+        { plan: 'kept' },
       );
-      return { groups, ...(await myCourses(db, actor)) };
+      const [groups, courses] = await Promise.all([theirGroups, myCourses(db, actor)]);
+      return { groups, ...courses };
+    },
+
+    async myWhy({ actor, params: { courseId } }) {
+      return { why: await whyMine(db, actor, courseId) };
     },
 
     async launch({ actor, params: { courseId } }) {

@@ -1,3 +1,4 @@
+import type { ActivityContent } from '@gate-roster/contract';
 import type { CourseFacts, CourseGrants, CourseTerms, FinishedBy, HandIn, SetItem } from '@gate-roster/core';
 import { coursesInSets } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -19,6 +20,7 @@ export interface CourseVersion {
   doneByActivities: number[] | null;
   validMonths: number | null;
   reopensDays: number | null;
+  homeId: number | null;
 }
 
 export interface UnitRow {
@@ -39,6 +41,7 @@ export interface ActivityRow {
   scored: boolean;
   finishedBy: FinishedBy;
   handIn: HandIn | null;
+  content: ActivityContent | null;
 }
 
 /** Versions `v` under a condition. */
@@ -47,7 +50,7 @@ export const courseVersions = (db: Queryable, where: ReturnType<typeof sql>): Pr
     db,
     sql`
     select row_id as "rowId", course_id as "courseId", name, code, subject, description, terms, archived, pass_score as "passScore",
-      to_jsonb(done_by_activities) as "doneByActivities", valid_months as "validMonths", reopens_days as "reopensDays"
+      to_jsonb(done_by_activities) as "doneByActivities", valid_months as "validMonths", reopens_days as "reopensDays", home_id as "homeId"
     from course_version v where ${where} order by row_id`,
   );
 
@@ -61,7 +64,7 @@ export const activityRows = (db: Queryable, where: ReturnType<typeof sql>): Prom
   rows(
     db,
     sql`
-    select row_id as "rowId", activity_id as "activityId", unit_id as "unitId", course_id as "courseId", position, name, scored, finished_by as "finishedBy", hand_in as "handIn"
+    select row_id as "rowId", activity_id as "activityId", unit_id as "unitId", course_id as "courseId", position, name, scored, finished_by as "finishedBy", hand_in as "handIn", content
     from activity_version v where ${where} order by course_id, unit_id, position`,
   );
 

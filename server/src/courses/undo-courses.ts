@@ -88,7 +88,7 @@ export async function courseShift(db: Queryable, subjects: readonly Subject[]): 
   const courses = said.map((each) => {
     const version = versions.find(({ courseId }) => courseId === each.course.id);
     const own = units.flatMap(({ courseId, unitId }) => (courseId === each.course.id ? [unitId] : []));
-    return withFacts(each, version ? { terms: version.terms, archived: version.archived, units: own } : {});
+    return withFacts(each, version ? { terms: version.terms, archived: version.archived, home: version.homeId, units: own } : {});
   });
   const archived = courses.flatMap(({ course }) => {
     const was = said.find((each) => each.course.id === course.id)?.course;

@@ -34,7 +34,7 @@ test('what was dumped and restored is the same site, with everything derived as 
   await admin.apply({ kind: 'add-members', groupId: 8, personIds: [40, 41, 42], firstDay: null, lastDay: null });
   await admin.apply({ kind: 'edit-group', groupId: 8, values: { description: 'Kept in the dump' } });
   const file = path.join(folder, 'roster.dump');
-  run('pg_dump', '--format=custom', `--file=${file}`, site.databaseUrl);
+  run('pg_dump', '--format=custom', '--exclude-schema=past_day_*', `--file=${file}`, site.databaseUrl);
 
   const url = new URL(site.databaseUrl);
   const name = `${url.pathname.slice(1)}_restored`;

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { sql, type SQL } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate as runMigrations } from 'drizzle-orm/node-postgres/migrator';
@@ -20,13 +21,17 @@ const limits = '-c lock_timeout=15s -c statement_timeout=120s -c idle_in_transac
 const settings = `-c work_mem=${sortMegabytes}MB -c jit=off ${limits}`;
 const mostConnections = 20;
 
-export function connect(url: string): { pool: pg.Pool; db: Database } {
+/** @param schema One that stands before ours on the search path. */
+export function connect(
+  url: string,
+  { schema: before, most = mostConnections }: { schema?: string; most?: number } = {},
+): { pool: pg.Pool; db: Database } {
   const pool = new pg.Pool({
     connectionString: url,
-    max: mostConnections,
+    max: most,
     connectionTimeoutMillis: 15_000,
     keepAlive: true,
-    options: settings,
+    options: before === undefined ? settings : `${settings} -c search_path=${before},public`,
   });
   // A connection that breaks (the database stopped), idle or between two statements of a transaction, is replaced at the next
   // query; without a listener it ends the process.
@@ -49,21 +54,61 @@ export async function migrate(url: string, folder: string): Promise<void> {
   }
 }
 
+interface How {
+  /**
+   * For what every page asks of one person and takes longer to plan than to answer. `kept`: each connection keeps its plan where it
+   * reckons that to be cheaper. `one for all`: it keeps one that suits whatever is given, also where it reckons otherwise.
+   * Not for statements of many shapes: each stays with the connection.
+   */
+  plan?: 'kept' | 'one for all';
+}
+
 /** Rows of a statement that is written out. The caller names their shape. */
-export async function rows<T extends object>(db: Queryable, statement: SQL): Promise<T[]> {
-  const result = await db.execute(statement);
+export async function rows<T extends object>(db: Queryable, statement: SQL, { plan }: How = {}): Promise<T[]> {
+  const result = await (plan === undefined
+    ? db.execute(statement)
+    : plan === 'kept'
+      ? executeNamed(db, statement)
+      : '$client' in db
+        ? db.transaction((tx) => executeByOnePlan(tx, statement))
+        : executeByOnePlan(db, statement));
   return result.rows as T[];
 }
 
+/** As `execute`, as a statement with a name of its own, which Drizzle offers for its query builder alone. */
+function executeNamed(db: Queryable, statement: SQL): Promise<{ rows: unknown[] }> {
+  const { dialect, session } = db as unknown as {
+    dialect: { sqlToQuery: (statement: SQL) => { sql: string } };
+    session: {
+      prepareQuery: (
+        query: object,
+        fields: undefined,
+        name: string,
+        isArrayMode: boolean,
+      ) => { execute: () => Promise<{ rows: unknown[] }> };
+    };
+  };
+  const query = dialect.sqlToQuery(statement);
+  const name = createHash('sha1').update(query.sql).digest('hex');
+  return session.prepareQuery(query, undefined, name, false).execute();
+}
+
+async function executeByOnePlan(tx: Transaction, statement: SQL): Promise<{ rows: unknown[] }> {
+  await tx.execute(sql`set local plan_cache_mode = force_generic_plan`);
+  const result = await executeNamed(tx, statement);
+  await tx.execute(sql`set local plan_cache_mode = auto`);
+  return result;
+}
+
 /** @throws RangeError when there is not exactly one row. */
-export async function oneRow<T extends object>(db: Queryable, statement: SQL): Promise<T> {
-  const found = await rows<T>(db, statement);
+export async function oneRow<T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T> {
+  const found = await rows<T>(db, statement, how);
   if (found.length !== 1 || !found[0]) throw new RangeError(`expected one row, found ${found.length}`);
   return found[0];
 }
 
-export async function maybeRow<T extends object>(db: Queryable, statement: SQL): Promise<T | null> {
-  return (await rows<T>(db, statement))[0] ?? null;
+export async function maybeRow<T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T | null> {
+  return (await rows<T>(db, statement, how))[0] ?? null;
 }
 
 /** A list of ids as one parameter. */

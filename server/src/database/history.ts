@@ -12,3 +12,9 @@ export const stoodAtEndOf = (day: Day, timeZone: string): Standing => {
   const moment = sql`((${day}::date + 1)::timestamp at time zone ${timeZone})`;
   return (alias) => sql`(${sql.identifier(alias)}.from_at < ${moment} and coalesce(${sql.identifier(alias)}.until_at >= ${moment}, true))`;
 };
+
+/** Those that stood at a moment. */
+export const stoodAt =
+  (moment: Date): Standing =>
+  (alias) =>
+    sql`(${sql.identifier(alias)}.from_at <= ${moment.toISOString()} and coalesce(${sql.identifier(alias)}.until_at > ${moment.toISOString()}, true))`;

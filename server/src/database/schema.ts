@@ -20,3 +20,4 @@ export * from './schema/entry.ts';
 export * from './schema/messages.ts';
 export * from './schema/rules.ts';
 export * from './schema/splits.ts';
+export * from './schema/past-days.ts';

@@ -25,7 +25,7 @@ export async function cardFile(
     address,
     timeZone,
   }: { paper: Paper; onPage: 8 | 10; organisation: string; address: string; timeZone: string },
-): Promise<Buffer> {
+): Promise<Uint8Array> {
   const { document, bytes } = newPdf(`Sign-in cards, ${organisation}`, paper);
   const write = writerOf(document);
   const lines = onPage / columns;

@@ -8,7 +8,7 @@ import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
-import { cardFile } from './card-file.ts';
+import { makeFile } from '../print/make-file.ts';
 import { cardsAhead, cardsToPrint, makeCards } from './cards.ts';
 import { countCourseRequests } from '../access/course-requests.ts';
 import { closedBecause, codesInScope, maybeCodeById, mayMakeCode, type StandingCode } from './codes.ts';
@@ -89,7 +89,7 @@ export function entryHandlers(deps: Deps): Handlers {
 
     async cardFile({ actor, body: { cards: printed, paper, onPage } }) {
       const cards = await cardsToPrint(db, actor, printed, settings.publicUrl);
-      const content = await cardFile(cards, {
+      const content = await makeFile('cards', cards, {
         paper,
         onPage,
         organisation: actor.organisation,

@@ -1,8 +1,18 @@
-import { addDays, type CoursePart, courseParts, type Filter, type PersonPart, personParts } from '@gate-roster/core';
+import {
+  addDays,
+  asksWhatIsClosed,
+  type CoursePart,
+  courseParts,
+  type Day,
+  type Filter,
+  type PersonPart,
+  personParts,
+} from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight, seenGroups, seenThrough } from '../accounts/reach.ts';
 import { ids, type Queryable } from '../database/connect.ts';
+import type { Columns } from '../progress/columns/report-columns.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
 import { addressState, matches, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
@@ -17,18 +27,51 @@ export interface FilterReader {
   /** Groups that they may know of; null: all. */
   own: ReadonlySet<number> | null;
   sight: ProgressSight;
+  /** Today, also where the actor’s today is a past day that is looked at. */
+  realToday: Day;
+  /** People `p` whom they may name; of a past day not those who have left their groups since. */
+  named: SQL;
+  /** Answers from memory, where reports of today are asked for; null: the database answers. */
+  columns: Columns | null;
+  /** Who of a scope fits some course parts, where that was found out before (`withFitting`): a condition about `p`. */
+  fitting: { parts: string; people: SQL; count: number } | null;
 }
 
-export const filterReader = async (db: Queryable, actor: SignedIn): Promise<FilterReader> => ({
+export const filterReader = async (db: Queryable, actor: SignedIn, columns: Columns | null = null): Promise<FilterReader> => ({
   actor,
   own: await seenGroups(db, actor),
   sight: await progressSight(db, actor),
+  realToday: actor.today,
+  named: sql`true`,
+  columns,
+  fitting: null,
 });
+
+const few = 2000;
+/** A few are found by their ids; of many, each person is asked whether they are among them, so that a page in order begins at its first. */
+const isOneOf = (people: ArrayLike<number> & Iterable<number>): SQL =>
+  people.length < few ? sql`p.id = any(${ids(people)})` : sql`((p.id in (select unnest(${ids(people)}))) is true)`;
+
+/** The same reader, who knows already who of a scope fits the course parts of a filter, where columns can tell. */
+export async function withFitting(reader: FilterReader, groupId: number, withSubgroups: boolean, filter: Filter): Promise<FilterReader> {
+  const parts = courseParts(filter);
+  if (parts.length === 0 || !reader.columns) return reader;
+  const { actor, own, sight, realToday } = reader;
+  const found = await reader.columns.answer({
+    kind: 'fitting',
+    reader: { actor, own, sight, realToday },
+    groupId,
+    withSubgroups,
+    parts,
+  });
+  return found ? { ...reader, fitting: { parts: JSON.stringify(parts), people: isOneOf(found), count: found.length } } : reader;
+}
 
 /** People `p` of a scope who fit; `people` is what they are chosen from. */
 export function whoFits(reader: FilterReader, people: SQL, inScope: SQL, filter: Filter): SQL {
   const about = courseParts(filter);
   const chosen = all([people, ...personParts(filter).map((part) => personCondition(reader, inScope, part))]);
+  if (reader.fitting && reader.fitting.parts === JSON.stringify(about)) return sql`${chosen} and ${reader.fitting.people}`;
   return about.length === 0 ? chosen : sql`${chosen} and p.id in (select f.person_id from (${fittingEnrolments(reader, chosen, about)}) f)`;
 }
 
@@ -42,14 +85,16 @@ export function fittingEnrolments(reader: FilterReader, people: SQL, parts: read
   const { actor, sight } = reader;
   const courses = all(parts.flatMap((part) => (part.part === 'course' ? [named(sql`c.id`, part)] : [])));
   const asksDue = parts.some(({ part }) => part === 'lateness' || part === 'due');
-  const every = enrolmentRows(people, courses, { today: actor.today, sight, withDue: withDue || asksDue });
-  return sql`with every as materialized (${every}) select e.* from every e where ${all(parts.map((part) => enrolmentCondition(actor, part)))}`;
+  const withLater = parts.some(({ part }) => part === 'access');
+  const withClosed = asksWhatIsClosed(parts);
+  const every = enrolmentRows(people, courses, { today: actor.today, sight, withDue: withDue || asksDue, withLater, withClosed });
+  return sql`with every as materialized (${every}) select e.* from every e where ${all(parts.map((part) => enrolmentCondition(reader, part)))}`;
 }
 
 const named = (course: SQL, { courses, sets }: Extract<CoursePart, { part: 'course' }>): SQL =>
   sql`(${course} = any(${ids(courses)}) or exists (select 1 from course_in_set k where k.course_id = ${course} and k.course_set_id = any(${ids(sets)})))`;
 
-function personCondition({ actor, own, sight }: FilterReader, inScope: SQL, part: PersonPart): SQL {
+function personCondition({ actor, own, sight, realToday }: FilterReader, inScope: SQL, part: PersonPart): SQL {
   /** A standing membership `m` of `p`, in a group of which the reader may know. */
   const membership = (more: SQL): SQL =>
     sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} and ${more})`;
@@ -95,12 +140,12 @@ function personCondition({ actor, own, sight }: FilterReader, inScope: SQL, part
     case 'active': {
       if (part.how === 'never') return sql`p.active_at is null`;
       const day = sql`(p.active_at at time zone ${actor.timeZone})::date`;
-      const since = addDays(actor.today, -part.days);
+      const since = addDays(realToday, -part.days);
       return part.how === 'within' ? sql`${day} >= ${since}` : sql`${day} < ${since}`;
     }
     case 'led by':
       return membership(sql`m.group_id in (select b.group_id from leadership l join group_branch b on b.ancestor_id = l.group_id
-        where l.until_at is null and l.person_id = any(${ids(part.ids)}) and coalesce(l.first_day <= ${actor.today}, true) and coalesce(l.last_day >= ${actor.today}, true)
+        where l.until_at is null and l.person_id = any(${ids(part.ids)}) and coalesce(l.first_day <= ${realToday}, true) and coalesce(l.last_day >= ${realToday}, true)
           and ${onlyGroups(sql`l.group_id`, own)})`);
     case 'signed in':
       return part.is ? sql`p.signed_in_at is not null` : sql`p.signed_in_at is null`;
@@ -127,10 +172,12 @@ function personCondition({ actor, own, sight }: FilterReader, inScope: SQL, part
 }
 
 /** @param part About an enrolment `e`, a row of `enrolmentRows`. */
-function enrolmentCondition({ today, dueSoonDays }: SignedIn, part: CoursePart): SQL {
+function enrolmentCondition({ actor: { today, timeZone, dueSoonDays }, sight }: FilterReader, part: CoursePart): SQL {
   switch (part.part) {
     case 'course':
       return named(sql`e.course_id`, part);
+    case 'access':
+      return sql`(case when e.is_open then 'open' when e.opens_on is not null then 'opens later' when ${isBlocked(today, sight)} then 'blocked' else 'not open' end) = any(${texts(part.of)})`;
     case 'status':
       return sql`e.status = any(${texts(part.of)})`;
     case 'lateness':
@@ -145,11 +192,24 @@ function enrolmentCondition({ today, dueSoonDays }: SignedIn, part: CoursePart):
     case 'score':
       return sql`e.score between ${part.from} and ${part.to}`;
     case 'done':
-      return all([sql`e.status = 'done'`, ...between(sql`e.done_day`, part.from, part.until)]);
+      return all([sql`e.status = 'done' and e.done_day is not null`, ...between(sql`e.done_day`, part.from, part.until)]);
+    case 'worked': {
+      const onDays = (moment: SQL): SQL => all(between(sql`(${moment} at time zone ${timeZone})::date`, part.from, part.until));
+      return sql`exists (select 1 from enrolment w join activity_result r on r.enrolment_id = w.id where w.person_id = e.person_id and w.course_id = e.course_id and w.is_current and (${onDays(sql`r.last_at`)}
+        or exists (select 1 from report t where t.enrolment_id = w.id and t.activity_id = r.activity_id and ${onDays(sql`t.at`)})))`;
+    }
     case 'due':
       return sql`e.status <> 'done' and not e.exempt and e.due between ${today} and ${addDays(today, part.days)}`;
   }
 }
+
+/** A block that the reader may know of is in force on the way to enrolment `e`. */
+const isBlocked = (today: Day, sight: ProgressSight): SQL => sql`exists (
+  select 1 from access_grant a where a.until_at is null and a.effect = 'block' and coalesce(a.first_day <= ${today}, true) and coalesce(a.last_day >= ${today}, true)
+    and (a.course_id = e.course_id or a.course_set_id in (select k.course_set_id from course_in_set k where k.course_id = e.course_id))
+    and (a.person_id = e.person_id or ${sight === null ? sql`true` : sql`a.group_id = any(${ids(sight.via)})`} and exists (
+      select 1 from person q join membership_set_group g on g.set_id = q.set_id join group_branch b on b.group_id = g.group_id
+      where q.id = e.person_id and b.ancestor_id = a.group_id and (a.with_subgroups or b.depth = 0))))`;
 
 const texts = (values: readonly string[]): SQL => sql`${`{${values.map((value) => `"${value}"`).join()}}`}::text[]`;
 const between = (day: SQL, from: string | null, until: string | null): SQL[] => [

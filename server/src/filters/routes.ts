@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -15,6 +16,7 @@ export function filterHandlers({ db }: Deps): Handlers {
     async filterNames({ actor, params: { groupId } }) {
       await pathTo(db, actor, groupId);
       const own = await seenGroups(db, actor);
+      const isSeen = await courseSight(db, actor);
       const [tags, lists, leaders, courses, courseSets, skills] = await Promise.all([
         tagsOfBranch(db, actor, groupId),
         ownLists(db, actor),
@@ -25,7 +27,7 @@ export function filterHandlers({ db }: Deps): Handlers {
           where n.person_id in (select l.person_id from leadership l where l.until_at is null and l.group_id in (${groupsOf(groupId, true)}) and ${onlyGroups(sql`l.group_id`, own)})
           order by n.family_name collate people_order, n.given_name collate people_order, n.person_id`,
         ),
-        rows<Named>(db, sql`select id, name from course_now order by name collate people_order, id`),
+        rows<Named>(db, sql`select id, name from course_now where ${isSeen(sql`home_id`)} order by name collate people_order, id`),
         rows<Named>(db, sql`select id, name from course_set_now order by position`),
         rows<Named>(db, sql`select id, name from skill_now order by name_key, id`),
       ]);

@@ -65,6 +65,15 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
           standing.map(({ row_id }) => row_id),
         );
       }
+      // A branch's own courses stay, with what is left above it.
+      const homeless = await rows<{ rowId: number; home: number }>(
+        tx,
+        sql`select row_id as "rowId", home_id as home from course_now where home_id = any(${ids(gone)})`,
+      );
+      await writer.replace(
+        'course',
+        homeless.map(({ rowId, home }) => ({ rowId, values: { home_id: nearestLeft(tree, tree.node(home), gone) } })),
+      );
       const risen = await versionRows(
         tx,
         rising.map(({ id }) => id),

@@ -132,7 +132,7 @@ async function openingsOf({ db }: PlanContext, { opens }: MakeClient): Promise<O
   );
   const names = await rows<{ id: number; isSet: boolean; name: string }>(
     db,
-    sql`select id, false as "isSet", name from course_now where not archived union all select id, true, name from course_set_now`,
+    sql`select id, false as "isSet", name from course_now where not archived and home_id is null union all select id, true, name from course_set_now`,
   );
   return opens.map((each): Opening => {
     const isSet = 'courseSetId' in each;

@@ -163,7 +163,12 @@ export function groupHandlers({ db }: Deps): Handlers {
     },
 
     async upload({ actor, body: { fileName, base64 } }) {
-      if (branchesWith(actor, 'shapeGroups')?.length === 0 && branchesWith(actor, 'writeMessages')?.length === 0) throw notFound();
+      if (
+        branchesWith(actor, 'shapeGroups')?.length === 0 &&
+        branchesWith(actor, 'writeMessages')?.length === 0 &&
+        branchesWith(actor, 'makeCourses')?.length === 0
+      )
+        throw notFound();
       return keepUpload(db, actor.personId, fileName, Buffer.from(base64, 'base64'));
     },
 

@@ -39,3 +39,10 @@ export async function maybeFile(db: Queryable, uploadId: number | null): Promise
     file && { fileName: file.file_name, mimeType: file.mime_type, isPicture: file.mime_type.startsWith('image/'), content: file.content }
   );
 }
+
+/** A picture that this person sent, of a kind that PDF documents and mail programs show. */
+export const isOwnPicture = async (db: Queryable, personId: number, uploadId: number): Promise<boolean> =>
+  (await maybeRow(
+    db,
+    sql`select 1 from upload where id = ${uploadId} and made_by = ${personId} and mime_type in ('image/png', 'image/jpeg')`,
+  )) !== null;

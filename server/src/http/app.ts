@@ -28,8 +28,13 @@ import { paymentService } from '../payment-service/service.ts';
 import { player, playerKey } from '../player/player.ts';
 import { periodHandlers } from '../periods/routes.ts';
 import { progressHandlers } from '../progress/routes.ts';
+import { resultFileHandlers } from '../progress/result-files.ts';
+import { takeAwayHandlers } from '../progress/take-away-routes.ts';
 import { viewHandlers } from '../progress/view-routes.ts';
 import { sourceHandlers } from '../progress/source-routes.ts';
+import { platformHandlers } from '../standards/platform-routes.ts';
+import { statementHandlers } from '../standards/statement-routes.ts';
+import { statementBodies } from '../standards/statement-source.ts';
 import { sourceBodies } from './signed-source.ts';
 import { lockWait } from '../changes/roster-lock.ts';
 import { metrics } from '../metrics.ts';
@@ -38,6 +43,7 @@ import type { Deps } from './deps.ts';
 import { type Handlers, register } from './handle.ts';
 import { openApi, openApiPage } from './openapi.ts';
 import { asProblem, notFound, ProblemError } from './problem.ts';
+import { seldom } from './seldom.ts';
 import { originCheck, securityHeaders } from './security.ts';
 import { certificateHandlers } from '../certificates/routes.ts';
 import { webApp } from './web-app.ts';
@@ -50,6 +56,7 @@ export interface AppSecrets {
 }
 
 const sessionHours = 12;
+const touchMilliseconds = 60_000;
 
 export interface AppParts {
   /** Where the course player's pages lie. */
@@ -57,6 +64,17 @@ export interface AppParts {
   /** A worker answers only whether it lives, is ready, and its numbers. */
   isWeb: boolean;
   metricsKey: string | undefined;
+}
+
+/** A session lasts from its last use; that it is used is written once a minute, and not with every request, which waits for it. */
+function seldomTouched(Store: ReturnType<typeof connectPgSimple>): ReturnType<typeof connectPgSimple> {
+  const isDue = seldom(touchMilliseconds);
+  return class extends Store {
+    override touch(id: string, data: session.SessionData, done?: () => void): void {
+      if (isDue(id)) super.touch(id, data, done);
+      else done?.();
+    }
+  };
 }
 
 export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, metricsKey }: AppParts): Express {
@@ -99,7 +117,8 @@ export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, m
   const api = express.Router();
   api.use(originCheck(settings));
   sourceBodies(api);
-  const Store = connectPgSimple(session);
+  if (isWeb) statementBodies(api, deps);
+  const Store = seldomTouched(connectPgSimple(session));
   api.use(
     '/api/v1',
     session({
@@ -186,6 +205,8 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...orderHandlers(deps),
   ...changeHandlers(deps),
   ...progressHandlers(deps),
+  ...takeAwayHandlers(deps),
+  ...resultFileHandlers(deps),
   ...viewHandlers(deps),
   ...courseHandlers(deps),
   ...entryHandlers(deps),
@@ -196,6 +217,8 @@ const roomHandlers = (deps: Deps): Handlers => ({
   ...splitHandlers(deps),
   ...periodHandlers(deps),
   ...sourceHandlers(deps),
+  ...statementHandlers(deps),
+  ...platformHandlers(deps),
   ...workHandlers(deps),
   ...certificateHandlers(deps),
 });

@@ -1,5 +1,7 @@
 import type { Logger } from 'pino';
 import type pg from 'pg';
+import type { Columns } from '../progress/columns/report-columns.ts';
+import type { PastDays } from '../progress/past-days.ts';
 import type { Database } from '../database/connect.ts';
 import type { Streams } from '../live/streams.ts';
 
@@ -20,6 +22,8 @@ export interface Settings {
   smtpUrl: string | null;
   /** The payment service; with the stand-ins open, the one that ships with us. Without either nothing can be paid. */
   paymentUrl: string | null;
+  /** Where the course platform offers its courses, and the key for it; null: that of the player that ships with us. */
+  courseFeed: { url: string | null; key: string | null };
   /** Who letters come from. */
   mailSender: string;
 }
@@ -34,4 +38,8 @@ export interface Deps {
   /** Keys the hashes of what people who are not signed in sent. */
   requestKey: string;
   now: () => Date;
+  /** Past days, for reports of then. */
+  pastDays: PastDays;
+  /** Enrolments in memory, for reports of today; null: the database answers alone. */
+  columns: Columns | null;
 }

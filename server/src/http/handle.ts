@@ -34,6 +34,8 @@ const wideRoutes: readonly RouteName[] = [
   'rosterKnown',
   'putRosterPart',
   'startJob',
+  'checkResults',
+  'takeResults',
 ];
 
 const uploads: readonly RouteName[] = ['upload', 'addWorkFile'];

@@ -1,3 +1,4 @@
+import { types } from 'node:util';
 import { type Problem, type ProblemCode, problems } from '@gate-roster/contract';
 
 /** A failure with a name. Whatever else is thrown is `failed`, or `database-away`. */
@@ -25,12 +26,23 @@ export function found<T>(value: T | null | undefined): T {
   return value;
 }
 
-const connectionCodes = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOTFOUND', 'EPIPE', '57P01', '57P02', '57P03', '08000', '08003', '08006']);
+const connectionCodes = new Set([
+  ...['ECONNREFUSED', 'ECONNRESET', 'ENOTFOUND', 'EPIPE', 'ETIMEDOUT', 'ERR_STREAM_DESTROYED', 'ERR_STREAM_WRITE_AFTER_END'],
+  ...['57P01', '57P02', '57P03', '08000', '08003', '08006'],
+]);
+
+/** What `pg` says of a connection that ended, with no code of its own; one statement may meet it at several moments. */
+const connectionLost =
+  /connection terminated|timeout exceeded when trying to connect|encountered a connection error|client was closed|timeout expired/iu;
+
+/** An error, what caused it, and so on. Errors of Node's own modules may be of another realm: `instanceof` does not know them. */
+export function* chainOf(error: unknown): Generator<Error & { code?: unknown; type?: unknown; status?: unknown }> {
+  for (let at = error; types.isNativeError(at); at = at.cause) yield at;
+}
 
 /** The SQLSTATE with which PostgreSQL refused; null when it was something else. */
 export function postgresCode(error: unknown): string | null {
-  for (let at = error; at instanceof Error; at = at.cause) {
-    const { code } = at as { code?: unknown };
+  for (const { code } of chainOf(error)) {
     if (typeof code === 'string' && /^[0-9A-Z]{5}$/u.test(code)) return code;
   }
   return null;
@@ -44,15 +56,15 @@ export function asProblem(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error;
   const codes: unknown[] = [];
   const messages: string[] = [];
-  for (let at = error; at instanceof Error; at = at.cause) {
-    codes.push((at as { code?: unknown }).code, (at as { type?: unknown }).type, (at as { status?: unknown }).status);
+  for (const at of chainOf(error)) {
+    codes.push(at.code, at.type, at.status);
     messages.push(at.message);
-    if (at instanceof AggregateError) for (const inner of at.errors) codes.push((inner as { code?: unknown }).code);
+    if ('errors' in at && Array.isArray(at.errors)) for (const inner of at.errors) codes.push((inner as { code?: unknown }).code);
   }
-  const lost = messages.some((message) =>
-    /connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/iu.test(message),
-  );
-  if (lost || codes.some((code) => typeof code === 'string' && connectionCodes.has(code)))
+  if (
+    messages.some((message) => connectionLost.test(message)) ||
+    codes.some((code) => typeof code === 'string' && connectionCodes.has(code))
+  )
     return new ProblemError('database-away', { retryAfter: 2 }, { cause: error });
   if (codes.some((code) => typeof code === 'string' && busyCodes.has(code)))
     return new ProblemError('busy', { retryAfter: 2 }, { cause: error });

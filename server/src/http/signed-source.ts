@@ -27,7 +27,7 @@ export async function sourceOf({ db, now }: Pick<Deps, 'db' | 'now'>, request: S
   const [key, time, signature] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
   const source = await maybeRow<{ id: number; key: string; secret: string }>(
     db,
-    sql`select id, key, secret from source where key = ${key}`,
+    sql`select id, key, secret from source where key = ${key} and ended_at is null`,
   );
   const parts = { method: request.method, path: request.originalUrl, time: time ?? '', body: request.signedBody ?? '' };
   if (!isSigned(source?.secret ?? 'nobody', parts, signature ?? '', now()) || !source) throw new ProblemError('bad-signature');

@@ -5,6 +5,8 @@ import type { Queryable } from '../database/connect.ts';
 
 const channel = 'gate_roster_work';
 const retryMilliseconds = 1000;
+/** A connection that is neither made nor refused is given up after this. */
+const connectMilliseconds = 5000;
 /** Work that is due later, and what a lost connection did not hear of, is looked for this often. */
 const lookMilliseconds = 5000;
 
@@ -39,7 +41,7 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
   };
   const listen = async (): Promise<void> => {
     if (isStopped) return;
-    const fresh = new pg.Client({ connectionString: url });
+    const fresh = new pg.Client({ connectionString: url, connectionTimeoutMillis: connectMilliseconds, keepAlive: true });
     fresh.on('error', () => undefined);
     fresh.on('end', () => {
       if (client === fresh && !isStopped) setTimeout(() => void listen(), retryMilliseconds).unref();
@@ -50,7 +52,8 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
       await fresh.query(`listen ${channel}`);
       client = fresh;
     } catch {
-      await fresh.end().catch(() => undefined);
+      // Not waited for: a connection that broke off halfway may never say that it has ended.
+      void fresh.end().catch(() => undefined);
       setTimeout(() => void listen(), retryMilliseconds).unref();
     }
   };
@@ -62,4 +65,14 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
     await client?.end().catch(() => undefined);
     await underWay;
   };
+}
+
+/** The same for work that is looked for only now and then, since it is due by the day or the hour. */
+export function lookNowAndThen(url: string, log: Logger, milliseconds: number, work: () => Promise<unknown>): () => Promise<void> {
+  let next = 0;
+  return answerBell(url, log, async () => {
+    if (Date.now() < next) return;
+    next = Date.now() + milliseconds;
+    await work();
+  });
 }

@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import type { Database } from '../database/connect.ts';
+import { addressIn } from './post.ts';
 
 /** Mailboxes at this address do not exist, so that one can see what becomes of a letter that comes back. */
 const nobodyAt = 'gone.example';
@@ -12,7 +13,7 @@ export async function startMailStandIn(
   db: Database,
   { sender, publicUrl }: { sender: string; publicUrl: string },
 ): Promise<{ url: string; stop: () => Promise<void> }> {
-  const own = (/<([^>]+)>/u.exec(sender)?.[1] ?? sender).trim().toLowerCase();
+  const own = addressIn(sender).toLowerCase();
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS', 'AUTH'],
@@ -65,7 +66,21 @@ export async function startMailStandIn(
 }
 
 async function keep(db: Database, message: Buffer, recipients: readonly string[]): Promise<void> {
-  const { subject = '', text = '', html = '' } = await PostalMime.parse(message);
+  const { subject = '', text = '', html = '', from, attachments } = await PostalMime.parse(message, { attachmentEncoding: 'base64' });
+  const sender = from?.name ?? '';
+  // As a mail program shows it: with its pictures.
+  const shown = attachments.reduce(
+    (all, { contentId = '', mimeType, content }) =>
+      contentId === ''
+        ? all
+        : all.replaceAll(
+            `cid:${contentId.replace(/^<|>$/gu, '')}`,
+            `data:${mimeType};base64,${typeof content === 'string' ? content : ''}`,
+          ),
+    html,
+  );
   for (const recipient of recipients)
-    await db.execute(sql`insert into received_mail (recipient, subject, plain, html) values (${recipient}, ${subject}, ${text}, ${html})`);
+    await db.execute(
+      sql`insert into received_mail (recipient, sender, subject, plain, html) values (${recipient}, ${sender}, ${subject}, ${text}, ${shown})`,
+    );
 }

@@ -11,13 +11,23 @@ export function postOffice(db: Queryable): Router {
   const router = express.Router();
   router.get('/', async (request, response) => {
     const to = typeof request.query['to'] === 'string' ? request.query['to'].trim() : '';
-    const letters = await rows<{ id: number; address: string; subject: string; body: string; at: string }>(
+    const letters = await rows<{
+      id: number;
+      address: string;
+      sender: string;
+      subject: string;
+      body: string;
+      at: string;
+      picture: string | null;
+    }>(
       db,
-      sql`select id, recipient as address, subject, plain as body, received_at as at from received_mail where ${to === '' ? sql`true` : sql`recipient = ${to}`} order by id desc limit ${shown}`,
+      sql`select id, recipient as address, sender, subject, plain as body, received_at as at, substring(html from 'src="(data:image/[^"]+)"') as picture from received_mail where ${to === '' ? sql`true` : sql`recipient = ${to}`} order by id desc limit ${shown}`,
     );
     const list = letters.map(
-      ({ address, subject, body, at }) =>
-        `<article><h2>${escape(subject)}</h2><p>To ${escape(address)}, ${escape(iso(at))}</p><pre>${withLinks(body)}</pre></article>`,
+      ({ address, sender, subject, body, at, picture }) =>
+        `<article><h2>${escape(subject)}</h2><p>From ${escape(sender)}, to ${escape(address)}, ${escape(iso(at))}</p>${
+          picture === null ? '' : `<img src="${escape(picture)}" alt="" style="max-height:64px;max-width:240px">`
+        }<pre>${withLinks(body)}</pre></article>`,
     );
     response
       .type('html')

@@ -27,12 +27,18 @@ export function startPost(
 ): () => Promise<void> {
   const mail = createTransport(smtpUrl, { ...limits, pool: true, from: sender } as SMTPPool.Options);
   const stop = answerBell(databaseUrl, log, async () => {
-    while ((await postSome(db, mail, publicUrl)) === atOnce);
+    while ((await postSome(db, mail, { publicUrl, sender })) === atOnce);
   });
   return async () => {
     await stop();
     mail.close();
   };
+}
+
+interface Office {
+  publicUrl: string;
+  /** Who letters come from, where a branch has no name of its own for it. */
+  sender: string;
 }
 
 interface Waiting {
@@ -45,22 +51,27 @@ interface Waiting {
   tries: number;
   invitation_id: number | null;
   stop_url: string | null;
+  sender_name: string | null;
+  logo_id: number | null;
 }
 
 /**
  * Takes some letters in hand for a while, sends them with nothing locked, and writes what became of each. When this process dies,
  * another takes them up once the lease is over; a letter may then go out twice, with the same Message-ID.
  */
-async function postSome(db: Database, mail: Transporter, publicUrl: string): Promise<number> {
+async function postSome(db: Database, mail: Transporter, { publicUrl, sender }: Office): Promise<number> {
   const letters = await rows<Waiting>(
     db,
     sql`
     update letter set leased_until = now() + make_interval(secs => ${leaseSeconds}::int) where id in (
       select id from letter where state = 'waiting' and send_at <= now() and coalesce(leased_until < now(), true) order by send_at, id limit ${atOnce} for update skip locked)
-    returning id, kind, person_id, address, subject, body, tries, invitation_id, stop_url`,
+    returning id, kind, person_id, address, subject, body, tries, invitation_id, stop_url, sender_name, logo_id`,
   );
   if (letters.length === 0) return 0;
-  const outcomes = await Promise.all(letters.map(async (letter) => ({ letter, trouble: await post(mail, letter) })));
+  const logos = await picturesOf(db, letters);
+  const outcomes = await Promise.all(
+    letters.map(async (letter) => ({ letter, trouble: await post(mail, sender, letter, logos.get(letter.logo_id ?? 0) ?? null) })),
+  );
   await db.transaction(async (tx) => {
     for (const { letter, trouble } of outcomes) {
       if (trouble === null)
@@ -122,18 +133,44 @@ async function countBounce(tx: Transaction, { person_id, address }: Waiting, pub
   );
 }
 
+const logoCid = 'logo@gate-roster';
+/** @example addressIn('Gate Roster <roster@gate-roster.example>') // 'roster@gate-roster.example' */
+export const addressIn = (sender: string): string => (/<([^>]+)>/u.exec(sender)?.[1] ?? sender).trim();
+
+interface Picture {
+  type: string;
+  content: Buffer;
+}
+
+async function picturesOf(db: Database, letters: readonly Waiting[]): Promise<Map<number, Picture>> {
+  const wanted = new Set(letters.flatMap(({ logo_id }) => logo_id ?? []));
+  if (wanted.size === 0) return new Map();
+  const found = await rows<Picture & { id: number }>(
+    db,
+    sql`select id, mime_type as type, content from upload where id = any(${ids(wanted)})`,
+  );
+  return new Map(found.map(({ id, ...picture }) => [id, picture]));
+}
+
 /** @returns Null when the server took the letter. A 5xx answer is final; all else may pass. */
 async function post(
   mail: Transporter,
-  { id, kind, address, subject, body, stop_url }: Waiting,
+  sender: string,
+  { id, kind, address, subject, body, stop_url, sender_name }: Waiting,
+  picture: Picture | null,
 ): Promise<{ said: string; isFinal: boolean } | null> {
   try {
     await mail.sendMail({
       messageId: `<letter-${id}@gate-roster>`,
+      // The branch's name, and the one address from which letters leave.
+      ...(sender_name === null ? {} : { from: { name: sender_name, address: addressIn(sender) } }),
       to: address,
       subject,
       text: body,
-      html: kind === 'messages' ? messageLetterHtml({ subject, body }) : letterHtml({ subject, body }),
+      html: (kind === 'messages' ? messageLetterHtml : letterHtml)({ subject, body }, picture && { cid: logoCid, alt: sender_name ?? '' }),
+      ...(picture
+        ? { attachments: [{ cid: logoCid, content: picture.content, contentType: picture.type, contentDisposition: 'inline' as const }] }
+        : {}),
       // RFC 2369 and RFC 8058: a mail program offers to stop them, in one click.
       ...(stop_url === null
         ? {}

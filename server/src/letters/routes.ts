@@ -2,6 +2,7 @@ import { firstTexts, letterKinds, may } from '@gate-roster/core';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
+import { looksFor } from './letter-look.ts';
 import { textsFor } from './write-letters.ts';
 
 /** The texts of letters. */
@@ -18,7 +19,17 @@ export function letterHandlers({ db }: Deps): Handlers {
           return { kind, subject, body, from: own ? (isSeen ? { id: own.fromId, name: tree.node(own.fromId).name } : null) : null };
         }),
       );
-      return { letters, may: { edit: may(actor, 'writeMessages', { path: path.map(({ id }) => id) }) } };
+      const look = (await looksFor(db, [groupId])).get(groupId);
+      const isLookSeen = look && may(actor, 'see', { path: tree.path(look.fromId) });
+      return {
+        letters,
+        look: {
+          senderName: look?.senderName ?? null,
+          logoId: look?.logoId ?? null,
+          from: isLookSeen ? { id: look.fromId, name: tree.node(look.fromId).name } : null,
+        },
+        may: { edit: may(actor, 'writeMessages', { path: path.map(({ id }) => id) }) },
+      };
     },
   };
 }

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { makeToken } from '../accounts/tokens.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { ringForWork } from '../jobs/bell.ts';
+import { looksFor } from './letter-look.ts';
 
 export interface LetterTo {
   /** Whose letter it is; null when the address may have no account. */
@@ -109,6 +110,7 @@ async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly Lette
   const groups = [...new Set(list.flatMap(({ groupId }) => groupId ?? []))];
   const branchTexts = await textsFor(db, groups, kind);
   const facts = await factsOf(db, groups);
+  const looks = await looksFor(db, groups);
   const guardians = await guardiansOf(db, list);
   const letters = list.flatMap((to) => {
     const guardian = to.personId === null ? undefined : guardians.get(to.personId);
@@ -125,13 +127,16 @@ async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly Lette
         address,
         send_at: to.sendAt ?? null,
         stop_url: to.stopUrl ?? null,
+        sender_name: looks.get(to.groupId ?? 0)?.senderName ?? null,
+        logo_id: looks.get(to.groupId ?? 0)?.logoId ?? null,
         ...filled,
       },
     ];
   });
   await db.execute(sql`
-    insert into letter (kind, person_id, invitation_id, address, subject, body, send_at, stop_url) select kind, person_id, invitation_id, address, subject, body, coalesce(send_at, now()), stop_url
-    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(kind text, person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz, stop_url text)`);
+    insert into letter (kind, person_id, invitation_id, address, subject, body, send_at, stop_url, sender_name, logo_id)
+    select kind, person_id, invitation_id, address, subject, body, coalesce(send_at, now()), stop_url, sender_name, logo_id
+    from jsonb_to_recordset(${JSON.stringify(letters)}::jsonb) as r(kind text, person_id bigint, invitation_id bigint, address citext, subject text, body text, send_at timestamptz, stop_url text, sender_name text, logo_id bigint)`);
   await ringForWork(db);
   return letters.length;
 }

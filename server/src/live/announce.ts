@@ -1,7 +1,7 @@
 import type { LiveTopic } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { Tree } from '@gate-roster/core';
-import type { Queryable } from '../database/connect.ts';
+import { type Queryable, texts } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 
 /** What is said when something changed: about which groups, never what. */
@@ -19,9 +19,16 @@ export const channel = 'gate_roster';
 const mostGroups = 500;
 
 /** Said to all server processes when the transaction commits. Of very many groups, those above that have them in common. */
-export async function announce(db: Queryable, announcement: Announcement): Promise<void> {
-  const groups = announcement.groups.length > mostGroups ? commonAncestors(await wholeTree(db), announcement.groups) : announcement.groups;
-  await db.execute(sql`select pg_notify(${channel}, ${JSON.stringify({ ...announcement, groups })})`);
+export const announce = (db: Queryable, announcement: Announcement): Promise<void> => announceAll(db, [announcement]);
+
+/** Several at once. */
+export async function announceAll(db: Queryable, list: readonly Announcement[]): Promise<void> {
+  if (list.length === 0) return;
+  const tree = list.some(({ groups }) => groups.length > mostGroups) ? await wholeTree(db) : null;
+  const said = list.map((each) =>
+    JSON.stringify(tree && each.groups.length > mostGroups ? { ...each, groups: commonAncestors(tree, each.groups) } : each),
+  );
+  await db.execute(sql`select pg_notify(${channel}, said) from unnest(${texts(said)}) said`);
 }
 
 /** The deepest level of the tree at which few enough groups have all of these in their branches; a group that is gone is left out. */

@@ -13,6 +13,8 @@ const betweenMilliseconds = 1000;
 const toldTopics = liveTopics.filter((topic) => topic !== 'session');
 const keepAliveMilliseconds = 20_000;
 const retryMilliseconds = 1000;
+/** A connection that is neither made nor refused is given up after this. */
+const connectMilliseconds = 5000;
 
 interface Stream {
   response: Response;
@@ -94,7 +96,7 @@ export class Streams {
   /** Listens on a connection of its own; when that breaks, everybody is told to fetch anew once it stands again. */
   async #listen(): Promise<void> {
     if (this.#stopped) return;
-    const client = new pg.Client({ connectionString: this.#url });
+    const client = new pg.Client({ connectionString: this.#url, connectionTimeoutMillis: connectMilliseconds, keepAlive: true });
     client.on('error', () => undefined);
     client.on('end', () => {
       if (this.#client === client) this.#isBroken = true;
@@ -110,7 +112,8 @@ export class Streams {
       this.#isBroken = false;
     } catch (error) {
       this.#log.warn({ err: error }, 'cannot listen for announcements; trying again');
-      await client.end().catch(() => undefined);
+      // Not waited for: a connection that broke off halfway may never say that it has ended.
+      void client.end().catch(() => undefined);
       setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
     }
   }

@@ -3,6 +3,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { maybeFile } from '../groups/uploads.ts';
@@ -182,7 +183,7 @@ export function messageHandlers(deps: Deps): Handlers {
       await pathTo(db, actor, groupId, 'writeMessages');
       const activities = await rows<{ id: number; name: string; course: string }>(
         db,
-        sql`select a.id, a.name, c.name as course from activity_now a join course_now c on c.id = a.course_id and not c.archived where a.finished_by = 'marker' order by c.name collate people_order, a.name limit 500`,
+        sql`select a.id, a.name, c.name as course from activity_now a join course_now c on c.id = a.course_id and not c.archived where a.finished_by = 'marker' and ${(await courseSight(db, actor))(sql`c.home_id`)} order by c.name collate people_order, a.name limit 500`,
       );
       return { activities };
     },

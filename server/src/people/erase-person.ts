@@ -5,6 +5,7 @@ import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/writer.ts';
 import { oneRow, rows } from '../database/connect.ts';
 import { dropFilesWith } from '../entry/roster-files.ts';
+import { eraseStatements } from '../standards/keep-statements.ts';
 import { eraseWork } from '../work/erase-work.ts';
 import { actableAccount } from './account.ts';
 
@@ -68,6 +69,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update message_reader set own_words = null where person_id = ${personId}`);
       await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await eraseWork(tx, personId);
+      await eraseStatements(tx, personId);
       await tx.execute(sql`delete from kept_view where owner_id = ${personId}`);
       await tx.execute(
         sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
@@ -86,6 +88,7 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
         'sign_in_trouble',
         'calendar_feed',
         'start_view',
+        'report_letter_reader',
       ])
         await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);

@@ -34,6 +34,10 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
     results: await all(sql`
       select c.name as course, a.name as activity, r.finished, r.score, r.tries, r.last_at from activity_result r join enrolment e on e.id = r.enrolment_id
       join course_now c on c.id = e.course_id join lateral (select name from activity_version v where v.activity_id = r.activity_id order by row_id desc limit 1) a on true where e.person_id = ${personId} order by r.last_at`),
+    statements: await all(sql`
+      select o.name as source, r.id, r.received_at, r.at, r.not_counted, s.said as plain, p.said as personal from report r join source o on o.id = r.source_id
+      join statement s on s.source_id = r.source_id and s.id = r.id and s.received_at = r.received_at left join statement_personal p on p.source_id = r.source_id and p.id = r.id
+      where r.person_id = ${personId} order by r.received_at, r.id`),
     work: await all(sql`
       select c.name as course, a.name as activity, v.number, v.state, v.words, v.link, v.handed_in_at, m.verdict, m.score, m.comment, m.marked_at,
         (select coalesce(jsonb_agg(f.file_name order by f.id), '[]') from work_file f where f.version_id = v.id) as files
@@ -71,6 +75,8 @@ export async function exportOfPerson(db: Queryable, actor: SignedIn, personId: n
       select (select name from group_version v where v.group_id = e.group_ids[1] order by row_id desc limit 1) as "group", e.answers, e.id_number, e.net, e.vat, e.currency, e.state, e.asked_at from paid_entry e
       where e.person_id = ${personId} and ${onlyGroups(sql`e.group_ids[1]`, own)} order by e.asked_at`),
     keptViews: await all(sql`select name, made_at from kept_view where owner_id = ${personId} order by made_at`),
+    reportLetters: await all(sql`
+      select v.name as view, l.every, l.next_day from report_letter_reader r join report_letter l on l.id = r.letter_id join kept_view v on v.id = l.view_id where r.person_id = ${personId} order by l.id`),
     sharedViews: await all(
       sql`select title, made_at, last_day, withdrawn_at, opened from shared_view where made_by = ${personId} order by made_at`,
     ),

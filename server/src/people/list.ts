@@ -1,6 +1,7 @@
 import type { PeopleFilter, PersonRow } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { learnersPerGroup } from '../progress/tallies.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
 import { type ListFilter, peopleWhere } from './filtered.ts';
@@ -64,7 +65,7 @@ export async function peopleRows(
     sql`
     with page as materialized (
       select p.id from person p join personal_now n on n.person_id = p.id
-      where ${peopleWhere(reader, groupId, filter)} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
+      where ${peopleWhere(reader, groupId, filter)} and ${reader.named} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
       order by ${order.by} limit ${page.limit + 1}
     )
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
@@ -86,6 +87,11 @@ export async function peopleRows(
 }
 
 export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number> {
+  if (filter.counted === 'yes' && filter.fits === 'yes') {
+    // Those whom a scope counts are added up by set, and those who fit course parts alone may be known.
+    if (filter.filter.length === 0) return (await learnersPerGroup(db, [groupId], filter.subgroups === 'yes')).get(groupId) ?? 0;
+    if (reader.fitting?.parts === JSON.stringify(filter.filter)) return reader.fitting.count;
+  }
   const { people } = await oneRow<{ people: number }>(
     db,
     sql`

@@ -145,6 +145,7 @@ export async function dropEmptySets(tx: Transaction, sets: readonly number[]): P
     )
   ).map(({ id }) => id);
   if (empty.length === 0) return [...sets];
+  await tx.execute(sql`insert into standing_settled (set_id) select unnest(${ids(empty)})`);
   for (const table of ['entitlement', 'membership_set_group', 'set_in_branch', 'standing', 'standing_mark'])
     await tx.execute(sql`delete from ${sql.identifier(table)} where set_id = any(${ids(empty)})`);
   await tx.execute(sql`delete from membership_set where id = any(${ids(empty)})`);

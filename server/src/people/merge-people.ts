@@ -4,6 +4,8 @@ import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { statementsFollow, statementsOfEnrolments } from '../standards/keep-statements.ts';
+import { forgetPastDays } from '../progress/past-days.ts';
 import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 import { visiblePeople } from './members.ts';
@@ -57,6 +59,10 @@ export async function mergeAccounts(
   await joinRows(tx, writer, 'split member', sql.raw('split_id'), personId, goneId);
   await tx.execute(sql`update split_use set person_id = ${personId} where person_id = ${goneId}`);
   await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
+  await tx.execute(
+    sql`insert into report_letter_reader (letter_id, person_id) select letter_id, ${personId} from report_letter_reader where person_id = ${goneId} on conflict do nothing`,
+  );
+  await tx.execute(sql`delete from report_letter_reader where person_id = ${goneId}`);
   await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
   await tx.execute(sql`delete from seat_news where person_id = ${goneId}`);
   await joinPaidEntries(tx, personId, goneId);
@@ -66,6 +72,8 @@ export async function mergeAccounts(
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
+  await statementsFollow(tx, personId, goneId);
+  await forgetPastDays(tx);
   const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
   await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
   await dropAddress(tx, [goneId]);
@@ -261,8 +269,8 @@ export async function partProgress(tx: Transaction, list: readonly { after_row: 
   await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${was.map(({ id }) => id)}`);
   for (const { id, person, round, current } of was)
     await tx.execute(sql`update enrolment set person_id = ${person}, round = ${round}, is_current = ${current} where id = ${id}`);
-  await workFollows(
-    tx,
-    was.map(({ id }) => id),
-  );
+  const parted = was.map(({ id }) => id);
+  await workFollows(tx, parted);
+  await statementsOfEnrolments(tx, parted);
+  await forgetPastDays(tx);
 }

@@ -1,11 +1,13 @@
 import type { PeopleFilter } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
+import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
 import { noteAct } from '../changes/note-act.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
-import { filterReader } from '../filters/conditions.ts';
+import { filterReader, withFitting } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
@@ -19,12 +21,22 @@ import { tagsOfBranch } from './tags.ts';
 
 const foundAtOnce = 8;
 
-export function peopleHandlers({ db }: Deps): Handlers {
+export function peopleHandlers(deps: Deps): Handlers {
+  const { db } = deps;
+  /** Columns speak of counted learners alone. */
+  const readerOf = async (
+    actor: SignedIn,
+    groupId: number,
+    { subgroups, filter, counted }: Pick<PeopleFilter, 'subgroups' | 'filter' | 'counted'>,
+  ) => {
+    const isOfCounted = counted === 'yes' && !filter.some(({ part }) => part === 'state');
+    return withFitting(await filterReader(db, actor, isOfCounted ? deps.columns : null), groupId, subgroups === 'yes', filter);
+  };
   return {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
       await pathTo(db, actor, groupId);
       if (filter.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      const reader = await filterReader(db, actor);
+      const reader = await readerOf(actor, groupId, filter);
       // With a state asked for, all who are in it count; else all counted learners of the scope.
       const everybody: PeopleFilter = { ...filter, fits: 'yes', filter: filter.filter.filter(({ part }) => part === 'state') };
       const [page, matching, total] = await Promise.all([
@@ -39,7 +51,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
       await pathTo(db, actor, groupId, 'export');
       if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
       response.setHeader('Content-Disposition', `attachment; filename="people-${groupId}.csv"`);
-      return rosterFile(db, await filterReader(db, actor), groupId, query);
+      return rosterFile(db, await readerOf(actor, groupId, query), groupId, query);
     },
 
     async person({ actor, params }) {
@@ -49,7 +61,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
     async allPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId);
       if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      return { ids: await allPeople(db, await filterReader(db, actor), groupId, query) };
+      return { ids: await allPeople(db, await readerOf(actor, groupId, query), groupId, query) };
     },
 
     async personFile({ actor, params: { personId }, response }) {
@@ -88,7 +100,7 @@ export function peopleHandlers({ db }: Deps): Handlers {
           : await rows<{ id: number; name: string; code: string | null; isSet: boolean }>(
               db,
               sql`
-        select id, name, code, false as "isSet" from course_now where lower(concat_ws(' ', name, code)) like ${part}
+        select id, name, code, false as "isSet" from course_now where lower(concat_ws(' ', name, code)) like ${part} and ${(await courseSight(db, actor))(sql`home_id`)}
         union all select id, name, null, true from course_set_now where lower(name) like ${part} order by 4, 2, 1 limit ${foundAtOnce}`,
             );
       return { groups, people, courses };

@@ -23,7 +23,7 @@ export const isMember = (groupId: number, withSubgroups: boolean): SQL =>
 export async function countNotCounted(db: Queryable, groupId: number, withSubgroups: boolean): Promise<number> {
   const { people } = await oneRow<{ people: number }>(
     db,
-    sql`select count(*)::int as people from person p where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)}`,
+    sql`with p as materialized (select p.id from person p where not ${isCounted(groupId, withSubgroups)}) select count(*)::int as people from p where ${isMember(groupId, withSubgroups)}`,
   );
   return people;
 }

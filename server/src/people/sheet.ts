@@ -4,6 +4,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
@@ -107,9 +108,14 @@ async function coursesWithWhy(
   );
   const rounds = await roundsOf(db, personId, [...enrolments.keys()]);
   const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now`)).map(({ id, name }) => [id, name]),
+    (
+      await rows<{ id: number; name: string }>(
+        db,
+        sql`select id, name from course_now where ${(await courseSight(db, actor))(sql`home_id`)}`,
+      )
+    ).map(({ id, name }) => [id, name]),
   );
-  return (await grantsByCourse(db, null)).map((about) => {
+  return (await grantsByCourse(db, [...names.keys()])).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
     const access = resolve(rules, learner, actor.today);
     const enrolment = enrolments.get(about.course.id);

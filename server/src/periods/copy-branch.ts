@@ -244,6 +244,13 @@ export async function copySettings(
     ),
   );
   await writer.begin(
+    'letter look',
+    await rows(
+      tx,
+      sql`select r."group" as group_id, t.sender_name, t.logo_id from ${pairs} join letter_look t on t.group_id = r."like" and t.until_at is null`,
+    ),
+  );
+  await writer.begin(
     'reminder',
     await rows(
       tx,

@@ -1,9 +1,10 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import path from 'node:path';
 import express, { type Router } from 'express';
 import { z } from 'zod';
 import { ProblemError } from '../http/problem.ts';
 import { sign } from '../http/signature.ts';
+import { offeredCourses } from './catalogue.ts';
 import { exercisesOf, exercisesPerActivity, mark } from './exercises.ts';
 
 const token = z.uuid();
@@ -21,6 +22,18 @@ const answers = z.strictObject({
 export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => string; secret: string; pageFolder: string }): Router {
   const router = express.Router();
   router.use(express.static(pageFolder, { index: 'index.html', cacheControl: false }));
+
+  // What Gate Roster fetches when it looks for courses: with a key of its own.
+  router.get('/courses', (request, response) => {
+    const given = createHash('sha256')
+      .update(request.get('authorization') ?? '')
+      .digest();
+    const right = createHash('sha256')
+      .update(`Bearer ${feedKeyOf(secret)}`)
+      .digest();
+    if (!timingSafeEqual(given, right)) throw new ProblemError('bad-signature');
+    response.json({ courses: offeredCourses });
+  });
 
   router.get('/course', async (request, response) => {
     response.json(await ask('GET', `/api/v1/source/launches/${launchOf(request.get('x-launch'))}`));
@@ -89,6 +102,9 @@ export function player({ gateRoster, secret, pageFolder }: { gateRoster: () => s
 }
 
 export const playerKey = 'player';
+
+/** Opens the stand-in's list of courses. */
+export const feedKeyOf = (secret: string): string => createHmac('sha256', secret).update('courses').digest('base64url');
 
 export const pageFolderBeside = (folder: string): string => path.join(folder, 'page');
 

@@ -51,6 +51,8 @@ export type Write = (text: string, weight: 400 | 700, size: number, x: number, y
 export function writerOf(document: PDFKit.PDFDocument): Write {
   const fonts = { 400: fontFiles(400), 700: fontFiles(700) };
   for (const { name, file } of [...fonts[400], ...fonts[700]]) document.registerFont(name, file);
+  /** The font of each letter, since a table asks for the same ones thousands of times. */
+  const known = { 400: new Map<string, string>(), 700: new Map<string, string>() };
   const has = (name: string, letter: string): boolean => {
     document.font(name);
     const { font } = (document as unknown as { _font: { font: { hasGlyphForCodePoint: (code: number) => boolean } } })._font;
@@ -59,7 +61,8 @@ export function writerOf(document: PDFKit.PDFDocument): Write {
   return (text, weight, size, x, y, width) => {
     const runs: { font: string; text: string }[] = [];
     for (const letter of text) {
-      const font = fonts[weight].find(({ name }) => has(name, letter))?.name ?? `latin-${weight}`;
+      const font = known[weight].get(letter) ?? fonts[weight].find(({ name }) => has(name, letter))?.name ?? `latin-${weight}`;
+      known[weight].set(letter, font);
       const last = runs.at(-1);
       if (last?.font === font) last.text += letter;
       else runs.push({ font, text: letter });

@@ -34,23 +34,31 @@ interface How {
   dueSoonDays?: number;
   /** Also what only opens later. */
   withLater?: boolean;
+  /** Also what is open at no time and was not worked on: all people by all courses that are named. */
+  withClosed?: boolean;
   /** Due days take most of the time; where nobody asks for them, they are null. */
   withDue?: boolean;
 }
 
 /** Enrolments of people. */
 export async function enrolmentsOf(db: Queryable, people: readonly number[], how: How): Promise<Enrolment[]> {
-  return enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`true`, how);
+  return enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`true`, { ...how, isOfOne: people.length === 1 });
 }
 
 /** The same for people (`p`) and courses (`c`) that a condition names. */
-export async function enrolmentsWhere(db: Queryable, people: SQL, courses: SQL, how: How): Promise<Enrolment[]> {
+export async function enrolmentsWhere(
+  db: Queryable,
+  people: SQL,
+  courses: SQL,
+  { isOfOne = false, ...how }: How & { isOfOne?: boolean },
+): Promise<Enrolment[]> {
   const found = await rows<Omit<Enrolment, 'lateness'>>(
     db,
     sql`
     select e.person_id as "personId", e.course_id as "courseId", e.course, e.units, e.via_groups as "viaGroups", e.all_units as "allUnits", e.opens_on as "opensOn",
       e.status, e.due, e.done_day as "doneDay", e.score, e.exempt, e.lacks_seat as "lacksSeat", e.in_line as "inLine"
     from (${enrolmentRows(people, courses, how)}) e order by e.person_id, e.course`,
+    isOfOne ? { plan: 'one for all' } : {},
   );
   return found.map((row) => ({ ...row, lateness: row.exempt ? 'on time' : lateness(row.due, row.doneDay, how.today, how.dueSoonDays) }));
 }
@@ -62,7 +70,11 @@ export async function enrolmentsWhere(db: Queryable, people: SQL, courses: SQL, 
  * A leader sees an enrolment that is open through a group of their sight, or whose work was done through one. What is open only
  * through others is not open as far as they may know.
  */
-export function enrolmentRows(people: SQL, courses: SQL, { today, sight, withLater = false, withDue = true }: How): SQL {
+export function enrolmentRows(
+  people: SQL,
+  courses: SQL,
+  { today, sight, withLater = false, withClosed = false, withDue = true }: How,
+): SQL {
   const isOwn =
     sight === null
       ? sql`true`
@@ -88,8 +100,10 @@ export function enrolmentRows(people: SQL, courses: SQL, { today, sight, withLat
       select person_id, course_id from open
       union select person_id, course_id from work where is_begun and is_seen
       union select person_id, course_id from later where ${withLater}
+      union select chosen.id, about.id from chosen cross join about where ${withClosed}
     )
     select pairs.person_id, c.id as course_id, c.name as course, coalesce(to_jsonb(x.units), '[]') as units, coalesce(to_jsonb(x.via_groups), '[]') as via_groups,
+      x.id is not null as is_open, coalesce(e.is_begun, false) as is_begun, e.via_groups as work_via,
       c.all_units, case when x.id is null then later.day end as opens_on,
       coalesce(e.status, 'not begun') as status, case when s.lacks then null when x.due_is_own then due.due else x.due_day end as due,
       e.done_day, e.score, coalesce(e.exempt, false) as exempt, coalesce(s.lacks, false) as lacks_seat,

@@ -1,5 +1,5 @@
-import { courseParts, type Filter, personParts } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { courseParts, type Day, type Filter, personParts } from '@gate-roster/core';
+import { sql, type SQL } from 'drizzle-orm';
 import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
 import { type Database, rows } from '../database/connect.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
@@ -13,6 +13,14 @@ interface FoundTally extends TallyRow {
   course_id: number;
   people: number;
 }
+
+/** A tally of enrolments `e`, rows of `enrolmentRows`, as `TallyRow`. */
+export const tallyColumnsOf = (
+  today: Day,
+): SQL => sql`count(*)::int as "all", count(*) filter (where e.status = 'done' and not e.exempt)::int as done,
+  count(*) filter (where e.status = 'under way' and not e.exempt)::int as under_way, count(*) filter (where e.exempt)::int as exempt,
+  count(*) filter (where e.due < ${today} and e.status <> 'done' and not e.exempt)::int as overdue,
+  coalesce(sum(e.score) filter (where not e.exempt), 0)::float8 as score_sum, count(e.score) filter (where not e.exempt)::int as scored`;
 
 /**
  * The figures of a report under a filter: enrolments of the counted learners who fit its person parts, as far as they fit its
@@ -38,10 +46,7 @@ export async function filteredFigures(
         tx,
         sql`
         with fitting as materialized (${fitting})
-        select s.group_id, coalesce(e.course_id, 0)::int as course_id, count(*)::int as "all", count(*) filter (where e.status = 'done' and not e.exempt)::int as done,
-          count(*) filter (where e.status = 'under way' and not e.exempt)::int as under_way, count(*) filter (where e.exempt)::int as exempt,
-          count(*) filter (where e.due < ${today} and e.status <> 'done' and not e.exempt)::int as overdue,
-          coalesce(sum(e.score) filter (where not e.exempt), 0)::float8 as score_sum, count(e.score) filter (where not e.exempt)::int as scored,
+        select s.group_id, coalesce(e.course_id, 0)::int as course_id, ${tallyColumnsOf(today)},
           count(distinct e.person_id)::int as people
         from fitting e join person p on p.id = e.person_id join (${scope}) s on s.set_id = p.set_id
         group by grouping sets ((s.group_id, e.course_id), (s.group_id))`,

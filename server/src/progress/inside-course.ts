@@ -2,7 +2,7 @@ import type { InsideCourse, PersonInside } from '@gate-roster/contract';
 import { addDays, type CoursePart, courseParts, type Filter, hasStopped, personParts, placeIn, stoppedAfterDays } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
-import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
+import { type FilterReader, fittingEnrolments, whoFits, withFitting } from '../filters/conditions.ts';
 import type { Cell, Table } from '../http/table.ts';
 import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
@@ -19,18 +19,21 @@ type Worked = PersonInside['results'][number];
  */
 export async function insideCourse(
   db: Database,
-  reader: FilterReader,
+  asking: FilterReader,
   groupId: number,
   asked: ListFilter & { courseId?: number | undefined },
   page: Page,
 ): Promise<InsideCourse | null> {
   const withSubgroups = asked.subgroups === 'yes';
-  const courses = await coursesInScope(db, reader, groupId, withSubgroups);
+  const courses = await coursesInScope(db, asking, groupId, withSubgroups);
   const course = asked.courseId === undefined ? courses[0] : courses.find(({ id }) => id === asked.courseId);
   if (!course) return null;
   const part: CoursePart = { part: 'course', courses: [course.id], sets: [] };
   const filter: Filter = [...asked.filter, part];
-  const learners = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
+  const reader = await withFitting(asking, groupId, withSubgroups, filter);
+  const fitting = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
+  // Most people of a large branch do not have the course, and those need not be looked at.
+  const learners = reader.fitting ? sql`${fitting} and ${reader.fitting.people}` : fitting;
   const [units, { people, next }, count, ofAll, notCounted, sums] = await Promise.all([
     unitsOf(db, course.id),
     peopleRows(db, reader, groupId, { ...asked, filter }, page),

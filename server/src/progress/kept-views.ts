@@ -1,11 +1,12 @@
 import { type Answer, type KeptView, type Routes, type ShownView, shownView } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
 import type { Cell } from '../http/table.ts';
 import { groupMatrix } from './group-table.ts';
+import { filterReader } from '../filters/conditions.ts';
 import { progressReport } from './report.ts';
 
 interface Row {
@@ -26,7 +27,14 @@ interface Row {
  * One's own views, and those that were kept for the leaders of a branch in which one leads: each opens them in their own branch. A view
  * whose group is gone is not among them.
  */
-export async function keptViews(db: Queryable, actor: SignedIn): Promise<KeptView[]> {
+export const keptViews = (db: Queryable, actor: SignedIn): Promise<KeptView[]> =>
+  viewsWhere(db, actor, sql`v.owner_id = ${actor.personId} or v.for_leaders`);
+
+/** A view as somebody opens it whom it was sent to; null: they lead nowhere within or around its group. */
+export const openedBy = async (db: Queryable, actor: SignedIn, viewId: number): Promise<KeptView | null> =>
+  (await viewsWhere(db, actor, sql`v.id = ${viewId}`))[0] ?? null;
+
+async function viewsWhere(db: Queryable, actor: SignedIn, which: SQL): Promise<KeptView[]> {
   const led = actor.leaderships.map(({ groupId }) => groupId);
   const isAdministrator = actor.role === 'administrator';
   const found = await rows<Row>(
@@ -39,7 +47,7 @@ export async function keptViews(db: Queryable, actor: SignedIn): Promise<KeptVie
       select case when ${isAdministrator} or exists (select 1 from group_branch b where b.group_id = v.group_id and b.ancestor_id = any(${ids(led)})) then v.group_id
         else (select b.group_id from group_branch b where b.ancestor_id = v.group_id and b.group_id = any(${ids(led)}) order by b.depth, b.group_id limit 1) end as id
     ) at on at.id is not null
-    where v.owner_id = ${actor.personId} or v.for_leaders
+    where ${which}
     order by v.owner_id = ${actor.personId} desc, v.name, v.id`,
   );
   const names = new Map(
@@ -64,7 +72,9 @@ export async function keepView(
   groupId: number,
   { name, forLeaders, shown, frozen }: { name: string; forLeaders: boolean; shown: ShownView; frozen: boolean },
 ): Promise<number> {
-  const table = frozen ? groupMatrix(await progressReport(db, actor, groupId, shown.subgroups === 'yes', shown.filter)) : null;
+  const table = frozen
+    ? groupMatrix(await progressReport(db, await filterReader(db, actor), groupId, shown.subgroups === 'yes', shown.filter, shown))
+    : null;
   const figures = table && JSON.stringify({ head: table.head, lines: table.lines });
   const { id } = await oneRow<{ id: number }>(
     db,

@@ -2,12 +2,14 @@ import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contr
 import { courseParts } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
-import type { FilterReader } from '../filters/conditions.ts';
+import { type FilterReader, withFitting } from '../filters/conditions.ts';
+import { ProblemError } from '../http/problem.ts';
 import type { Cell, Table } from '../http/table.ts';
 import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted } from '../people/scope.ts';
 import { type Enrolment, enrolmentsOf } from './enrolments.ts';
+import { figuresFrom, rememberedFigures } from './report.ts';
 import { tallies } from './tallies.ts';
 
 type Course = { id: number; name: string };
@@ -15,12 +17,13 @@ type Course = { id: number; name: string };
 /** A page of the learners who fit a filter, each with all courses; the filter's courses alone, when it names some. */
 export async function learnersPage(
   db: Database,
-  reader: FilterReader,
+  asking: FilterReader,
   groupId: number,
   filter: ListFilter,
   page: Page,
 ): Promise<Answer<Routes['progressLearners']>> {
   const withSubgroups = filter.subgroups === 'yes';
+  const reader = await withFitting(asking, groupId, withSubgroups, filter.filter);
   const [{ people, next }, learners, ofAll, courses, notCounted] = await Promise.all([
     peopleRows(db, reader, groupId, filter, page),
     countPeople(db, reader, groupId, filter),
@@ -33,9 +36,17 @@ export async function learnersPage(
 
 const atOnce = 2000;
 
-/** The same as a file: a line for each learner, and for each course what its cell says. */
-export async function learnersTable(db: Database, reader: FilterReader, groupId: number, filter: ListFilter): Promise<Table> {
+/** More would take the server's memory: 100,000 learners by 200 courses are 80 million cells. */
+const mostCells = 4_000_000;
+
+/**
+ * The same as a file: a line for each learner, and for each course what its cell says.
+ * @throws ProblemError `file-too-large`
+ */
+export async function learnersTable(db: Database, asking: FilterReader, groupId: number, filter: ListFilter): Promise<Table> {
+  const reader = await withFitting(asking, groupId, filter.subgroups === 'yes', filter.filter);
   const courses = await shownCourses(db, reader, groupId, filter);
+  if ((await countPeople(db, reader, groupId, filter)) * (5 + 4 * courses.length) > mostCells) throw new ProblemError('file-too-large');
   const lines: Cell[][] = [];
   for (let after: string | undefined; ;) {
     const { people, next } = await peopleRows(db, reader, groupId, filter, { after, limit: atOnce });
@@ -119,11 +130,15 @@ async function shownCourses(db: Database, reader: FilterReader, groupId: number,
 /** Courses that are open to learners of a scope, or in which they have worked, with the sets of each. */
 export async function coursesInScope(
   db: Database,
-  { actor, sight }: FilterReader,
+  reader: FilterReader,
   groupId: number,
   withSubgroups: boolean,
 ): Promise<(Course & { sets: number[] })[]> {
-  const found = await tallies(db, { groups: [groupId], withSubgroups, sight, today: actor.today, byCourse: true });
+  const { sight, actor } = reader;
+  const remembered = await rememberedFigures(reader, { groupId, groups: [groupId], withSubgroups, filter: [], spreadOf: [] });
+  const found = remembered
+    ? figuresFrom(remembered, groupId, actor.today).byCourse
+    : await tallies(db, { groups: [groupId], withSubgroups, sight, today: actor.today, byCourse: true });
   const open = found.flatMap(({ courseId, tally }) => (tally.all > 0 ? [courseId] : []));
   return rows(
     db,
@@ -149,6 +164,7 @@ export async function finishedUnits(db: Queryable, people: readonly number[]): P
     where e.person_id = any(${ids(people)}) and e.is_current and exists (select 1 from activity_now a where a.unit_id = u.id)
       and not exists (select 1 from activity_now a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id where a.unit_id = u.id and not coalesce(r.finished, false))
     group by 1, 2`,
+    { plan: 'kept' },
   );
   return new Map(found.map(({ personId, courseId, units }) => [keyOf(personId, courseId), units]));
 }

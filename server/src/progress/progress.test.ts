@@ -239,7 +239,7 @@ describe('reports of a source', () => {
     const list = await activities(3);
     const tried = list[1]?.id ?? 0;
     const tries = await query<{ id: string; score: number | null }>(
-      `select r.id, r.score from report r where r.activity_id = ${tried} and not exists (select 1 from report_void v where v.report_id = r.id) order by r.score desc nulls last`,
+      `select r.id, r.score from report r where r.activity_id = ${tried} and r.result_file_id is null and not exists (select 1 from report_void v where v.report_id = r.id) order by r.score desc nulls last`,
     );
     expect(tries).toHaveLength(2);
     const [better, worse] = tries;

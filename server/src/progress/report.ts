@@ -1,35 +1,55 @@
-import type { ProgressReport } from '@gate-roster/contract';
-import { emptyTally, type Filter, type Tally } from '@gate-roster/core';
+import type { ProgressReport, RowKind, ScoreKind } from '@gate-roster/contract';
+import { type Day, emptyTally, type Filter, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
 import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
-import { type FilterReader, filterReader } from '../filters/conditions.ts';
+import type { FilterReader } from '../filters/conditions.ts';
 import { countNotCounted } from '../people/scope.ts';
+import type { FiguresAnswer, FiguresQuestion } from './columns/report-columns.ts';
 import { filteredFigures } from './filtered-figures.ts';
-import { firstWeek, weeksFrom } from './weeks.ts';
+import { reportRows } from './report-rows.ts';
+import { firstWeek, mondayOf, weeksFrom } from './weeks.ts';
+import { type Medians, mediansOfGroups, mediansOfRow, type ScoreQuestion, scoresByTens } from './scores.ts';
 import { onDay } from './standings.ts';
 import { type GroupTally, learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
 
-/** Group by course for a scope: the group itself, and with subgroups the two levels below it. One computation for screen, file and chart. */
+export interface ReportRows {
+  rows?: RowKind;
+  /** Groups below the second level whose subgroups are rows too. */
+  unfold?: readonly number[];
+  scores?: ScoreKind;
+}
+
+/**
+ * Group by course for a scope: the group itself, and with subgroups the two levels below it, or more where a group is unfolded; or other
+ * rows below the group. One computation for screen, file and chart.
+ */
 export async function progressReport(
   db: Database,
-  actor: SignedIn,
+  reader: FilterReader,
   groupId: number,
   withSubgroups: boolean,
   filter: Filter,
+  { rows: kind = 'groups', unfold = [], scores = 'mean' }: ReportRows = {},
 ): Promise<ProgressReport> {
-  const reader = await filterReader(db, actor);
+  const levels = withSubgroups && kind === 'groups' ? 2 : 0;
   const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
     db,
     sql`
     select g.id, g.parent_id as "parentId", g.name, b.depth, exists (select 1 from group_now c where c.parent_id = g.id) as "hasSubgroups"
-    from group_branch b join group_now g on g.id = b.group_id where b.ancestor_id = ${groupId} and b.depth <= ${withSubgroups ? 2 : 0} order by b.depth, g.name collate people_order`,
+    from group_branch b join group_now g on g.id = b.group_id
+    where b.ancestor_id = ${groupId} and (b.depth <= ${levels} or ${levels > 0} and g.parent_id = any(${ids(unfold)})) order by b.depth, g.name collate people_order`,
   );
   const groups = shown.map(({ id }) => id);
-  const { byCourse, totals, learners, weeks, everybody } = await reportFigures(db, reader, groupId, groups, withSubgroups, filter);
+  const withMedians = scores === 'median';
+  const question = { groupId, withSubgroups, filter };
+  const figures = await reportFigures(db, reader, question, groups, { withMedians });
+  const { byCourse, totals, learners, weeks, everybody } = figures;
+  const { tens, medians } = figures.scores ?? (await readScores(db, reader, question, groups, withMedians));
+  const others = kind === 'groups' ? null : await reportRows(db, reader, question, kind, withMedians);
   const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
-  const wanted = [...new Set(byCourse.map(({ courseId }) => courseId))];
+  const wanted = [...new Set([...byCourse.map(({ courseId }) => courseId), ...(others?.courseIds ?? [])])];
   const courses = await rows<{ id: number; name: string }>(
     db,
     sql`select id, name from course_now where id = any(${ids(wanted)}) order by id`,
@@ -40,15 +60,21 @@ export async function progressReport(
     notCounted: await countNotCounted(db, groupId, withSubgroups),
     total: totals.get(groupId) ?? emptyTally,
     courses,
-    rows: inTreeOrder(shown, groupId).map((row) => ({
-      ...row,
-      learners: learners.get(row.id) ?? 0,
-      total: totals.get(row.id) ?? emptyTally,
-      cells: courses.map(({ id }) => {
-        const tally = cells.get(`${row.id}/${id}`);
-        return tally && tally.all > 0 ? tally : null;
-      }),
-    })),
+    rows: [
+      ...inTreeOrder(shown, groupId).map((row) => ({
+        ...row,
+        part: null,
+        learners: learners.get(row.id) ?? 0,
+        total: totals.get(row.id) ?? emptyTally,
+        cells: courses.map(({ id }) => {
+          const tally = cells.get(`${row.id}/${id}`);
+          return tally && tally.all > 0 ? tally : null;
+        }),
+        medians: mediansOfRow(medians, row.id, courses),
+      })),
+      ...(others?.rowsFor(courses.map(({ id }) => id)) ?? []),
+    ],
+    tens,
     weeks,
   };
 }
@@ -61,21 +87,80 @@ export interface Figures {
   weeks: ProgressReport['weeks'];
 }
 
-/** The figures of groups in a scope, with how many learners each has in all. */
+/** What it says of scores besides. */
+export interface ScoreFigures {
+  tens: number[];
+  medians: Medians | null;
+}
+
+/** The figures of groups in a scope, with how many learners each has in all, and what is said of scores where memory knows it. */
 export async function reportFigures(
   db: Database,
   reader: FilterReader,
-  groupId: number,
+  { groupId, withSubgroups, filter }: ScoreQuestion,
   groups: readonly number[],
-  withSubgroups: boolean,
-  filter: Filter,
-): Promise<Figures & { everybody: Map<number, number> }> {
+  { withMedians = false }: { withMedians?: boolean } = {},
+): Promise<Figures & { everybody: Map<number, number>; scores: ScoreFigures | null }> {
+  const remembered = await rememberedFigures(reader, {
+    groupId,
+    groups,
+    withSubgroups,
+    filter,
+    spreadOf: withMedians ? groups : [groupId],
+    withScores: withMedians,
+  });
+  if (remembered)
+    return {
+      ...figuresFrom(remembered, groupId, reader.actor.today),
+      scores: { tens: [...(remembered.get(groupId)?.tens ?? [])], medians: withMedians ? mediansFrom(remembered) : null },
+    };
   const everybody = await learnersPerGroup(db, groups, withSubgroups);
   const figures =
     filter.length === 0
       ? await keptFigures(db, reader, groupId, groups, withSubgroups, everybody)
       : await filteredFigures(db, reader, groupId, groups, withSubgroups, filter);
-  return { ...figures, everybody };
+  return { ...figures, everybody, scores: null };
+}
+
+const readScores = async (
+  db: Database,
+  reader: FilterReader,
+  question: ScoreQuestion,
+  groups: readonly number[],
+  withMedians: boolean,
+): Promise<ScoreFigures> => ({
+  tens: await scoresByTens(db, reader, question),
+  medians: withMedians ? await mediansOfGroups(db, reader, question, groups) : null,
+});
+
+const mediansFrom = (answer: FiguresAnswer): Medians =>
+  new Map([...answer].map(([id, { medians, quartiles }]) => [id, quartiles ? new Map([...medians, [0, quartiles.median]]) : new Map()]));
+
+/** From memory; null: the database has to answer. */
+export async function rememberedFigures(
+  { actor, own, sight, realToday, columns }: FilterReader,
+  { withScores = false, ...question }: Omit<FiguresQuestion, 'kind' | 'reader' | 'withScores'> & { withScores?: boolean },
+): Promise<FiguresAnswer | null> {
+  return (await columns?.answer({ kind: 'figures', reader: { actor, own, sight, realToday }, ...question, withScores })) ?? null;
+}
+
+/** @param spreadOf The group of which weeks are told. */
+export function figuresFrom(answer: FiguresAnswer, spreadOf: number, today: Day): Figures & { everybody: Map<number, number> } {
+  const all = [...answer];
+  const first = firstWeek(today);
+  const byMonday = new Map<Day, number>();
+  for (const { day, done } of answer.get(spreadOf)?.doneOn ?? [])
+    if (day >= first) byMonday.set(mondayOf(day), (byMonday.get(mondayOf(day)) ?? 0) + done);
+  return {
+    byCourse: all.flatMap(([id, { byCourse }]) => [...byCourse].map(([courseId, tally]) => ({ groupId: id, courseId, tally }))),
+    totals: new Map(all.map(([id, { total }]) => [id, total])),
+    learners: new Map(all.map(([id, { learners }]) => [id, learners])),
+    everybody: new Map(all.map(([id, { everybody }]) => [id, everybody])),
+    weeks: weeksFrom(
+      first,
+      [...byMonday].map(([monday, done]) => ({ monday, done })),
+    ),
+  };
 }
 
 /** Without a filter: what the kept standings add up to. */

@@ -1,7 +1,7 @@
 import { type ActivityFacts, type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
-import { type Enrolment, enrolmentsWhere } from './enrolments.ts';
+import { openWindows, type OpenWindow } from './open-windows.ts';
 
 /* What the results of activities make of enrolments: their status and score (core, `standing`). */
 
@@ -19,7 +19,7 @@ export interface Restood extends Restanding {
   score: number | null;
   finishedActivities: number;
   hasResults: boolean;
-  open: Enrolment | undefined;
+  open: Pick<OpenWindow, 'units' | 'viaGroups'> | null;
 }
 
 /** Results as they would be, by enrolment; those of other activities are read. */
@@ -27,22 +27,18 @@ export type ResultsThen = ReadonlyMap<number, ReadonlyMap<number, ActivityResult
 
 /**
  * Works out the status of enrolments from their results, all in five statements however many there are.
- * @param opens What is open to these people in these courses, where the caller has read it.
  */
 export async function restand(
   db: Queryable,
   list: readonly Restanding[],
   today: Day,
-  { then = new Map(), opens }: { then?: ResultsThen; opens?: readonly Enrolment[] } = {},
+  { then = new Map() }: { then?: ResultsThen } = {},
 ): Promise<Restood[]> {
   if (list.length === 0) return [];
   const courses = [...new Set(list.map(({ courseId }) => courseId))];
-  const people = [...new Set(list.map(({ personId }) => personId))];
-  const open = new Map(
-    (
-      opens ??
-      (await enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`c.id = any(${ids(courses)})`, { today, sight: null, withDue: false }))
-    ).map((each) => [`${each.personId}/${each.courseId}`, each]),
+  const windows = await openWindows(
+    db,
+    list.map(({ personId, courseId }) => ({ personId, courseId, day: today })),
   );
   const rules = new Map(
     (
@@ -65,11 +61,11 @@ export async function restand(
     from enrolment e where e.id = any(${enrolments})`,
   );
   const byId = new Map(known.map((each) => [each.id, each]));
-  return list.flatMap((each) => {
+  return list.flatMap((each, place) => {
     const enrolment = byId.get(each.enrolmentId);
     const rule = rules.get(each.courseId);
     if (!enrolment || !rule) return [];
-    const theirs = open.get(`${each.personId}/${each.courseId}`);
+    const theirs = windows[place] ?? null;
     const changed = then.get(each.enrolmentId) ?? new Map<number, ActivityResult | null>();
     const results = [
       ...enrolment.results.filter(({ activityId }) => !changed.has(activityId)),
@@ -93,12 +89,13 @@ export async function restand(
   });
 }
 
-/** Writes what `restand` worked out; the people's standings are marked by the caller, before any enrolment is locked. `at`: when what made the difference was done, in ISO form, by enrolment. */
+/** Writes what `restand` worked out; the people's standings are marked by the caller, before any enrolment is locked. `at`: when what made the difference was done, in ISO form, by enrolment; `begun`: when those that may not have begun did. */
 export async function writeRestood(
   tx: Transaction,
   list: readonly Restood[],
   at: ReadonlyMap<number, string>,
   timeZone: string,
+  begun: ReadonlyMap<number, string> = new Map(),
 ): Promise<void> {
   const written = list.map((each) => {
     const moment = at.get(each.enrolmentId) ?? null;
@@ -111,14 +108,15 @@ export async function writeRestood(
       done_at: each.after === 'done' ? moment : null,
       done_day: each.after === 'done' && moment !== null ? dayOfMoment(new Date(moment), timeZone) : null,
       begun: each.hasResults,
+      begun_at: begun.get(each.enrolmentId) ?? null,
       via: each.open && each.open.viaGroups.length > 0 ? `{${each.open.viaGroups.join()}}` : null,
     };
   });
   await tx.execute(sql`
-    update enrolment e set status = r.status, score = r.score, finished_activities = r.finished, begun_at = case when r.begun then e.begun_at end,
+    update enrolment e set status = r.status, score = r.score, finished_activities = r.finished, begun_at = case when r.begun then least(e.begun_at, r.begun_at) end,
       done_at = case when r.turns then r.done_at else e.done_at end, done_day = case when r.turns then r.done_day else e.done_day end,
       done_by_narrowing = e.done_by_narrowing and not r.turns, via_groups = coalesce(r.via::bigint[], e.via_groups)
-    from jsonb_to_recordset(${JSON.stringify(written)}::jsonb) as r(id bigint, status text, score double precision, finished smallint, turns boolean, done_at timestamptz, done_day date, begun boolean, via text)
+    from jsonb_to_recordset(${JSON.stringify(written)}::jsonb) as r(id bigint, status text, score double precision, finished smallint, turns boolean, done_at timestamptz, done_day date, begun boolean, begun_at timestamptz, via text)
     where e.id = r.id`);
 }
 

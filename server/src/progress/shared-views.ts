@@ -34,7 +34,7 @@ async function sharedTable(db: Database, actor: SignedIn, groupId: number, shown
   switch (shown.view) {
     case 'groups':
       return withNames
-        ? groupMatrix(await progressReport(db, actor, groupId, withSubgroups, shown.filter))
+        ? groupMatrix(await progressReport(db, reader, groupId, withSubgroups, shown.filter, shown))
         : namelessTable(db, actor, groupId, withSubgroups, shown.filter);
     case 'learners':
       return learnersTable(db, reader, groupId, { ...asked, sort: shown.sort });
@@ -47,8 +47,8 @@ async function sharedTable(db: Database, actor: SignedIn, groupId: number, shown
 
 /** The groups right below the scope, each row of at least five learners; a learner of two of them counts once in it. */
 async function namelessTable(db: Database, actor: SignedIn, groupId: number, withSubgroups: boolean, filter: Filter): Promise<Table> {
-  const report = await progressReport(db, actor, groupId, withSubgroups, filter);
   const reader = await filterReader(db, actor);
+  const report = await progressReport(db, reader, groupId, withSubgroups, filter);
   const [scope, ...below] = report.rows.filter(({ depth }) => depth <= 1);
   if (!scope || scope.learners < leastShown) return { ...groupMatrix(report), lines: [] };
   const small = below.filter(({ learners }) => learners < leastShown);
@@ -66,7 +66,7 @@ async function namelessTable(db: Database, actor: SignedIn, groupId: number, wit
       if (!first) throw new RangeError('a row of no groups');
       if (named.length === 1) return first;
       const within: Filter = [...filter, { part: 'groups', how: 'in', ids: groups, withSubgroups: true }];
-      const figures = await reportFigures(db, reader, groupId, [groupId], withSubgroups, within);
+      const figures = await reportFigures(db, reader, { groupId, withSubgroups, filter: within }, [groupId]);
       const cells = new Map(figures.byCourse.map(({ courseId, tally }) => [courseId, tally]));
       return {
         ...first,
@@ -74,6 +74,7 @@ async function namelessTable(db: Database, actor: SignedIn, groupId: number, wit
         learners: figures.learners.get(groupId) ?? 0,
         total: figures.totals.get(groupId) ?? first.total,
         cells: report.courses.map(({ id }) => cells.get(id) ?? null),
+        medians: null,
       };
     }),
   );

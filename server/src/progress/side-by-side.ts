@@ -1,12 +1,13 @@
 import type { Answer, Routes } from '@gate-roster/contract';
-import { courseParts, emptyTally, type Filter, personParts, type Tally } from '@gate-roster/core';
+import { emptyTally, type Filter, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
-import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
-import { groupsOf, isCounted } from '../people/scope.ts';
+import type { FilterReader } from '../filters/conditions.ts';
+import { type Database, ids, rows } from '../database/connect.ts';
 import type { Table } from '../http/table.ts';
 import { figureHead, figures } from './group-table.ts';
-import { reportFigures } from './report.ts';
+import { commonUnits, talliesOnUnits } from './common-units.ts';
+import { figuresFrom, rememberedFigures, reportFigures } from './report.ts';
+import { quartilesOfScores } from './scores.ts';
 
 type Row = Answer<Routes['progressSideBySide']>['rows'][number];
 
@@ -18,10 +19,10 @@ export async function sideBySide(
   groupIds: readonly number[],
   withSubgroups: boolean,
   filter: Filter,
+  { onCommonUnits = false }: { onCommonUnits?: boolean } = {},
 ): Promise<Answer<Routes['progressSideBySide']>> {
   const wanted = [...new Set(groupIds)];
-  const found: Found[] = [];
-  for (const id of [...wanted, scopeId]) found.push(await figuresOf(db, reader, id, withSubgroups, filter));
+  const found = await figuresOfAll(db, reader, [...wanted, scopeId], withSubgroups, filter);
   const names = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from group_now where id = any(${ids([...wanted, scopeId])})`)).map(
       ({ id, name }) => [id, name],
@@ -48,6 +49,16 @@ export async function sideBySide(
     };
   };
   const all = found.map(rowOf);
+  if (onCommonUnits) {
+    const units = await commonUnits(db, reader, { groups: wanted, withSubgroups, filter });
+    for (const row of all) {
+      const counted = await talliesOnUnits(db, reader, row.id, { withSubgroups, filter }, units);
+      row.cells = courses.map(({ id }, index) => {
+        const [cell, tally] = [row.cells[index], counted.get(id)];
+        return cell && tally ? { ...cell, ...tally } : null;
+      });
+    }
+  }
   const scope = all.pop();
   if (!scope) throw new RangeError('no scope');
   return { courses, rows: all, scope };
@@ -55,31 +66,36 @@ export async function sideBySide(
 
 type Found = Awaited<ReturnType<typeof figuresOf>>;
 
+/** In the order of the groups. One question to memory serves all, unless the filter speaks of each group by itself. */
+async function figuresOfAll(
+  db: Database,
+  reader: FilterReader,
+  groups: readonly number[],
+  withSubgroups: boolean,
+  filter: Filter,
+): Promise<Found[]> {
+  const isOfScope = filter.some(({ part }) => part === 'came');
+  const scopeId = groups.at(-1) ?? 0;
+  const question = { groupId: scopeId, groups, withSubgroups, filter, spreadOf: groups, withScores: true };
+  const remembered = isOfScope ? null : await rememberedFigures(reader, question);
+  const found: Found[] = [];
+  for (const groupId of groups) {
+    const own = remembered?.get(groupId);
+    found.push(
+      own
+        ? { groupId, ...figuresFrom(new Map([[groupId, own]]), groupId, reader.actor.today), scores: own.quartiles }
+        : await figuresOf(db, reader, groupId, withSubgroups, filter),
+    );
+  }
+  return found;
+}
+
 async function figuresOf(db: Database, reader: FilterReader, groupId: number, withSubgroups: boolean, filter: Filter) {
   return {
     groupId,
-    ...(await reportFigures(db, reader, groupId, [groupId], withSubgroups, filter)),
-    scores: await quartiles(db, reader, groupId, withSubgroups, filter),
+    ...(await reportFigures(db, reader, { groupId, withSubgroups, filter }, [groupId])),
+    scores: await quartilesOfScores(db, reader, { groupId, withSubgroups, filter }),
   };
-}
-
-/** Lower quartile, median and upper quartile over the enrolments that have a score; null: none has. */
-async function quartiles(
-  db: Queryable,
-  reader: FilterReader,
-  groupId: number,
-  withSubgroups: boolean,
-  filter: Filter,
-): Promise<Row['scores']> {
-  const people = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
-  const [found] = await rows<{ quarters: number[] | null; scored: number }>(
-    db,
-    sql`
-    select percentile_cont(array[0.25, 0.5, 0.75]) within group (order by e.score) as quarters, count(e.score)::int as scored
-    from (${fittingEnrolments(reader, people, courseParts(filter))}) e where e.score is not null and not e.exempt`,
-  );
-  const [low, median, high] = found?.quarters ?? [];
-  return low === undefined || median === undefined || high === undefined ? null : { low, median, high, of: found?.scored ?? 0 };
 }
 
 /** The same as a file: a line for each group and course. */

@@ -155,22 +155,45 @@ export async function keepStandings(db: Database, now: Date): Promise<void> {
         await rows<{ id: number }>(
           tx,
           sql`
-          with marked as (delete from standing_mark returning set_id)
+          with marked as (delete from standing_mark returning set_id, in_transaction),
+          settled as (insert into standing_settled (set_id, in_transaction) select set_id, max(in_transaction) from marked group by 1)
           select set_id as id from marked
           union select s.id from membership_set s where s.counted > 0 and not exists (select 1 from standing k where k.set_id = s.id and k.course_id = 0 and k.day = ${today})`,
         )
       ).map(({ id }) => id);
-      if (due.length === 0) return;
-      await tx.execute(sql`delete from standing where set_id = any(${ids(due)})`);
-      await tx.execute(sql`
-        insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
-        select set_id, coalesce(course_id, 0), ${today}::date, sum("all"), sum(done), sum(under_way), sum(exempt), sum(overdue), sum(score_sum), sum(scored), bool_and(whole)
-        from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`);
-      // A set to which nothing is open has a standing too: that there is nothing.
-      await tx.execute(sql`
-        insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
-        select s.id, 0, ${today}::date, 0, 0, 0, 0, 0, 0, 0, true from membership_set s where s.counted > 0 and s.id = any(${ids(due)}) on conflict do nothing`);
+      if (due.length > 0) await keepStandingsOf(tx, due, today);
     },
     { isolationLevel: 'repeatable read' },
   );
+}
+
+/** Works out and keeps what these sets come to on a day; null: all sets that count. */
+export async function keepStandingsOf(tx: Transaction, sets: readonly number[] | null, today: Day): Promise<void> {
+  const due = sets ?? (await rows<{ id: number }>(tx, sql`select id from membership_set where counted > 0`)).map(({ id }) => id);
+  await tx.execute(sql`delete from standing where set_id = any(${ids(due)})`);
+  await tx.execute(sql`
+    insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
+    select set_id, coalesce(course_id, 0), ${today}::date, sum("all"), sum(done), sum(under_way), sum(exempt), sum(overdue), sum(score_sum), sum(scored), bool_and(whole)
+    from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`);
+  // A set to which nothing is open has a standing too: that there is nothing.
+  await tx.execute(sql`
+    insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
+    select s.id, 0, ${today}::date, 0, 0, 0, 0, 0, 0, 0, true from membership_set s where s.counted > 0 and s.id = any(${ids(due)}) on conflict do nothing`);
+}
+
+const longMilliseconds = 500;
+
+/**
+ * Keeps standings up, and rests twice as long as a long run took: while much comes in it would work all the time, and a report works out
+ * what is marked by itself.
+ */
+export function standingsKeeper(db: Database, now: () => Date): () => Promise<void> {
+  let restsUntil = 0;
+  return async () => {
+    const from = performance.now();
+    if (from < restsUntil) return;
+    await keepStandings(db, now());
+    const took = performance.now() - from;
+    restsUntil = took > longMilliseconds ? performance.now() + 2 * took : 0;
+  };
 }

@@ -18,7 +18,7 @@ export const finishedOf = (units: SQL, activities = sql`activity_now`): SQL => s
   from ${activities} a left join activity_result r on r.activity_id = a.id and r.enrolment_id = e.id
   where a.course_id = c.id and (case when c.done_by_activities is null then a.unit_id = any(${units}) else a.id = any(c.done_by_activities) end)
 )`;
-const isDoneWith = (score: SQL): SQL =>
+export const isDoneWith = (score: SQL): SQL =>
   sql`(f.needed > 0 and f.finished = f.needed and coalesce(${score} >= c.pass_score, c.pass_score is null))`;
 export const isDone = isDoneWith(sql`e.score`);
 

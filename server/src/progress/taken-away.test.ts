@@ -1,6 +1,7 @@
 import { completion, type Filter, type Tally } from '@gate-roster/core';
 import Papa from 'papaparse';
 import readXlsxFile from 'read-excel-file/node';
+import { draft } from '../testing/outside-changes.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Side by side, and what is taken away as a file: the same figures as on the screen. */
@@ -63,6 +64,38 @@ test('groups side by side have the figures of their own reports, and quartiles o
     }
 });
 
+test('on the units that are open to all of them, a group’s part of a course is compared with the same part of the others', async () => {
+  const [part] = await execute<{ course: number; unit: number; other: number }>(
+    site.databaseUrl,
+    `select u.course_id::int as course, min(u.id)::int as unit, max(u.id)::int as other from unit_now u join course_now c on c.id = u.course_id where c.name = 'Cold-water immersion' group by 1`,
+  );
+  const [course = 0, unit = 0] = [part?.course, part?.unit];
+  // Cadets have the first unit alone.
+  const block = { ...draft, groupId: cadets, courseId: course, effect: 'block' as const, firm: true };
+  const units = (
+    await execute<{ id: number }>(site.databaseUrl, `select id::int from unit_now where course_id = ${course} and id <> ${unit}`)
+  ).map(({ id }) => id);
+  await mirela.apply({ kind: 'grant-access', end: [], begin: [{ ...block, units }] });
+  const beside = (count: 'own' | 'common') =>
+    mirela.call('progressSideBySide', { params: { groupId: gullhaven }, query: { groups: `${shore},${cadets}`, count } });
+  const [own, common] = [await beside('own'), await beside('common')];
+  const at = own.courses.findIndex(({ id }) => id === course);
+  const activities = await execute<{ id: number }>(site.databaseUrl, `select id::int from activity_now where unit_id = ${unit}`);
+  for (const [row, groupId] of [
+    [common.rows[0], shore],
+    [common.rows[1], cadets],
+  ] as const) {
+    const inside = await mirela.call('progressInside', { params: { groupId }, query: { courseId: course, limit: 200 } });
+    const finished = inside?.people.filter(
+      ({ exempt, results }) =>
+        !exempt && activities.every(({ id }) => results.some(({ activityId, finished: is }) => activityId === id && is)),
+    );
+    expect(row?.cells[at]?.done).toBe(finished?.length);
+  }
+  // The others are measured on less, so no fewer of them have done it.
+  expect(common.rows[0]?.cells[at]?.done ?? 0).toBeGreaterThanOrEqual(own.rows[0]?.cells[at]?.done ?? 0);
+});
+
 const download = async (query: Record<string, string>): Promise<Buffer> => {
   const answer = await mirela.send('progressWorkbook', { params: { groupId: gullhaven }, query });
   expect(answer.status).toBe(200);
@@ -112,4 +145,32 @@ test('the workbook of groups side by side has each of them, and says what was as
     expect(line?.[9]).toBe(Math.round((completion(row.total) ?? 0) * 100));
   }
   expect(about?.data.find(([what]) => what === 'Group')?.[1]).toBe('Gullhaven');
+});
+
+test('JSON and paper say what the CSV says; a sheet for each group has its own learners; the filter is written in each', async () => {
+  const filter = JSON.stringify(filters[1]);
+  const query = { view: 'learners' as const, filter, says: 'Done or under way' };
+  const params = { groupId: gullhaven };
+  const csv = Papa.parse<string[]>(
+    (await mirela.call('progressLearnersFile', { params, query: { filter } })).replace('\uFEFF', '').trim(),
+  ).data;
+  const json = await mirela.call('progressJson', { params, query });
+  expect(json.about).toMatchObject({ group: 'Gullhaven', says: 'Done or under way', filter: filters[1] });
+  expect([json.columns, ...json.rows.map((row) => json.columns.map((title) => String(row[title] ?? '')))]).toEqual(
+    csv.map((line) => line.map((cell) => cell.replace(/^'(?==)/u, ''))),
+  );
+  const sheets = await readXlsxFile(await download({ ...query, sheets: 'groups' }));
+  const [whole, ...rest] = sheets;
+  const apart = rest.filter(({ sheet }) => sheet !== 'About');
+  const lines = (list: typeof sheets): string[] =>
+    [...new Set(list.flatMap(({ data }) => data.slice(1).map(([family, given]) => `${shown(given)} ${shown(family)}`)))].sort();
+  expect(apart.map(({ sheet }) => sheet)).toEqual(expect.arrayContaining(['Cadets', 'A watch']));
+  expect(lines(apart)).toEqual(lines(whole ? [whole] : []));
+  for (const paper of ['A4', 'Letter'] as const)
+    for (const view of ['groups', 'learners', 'course', 'beside'] as const) {
+      const answer = await mirela.send('progressPdf', { params, query: { view, paper, filter, groups: `${inshore},${cadets}` } });
+      const text = Buffer.from(await answer.arrayBuffer()).toString('latin1');
+      expect([answer.status, text.startsWith('%PDF-')]).toEqual([200, true]);
+      expect(text).toContain(paper === 'A4' ? '/MediaBox [0 0 841.89 595.28]' : '/MediaBox [0 0 792 612]');
+    }
 });

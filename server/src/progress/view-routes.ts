@@ -5,6 +5,7 @@ import type { Handlers } from '../http/handle.ts';
 import { ProblemError } from '../http/problem.ts';
 import { dropView, keepView, keptTable, keptViews, startWith } from './kept-views.ts';
 import { learnerStory } from './learner-story.ts';
+import { endViewLetter, openLetter, sendViewByLetter, viewLetter } from './report-letters.ts';
 import { endSharedView, openSharedView, sharedViews, shareView } from './shared-views.ts';
 
 const triesPerAddress = { points: 30, seconds: 600 };
@@ -32,6 +33,22 @@ export function viewHandlers({ db, pool, now }: Deps): Handlers {
 
     async dropKeptView({ actor, params: { viewId } }) {
       await dropView(db, actor, viewId);
+    },
+
+    async viewLetter({ actor, params: { viewId } }) {
+      return viewLetter(db, actor, viewId);
+    },
+
+    async sendViewByLetter({ actor, params: { viewId }, body }) {
+      await sendViewByLetter(db, actor, viewId, body);
+    },
+
+    async endViewLetter({ actor, params: { viewId } }) {
+      await endViewLetter(db, actor, viewId);
+    },
+
+    async openReportLetter({ actor, params: { letterId } }) {
+      return openLetter(db, actor, letterId);
     },
 
     async startWithView({ actor, body: { viewId } }) {

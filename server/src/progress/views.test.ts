@@ -31,8 +31,32 @@ const share = (who: Client, groupId: number, more: Partial<ShownView> & { withNa
 const open = (key: string) => stranger.call('openSharedView', { body: { key } });
 const answers = async (key: string): Promise<number> => (await stranger.send('openSharedView', { body: { key } })).status;
 
+test('a link shows the rows and the scores that were on the screen, and without names never who leads', async () => {
+  const shown = { rows: 'leaders', scores: 'median' } as const;
+  const report = await ottoline.call('progress', { params: { groupId: gullhaven }, query: shown });
+  const linesOf = async (withNames: boolean): Promise<{ head: string[]; names: unknown[]; scores: unknown[] }> => {
+    const { key } = await share(ottoline, gullhaven, { ...shown, withNames });
+    const { head, lines } = await open(key);
+    return { head, names: lines.map(([name]) => name), scores: lines.map((line) => line[4]) };
+  };
+  const named = await linesOf(true);
+  expect(named.head[4]).toBe('Median score');
+  expect(named.names).toEqual(report.rows.map(({ name }) => name));
+  expect(report.rows.length).toBeGreaterThan(2);
+  expect(named.scores).toEqual(report.rows.map(({ medians }) => Math.round((medians?.total ?? 0) * 10) / 10));
+  const nameless = await linesOf(false);
+  for (const { name } of report.rows.slice(1)) expect(nameless.names).not.toContain(name);
+});
+
 test('a kept view comes back as it was; one for the leaders opens in the branch of each; one can be where one begins', async () => {
-  const shown: ShownView = { ...plainView, view: 'learners', filter: [{ part: 'lateness', of: ['overdue'] }], sort: '-active' };
+  const shown: ShownView = {
+    ...plainView,
+    view: 'learners',
+    filter: [{ part: 'lateness', of: ['overdue'] }],
+    sort: '-active',
+    rows: 'groups',
+    scores: 'mean',
+  };
   await ottoline.call('keepView', { params: { groupId: gullhaven }, body: { name: 'Late here', forLeaders: false, shown } });
   await mirela.call('keepView', { params: { groupId: northReach }, body: { name: 'North', forLeaders: true, shown: plainView } });
   await mirela.call('keepView', { params: { groupId: 20 }, body: { name: 'Elsewhere', forLeaders: true, shown: plainView } });

@@ -3,11 +3,11 @@ import { addDays, type Day } from '@gate-roster/core';
 
 const weeksShown = 12;
 
+/** The Monday of a day's week. */
+export const mondayOf = (day: Day): Day => addDays(day, -((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7));
+
 /** The Monday with which the weeks of a report begin. */
-export function firstWeek(today: Day): Day {
-  const weekday = (new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7;
-  return addDays(today, -weekday - 7 * (weeksShown - 1));
-}
+export const firstWeek = (today: Day): Day => addDays(mondayOf(today), -7 * (weeksShown - 1));
 
 /** One entry for each week, also where nothing was done. */
 export function weeksFrom(first: Day, found: readonly { monday: Day; done: number }[]): ProgressReport['weeks'] {

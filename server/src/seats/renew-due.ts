@@ -2,7 +2,7 @@ import { addDays, dayOfMoment } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Deps } from '../http/deps.ts';
 import { maybeRow, rows, type Transaction } from '../database/connect.ts';
-import { answerBell } from '../jobs/bell.ts';
+import { lookNowAndThen } from '../jobs/bell.ts';
 import { beginOrder, type Priced } from './orders.ts';
 import { charge } from './pay.ts';
 import { tellEnd } from './tell-orders.ts';
@@ -15,12 +15,7 @@ type RenewDeps = Pick<Deps, 'db' | 'settings' | 'now' | 'log'>;
 
 /** Looks for licences that end soon, now and then. @returns How to stop. */
 export function startRenewing(deps: RenewDeps): () => Promise<void> {
-  let next = 0;
-  return answerBell(deps.settings.databaseUrl, deps.log, async () => {
-    if (Date.now() < next) return;
-    next = Date.now() + everyMilliseconds;
-    await renewDue(deps);
-  });
+  return lookNowAndThen(deps.settings.databaseUrl, deps.log, everyMilliseconds, () => renewDue(deps));
 }
 
 interface Ending extends Pick<Priced, 'vatRate' | 'currency'> {

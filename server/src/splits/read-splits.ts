@@ -3,6 +3,7 @@ import { may } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenThrough } from '../accounts/reach.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import { isMember } from '../people/scope.ts';
@@ -46,7 +47,7 @@ export async function splitsOf(db: Queryable, actor: SignedIn, groupId: number):
       db,
       sql`
       select c.id, c.name, (select coalesce(jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name) order by u.position), '[]') from unit_now u where u.course_id = c.id) as units
-      from course_now c where not c.archived order by c.name collate people_order`,
+      from course_now c where not c.archived and ${(await courseSight(db, actor))(sql`c.home_id`)} order by c.name collate people_order`,
     ),
     may: { make: may(actor, 'openCourses', { path }) },
   };

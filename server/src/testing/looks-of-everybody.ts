@@ -83,6 +83,7 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     { kind: 'show-members', groupId: gullhaven, kinds: ['new handout'] },
     { kind: 'set-reminder', groupId: gullhaven, courseId: null, occasion: 'after due', values: { days: 6, text: null, alsoPassed: true } },
     { kind: 'edit-letter', groupId: gullhaven, letter: 'let in', text: { subject: 'You are in', body: 'Come in.' } },
+    { kind: 'set-letter-look', groupId: gullhaven, look: { senderName: 'Gullhaven crew', logoId: null } },
     { kind: 'edit-code', codeId: 1, values: { paused: true }, replace: false },
     { kind: 'delete-code', codeId: 1 },
   ].map((kind) => ({ given: () => change(kind), expected: is(200, 200, 404, 404, 404, 401) })),
@@ -158,10 +159,15 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
     expected: is(200, 200, 404, 404, 404, 401),
   },
   { given: () => change({ kind: 'take-back-invitation', invitationId: 999_999 }), expected: is(404, 404, 404, 404, 404, 401) },
-  {
-    given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }] }),
-    expected: is(200, 404, 404, 404, 404, 401),
-  },
+  ...(
+    [
+      [null, is(200, 404, 404, 404, 404, 401)],
+      [gullhaven, is(200, 200, 404, 404, 404, 401)],
+    ] as const
+  ).map(([homeId, expected]) => ({
+    given: () => change({ kind: 'make-courses', courses: [{ name: 'Ropes', units: [{ name: 'One', activities: ['Read'] }] }], homeId }),
+    expected,
+  })),
   ...(
     [
       ['wholly', is(200, 200, 404, 404, 404, 401)],
@@ -179,6 +185,10 @@ export const looks: { given: (ids: Ids) => object; expected: Expected }[] = [
       }),
     expected,
   })),
+  {
+    given: () => change({ kind: 'take-feed', feedId: 1, take: ['rope-1'], archive: [] }),
+    expected: is(200, 404, 404, 404, 404, 401),
+  },
   {
     given: () => change({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
     expected: is(200, 404, 404, 404, 404, 401),

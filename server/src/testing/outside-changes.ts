@@ -180,9 +180,15 @@ export const outside: Record<ChangeKind, Outside> = {
   'give-certificates': ({ person }) => ({ kind: 'give-certificates', formId: 1, personIds: [person] }),
   'withdraw-certificates': ({ certificate }) => ({ kind: 'withdraw-certificates', numbers: [certificate], replace: false }),
   'set-skills': () => ({ kind: 'set-skills', courseId: 1, skills: [{ id: null, name: 'Mine' }] }),
+  'set-letter-look': () => ({ kind: 'set-letter-look', groupId: elsewhere, look: { senderName: 'Mine', logoId: null } }),
   'edit-letter': () => ({ kind: 'edit-letter', groupId: elsewhere, letter: 'let in', text: { subject: 'A', body: 'B' } }),
-  'make-courses': () => ({ kind: 'make-courses', courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }] }),
+  'make-courses': () => ({
+    kind: 'make-courses',
+    courses: [{ name: 'Mine', units: [{ name: 'U', activities: ['A'] }] }],
+    homeId: elsewhere,
+  }),
   'edit-course': () => ({ kind: 'edit-course', courseId: 1, values: { terms: 'everyone' } }),
+  'take-feed': () => ({ kind: 'take-feed', feedId: 1, take: ['rope-1'], archive: [] }),
   'make-course-set': () => ({ kind: 'make-course-set', name: 'Mine', holds: { courses: [1], sets: [] } }),
   'edit-course-set': () => ({
     kind: 'edit-course-set',

@@ -30,7 +30,16 @@ export const messageMakers = {
     }),
     (pick, w) => ({ kind: 'set-reminder', groupId: pick(w.groups), courseId: null, occasion: 'before due', values: null }),
   ],
+  'set-letter-look': [
+    (pick, w, n) => ({
+      kind: 'set-letter-look',
+      groupId: pick(w.groups),
+      look: n % 4 === 0 ? null : { senderName: `Crew ${n}`, logoId: null },
+    }),
+  ],
   'edit-letter': [
     (pick, w, n) => ({ kind: 'edit-letter', groupId: pick(w.groups), letter: 'let in', text: { subject: `In ${n}`, body: 'You are in.' } }),
   ],
-} satisfies { [K in 'send-message' | 'withdraw-message' | 'show-members' | 'set-reminder' | 'edit-letter']: Maker<K>[] };
+} satisfies {
+  [K in 'send-message' | 'withdraw-message' | 'show-members' | 'set-reminder' | 'set-letter-look' | 'edit-letter']: Maker<K>[];
+};

@@ -8,6 +8,8 @@ export const plainView = {
   courseId: null,
   groups: [],
   sort: 'name' as const,
+  rows: 'groups' as const,
+  scores: 'mean' as const,
 };
 const inScope = { params: { groupId: gullhaven } };
 const byLeaders = is(200, 200, 200, 200, 404, 401);
@@ -23,6 +25,10 @@ export const viewRows = {
   keepView: [{ given: () => ({ ...inScope, body: { name: 'All', forLeaders: false, shown: plainView } }), expected: inBranch }],
   keptTable: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
   dropKeptView: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
+  viewLetter: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
+  sendViewByLetter: [{ given: () => ({ params: { viewId: 999_999 }, body: { every: 'week', readers: [1] } }), expected: nowhere }],
+  endViewLetter: [{ given: () => ({ params: { viewId: 999_999 } }), expected: nowhere }],
+  openReportLetter: [{ given: () => ({ params: { letterId: 999_999 } }), expected: nowhere }],
   startWithView: [{ given: () => ({ body: { viewId: 999_999 } }), expected: nowhere }],
   sharedViews: [{ given: () => ({}), expected: byLeaders }],
   shareView: [{ given: () => ({ ...inScope, body: link }), expected: { ...inBranch, helper: 404, auditor: 200 } }],

@@ -27,6 +27,8 @@ export const workRows = {
   workFile: [{ given: () => ({ params: { key: `1-99999999-${'k'.repeat(43)}` } }), expected: is(404, 404, 404, 404, 404, 404) }],
   skillsOffered: [{ given: inScope, expected: inBranch }],
   skillPeople: [{ given: () => ({ params: { groupId: gullhaven, skillId: 1 } }), expected: inBranch }],
+  activityFile: [{ given: () => ({ params: { activityId: 1 } }), expected: nowhere }],
+  myWhy: [{ given: () => ({ params: { courseId: 999_999 } }), expected: nowhere }],
   myWork: [{ given: () => ({ params: { courseId: 999_999 } }), expected: nowhere }],
   saveWork: [{ given: () => ({ params: { activityId: 999_999 }, body: ownWork }), expected: nowhere }],
   addWorkFile: [{ given: () => ({ params: { activityId: 999_999 }, body: { fileName: 'a.txt', base64: 'YQ==' } }), expected: nowhere }],

@@ -4,6 +4,8 @@ import { execute, type Site } from './site.ts';
 export interface CourseNow {
   id: number;
   units: WishedUnits;
+  /** The branch whose own course it is. */
+  home: number | null;
 }
 
 /** Everything a random change may be about, as it stands now. */
@@ -19,12 +21,14 @@ export async function worldOf(site: Site) {
     tags: await all(`select id from tag_now order by 1`),
     courses: await execute<CourseNow>(
       site.databaseUrl,
-      `select c.id::int, (
+      `select c.id::int, c.home_id::int as home, (
           select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities',
-            (select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in) order by a.position) from activity_now a where a.unit_id = u.id)) order by u.position)
+            (select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in, 'content', a.content) order by a.position) from activity_now a where a.unit_id = u.id)) order by u.position)
           from unit_now u where u.course_id = c.id
         ) as units from course_now c order by 1`,
     ),
+    feeds: await all(`select id from course_feed order by 1`),
+    offeredNoMore: await all(`select id from course where external_id = 'knot-1'`),
     sets: await all(`select id from course_set_now order by 1`),
     firstUnits: await all(`select min(id) as id from unit_now group by course_id order by course_id`),
     codes: await all(`select code_id as id from join_code_version where until_at is null order by 1`),

@@ -3,6 +3,7 @@ import type { Filter, HandIn } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight } from '../accounts/reach.ts';
+import { courseSight } from '../courses/own-courses.ts';
 import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { all, filterReader, whoFits } from '../filters/conditions.ts';
 import { found } from '../http/problem.ts';
@@ -99,7 +100,7 @@ export async function handedIn(
   );
   const courses = await rows<{ id: number; name: string }>(
     db,
-    sql`select c.id, c.name from course_now c where exists (select 1 from activity_now a where a.course_id = c.id and a.finished_by = 'marker') order by c.name`,
+    sql`select c.id, c.name from course_now c where ${(await courseSight(db, actor))(sql`c.home_id`)} and exists (select 1 from activity_now a where a.course_id = c.id and a.finished_by = 'marker') order by c.name`,
   );
   const shown = page.slice(0, limit);
   const last = shown.at(-1);

@@ -1,4 +1,4 @@
-import type { MyActivity } from '@gate-roster/contract';
+import type { ActivityContent, MyActivity } from '@gate-roster/contract';
 import { dayOfMoment, type HandIn, whyNotHandIn } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
@@ -10,7 +10,7 @@ import { noteHandedIn } from '../messages/send-message.ts';
 import { announce } from '../live/announce.ts';
 import { restand, writeRestood } from '../progress/restand.ts';
 import { markStandings } from '../progress/standings.ts';
-import { keepWay, lockEnrolment } from '../progress/take-report.ts';
+import { keepWay, lockEnrolment } from '../progress/lock-enrolment.ts';
 import { type OpenNow, openNow } from '../splits/running.ts';
 import { noteForRules } from '../rules/note-events.ts';
 import { foldWork, writeFolded } from './fold-work.ts';
@@ -42,9 +42,10 @@ interface ActivityRow {
   courseId: number;
   finishedBy: MyActivity['finishedBy'];
   handIn: HandIn | null;
+  content: ActivityContent | null;
 }
 
-const activityColumns = sql`a.id, a.name, u.name as unit, u.id as "unitId", a.course_id as "courseId", a.finished_by as "finishedBy", a.hand_in as "handIn"`;
+const activityColumns = sql`a.id, a.name, u.name as unit, u.id as "unitId", a.course_id as "courseId", a.finished_by as "finishedBy", a.hand_in as "handIn", a.content`;
 
 /** The activities of an own course. @throws ProblemError `not-found` when it is neither open nor was worked on. */
 export async function myWork(

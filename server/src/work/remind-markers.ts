@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { type Database, ids, maybeRow, rows } from '../database/connect.ts';
-import { answerBell } from '../jobs/bell.ts';
+import { lookNowAndThen } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 
 const piecesAtOnce = 2000;
@@ -15,12 +15,7 @@ export function startReminding(
   deps: { db: Database; now: () => Date; publicUrl: string; log: Logger },
   databaseUrl: string,
 ): () => Promise<void> {
-  let next = 0;
-  return answerBell(databaseUrl, deps.log, async () => {
-    if (Date.now() < next) return;
-    next = Date.now() + everyMilliseconds;
-    await remindMarkers(deps.db, deps.now(), deps.publicUrl);
-  });
+  return lookNowAndThen(databaseUrl, deps.log, everyMilliseconds, () => remindMarkers(deps.db, deps.now(), deps.publicUrl));
 }
 
 /**

@@ -1,9 +1,13 @@
+import { branchTops } from '../accounts/reach.ts';
 import { slowDown } from '../accounts/slow-down.ts';
+import { fileOfActivity, seesHome } from '../courses/own-courses.ts';
 import type { Transaction } from '../database/connect.ts';
-import { pathTo } from '../groups/queries.ts';
+import { pathTo, wholeTree } from '../groups/queries.ts';
+import { maybeFile } from '../groups/uploads.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { found } from '../http/problem.ts';
+import { found, notFound } from '../http/problem.ts';
+import { openNow } from '../splits/running.ts';
 import { addFile, fileOfKey, maybeWorkFile } from './files.ts';
 import { claimWork, freeOthers, handedIn, workSheet } from './handed-in.ts';
 import { draftForFile, learnerOf, myWork, removeFile, saveWork, takeBack, tick } from './my-work.ts';
@@ -43,6 +47,16 @@ export function workHandlers(deps: Deps): Handlers {
     async skillPeople({ actor, params: { groupId, skillId }, query: { subgroups, filter } }) {
       await pathTo(db, actor, groupId, 'seeProgress');
       return peopleWithSkill(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, skillId, filter);
+    },
+
+    async activityFile({ actor, params: { activityId } }) {
+      const { courseId, unitId, uploadId, home } = found(await fileOfActivity(db, activityId));
+      const { units, enrolment } = await openNow(db, await learnerOf(db, actor), courseId);
+      const isTheirs = units.includes(unitId) || (enrolment?.units ?? []).includes(unitId);
+      if (!isTheirs && (branchTops(actor)?.length === 0 || !(home === null || seesHome(actor, await wholeTree(db), home))))
+        throw notFound();
+      // Like a handout, it is saved, never shown in place.
+      return { ...found(await maybeFile(db, uploadId)), isPicture: false };
     },
 
     async myWork({ actor, params: { courseId } }) {

@@ -6,17 +6,25 @@ import { showDay } from '../ui/format.ts';
 const {
   state,
   cell = null,
+  units = undefined,
   allUnits = 0,
   isDraft = false,
   sample = false,
-} = defineProps<{ state: AccessCell['state']; cell?: AccessCell | null; allUnits?: number; isDraft?: boolean; sample?: boolean }>();
+} = defineProps<{
+  state: AccessCell['state'];
+  cell?: AccessCell | null;
+  units?: number | undefined;
+  allUnits?: number;
+  isDraft?: boolean;
+  sample?: boolean;
+}>();
 </script>
 
 <template>
   <span class="mark" :class="[state === 'part' ? 'in-part' : state, { draft: isDraft, sample }]" aria-hidden="true">
     <template v-if="state === 'here'">{{ '✓' }}</template>
     <template v-else-if="state === 'above'">{{ '↑' }}</template>
-    <template v-else-if="state === 'part'">{{ sample ? '3/8' : `${cell?.units ?? 0}/${allUnits}` }}</template>
+    <template v-else-if="state === 'part'">{{ sample ? '3/8' : `${units ?? cell?.units ?? 0}/${allUnits}` }}</template>
     <template v-else-if="state === 'later'">{{ sample || !cell?.opensOn ? '' : showDay(cell.opensOn).replace(/ \d{4}$/, '') }}</template>
     <template v-else-if="state === 'blocked'">{{ '×' }}</template>
     <template v-else>{{ '·' }}</template>

@@ -5,7 +5,7 @@ import { keptQuery, useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import ViewLinks from '../ui/ViewLinks.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AsOfField from './AsOfField.vue';
 import GridView from './GridView.vue';
 

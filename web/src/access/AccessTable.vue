@@ -4,16 +4,19 @@ import { useMediaQuery } from '@vueuse/core';
 import { computed, ref, toRaw } from 'vue';
 import { courseLink } from '../courses/course-link.ts';
 import { useScope } from '../shell/scope.ts';
+import { idsCode, textCode, useUrlState } from '../shell/url-state.ts';
 import { useFolding } from '../ui/folding.ts';
 import { useVirtualColumns } from '../ui/virtual-columns.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
-import AccessMark from './AccessMark.vue';
+import * as words from '../words.ts';
+import AccessRow from './AccessRow.vue';
 import { useGridCursor } from './grid-cursor.ts';
 import { headsOf, slotsOf } from './grid-slots.ts';
 import { useGridActs } from './use-grid-acts.ts';
 import GridNarrowing from './GridNarrowing.vue';
-import { shownGrid } from './shown-grid.ts';
+import GroupCourses from './GroupCourses.vue';
+import SetHeading from './SetHeading.vue';
+import { shownGrid, type ShownSet } from './shown-grid.ts';
 import type { AccessDraft } from './use-access-draft.ts';
 
 /** Groups down, courses across; a click, a range or a key drafts, nothing more. */
@@ -29,24 +32,30 @@ const foldedSets = useFolding<string>();
 const isNarrow = useMediaQuery('(max-width: 860px)');
 /** On a narrow window: one course's groups. */
 const narrowCourse = ref(grid.courses[0]?.id ?? 0);
-const find = ref('');
+/** Or one group's courses. */
+const narrowBy = ref<'course' | 'group'>('course');
+const narrowGroup = ref(scope.groupId.value);
+const isOneGroup = computed(() => isNarrow.value && narrowBy.value === 'group');
+const find = useUrlState('find', '', textCode);
 const onlyDecided = ref(false);
+/** Courses that somebody took out of the columns. */
+const without = useUrlState('without', [], idsCode);
 const shown = computed(() =>
   shownGrid(toRaw(grid), {
     scopeId: scope.groupId.value,
     withSubgroups: scope.withSubgroups.value,
     find: isNarrow.value ? '' : find.value,
     onlyDecided: onlyDecided.value,
+    without: isNarrow.value ? [] : without.value,
     isGroupFolded: groups.isFolded,
     isSetFolded: foldedSets.isFolded,
-    onlyCourse: isNarrow.value ? narrowCourse.value : null,
+    onlyCourse: isNarrow.value && !isOneGroup.value ? narrowCourse.value : null,
     noSet: words.access.noSet,
   }),
 );
 const rows = computed(() => shown.value.rows);
 const sets = computed(() => shown.value.sets);
 const topDepth = computed(() => rows.value[0]?.depth ?? 0);
-
 const columns = computed(() => sets.value.flatMap(({ isFolded, columns: own }) => (isFolded ? [] : own)));
 
 const cursor = useGridCursor(
@@ -55,8 +64,15 @@ const cursor = useGridCursor(
 );
 const { at } = cursor;
 const acts = useGridActs({ rows, columns, cursor, draft, show: (cell) => emit('show', cell) });
-const { inRange, drafted, status, put } = acts;
+const { inRange, drafted, copyable, status, put } = acts;
+const oneRow = computed(() => rows.value.findIndex(({ id }) => id === narrowGroup.value));
 const parents = computed(() => new Set(toRaw(grid).rows.map(({ parentId }) => parentId)));
+
+/** A whole set at a time: its courses in the rows that are chosen. */
+function chooseSet(set: ShownSet): void {
+  const places = slots.value.flatMap((slot) => (slot.set === set && slot.column !== null ? [slot.place] : []));
+  cursor.across(Math.min(...places), Math.max(...places));
+}
 
 /* Of a large grid only what is in sight is drawn. */
 const scroller = ref<HTMLElement | null>(null);
@@ -86,14 +102,25 @@ const tabbed = computed(() => {
 <template>
   <div class="table-side">
     <GridNarrowing
+      v-model:by="narrowBy"
       v-model:course="narrowCourse"
+      v-model:group="narrowGroup"
       v-model:find="find"
       v-model:only-decided="onlyDecided"
+      v-model:without="without"
       :courses="grid.courses"
+      :groups="rows"
       :is-narrow="isNarrow"
     />
     <p v-if="columns.length === 0" class="soft">{{ words.access.noColumns }}</p>
-    <div ref="scroller" class="scroller">
+    <GroupCourses
+      v-if="isOneGroup && rows[oneRow]"
+      :row="rows[oneRow]!"
+      :columns="columns"
+      :draft="draft"
+      @choose="(column, event) => acts.choose(oneRow, column, event)"
+    />
+    <div v-else ref="scroller" class="scroller">
       <table
         role="grid"
         :class="{ ranged: cursor.places.value.length > 1 }"
@@ -114,9 +141,13 @@ const tabbed = computed(() => {
             <td class="corner" />
             <td v-if="across.spaceBefore.value > 0" />
             <th v-for="{ set, span } in heads" :key="set.name" :colspan="span" scope="colgroup">
-              <button type="button" :aria-expanded="!set.isFolded" :title="set.name" @click="foldedSets.toggle(set.name)">
-                {{ set.name }} {{ set.isFolded ? '▸' : '▾' }}
-              </button>
+              <SetHeading
+                :name="set.name"
+                :is-folded="set.isFolded"
+                :may-choose="!grid.isPast"
+                @fold="foldedSets.toggle(set.name)"
+                @choose="chooseSet(set)"
+              />
             </th>
             <td v-if="across.spaceAfter.value > 0" />
           </tr>
@@ -136,59 +167,26 @@ const tabbed = computed(() => {
         </thead>
         <tbody>
           <tr v-if="down.spaceAbove.value > 0" aria-hidden="true" :style="{ height: `${down.spaceAbove.value}px` }" />
-          <tr
+          <AccessRow
             v-for="{ row, index } in drawnRows"
             :key="row.id"
-            :class="{ above: row.isAbove, top: row.id === scope.groupId.value }"
-            :aria-rowindex="index + 2"
-          >
-            <th scope="row" class="group" :title="row.name" :style="{ paddingLeft: `${4 + Math.min(row.depth - topDepth, 8) * 16}px` }">
-              <button
-                v-if="parents.has(row.id) && !row.isAbove"
-                type="button"
-                class="fold"
-                :aria-label="words.access.fold(row.name)"
-                :aria-expanded="!groups.isFolded(row.id)"
-                @click="groups.toggle(row.id)"
-              >
-                {{ groups.isFolded(row.id) ? '▸' : '▾' }}
-              </button>
-              <span v-else class="fold" />{{ row.name }}
-            </th>
-            <td v-if="across.spaceBefore.value > 0" aria-hidden="true" />
-            <template v-for="{ set, column, place } in drawn" :key="column?.course.id ?? set.name">
-              <td v-if="column === null" class="folded" />
-              <td
-                v-else
-                :id="`cell-${index}-${place}`"
-                role="gridcell"
-                class="cell"
-                :tabindex="tabbed.row === index && tabbed.column === place ? 0 : -1"
-                :aria-colindex="place + 2"
-                :aria-selected="cursor.isInRange(index, place)"
-                :aria-label="
-                  words.access.cell(
-                    row.name,
-                    column.course.name,
-                    draft.at(row.id, column.course.id)?.effect ?? null,
-                    row.cells[column.index]!,
-                    column.course.units.length,
-                  )
-                "
-                @mousedown.shift.prevent
-                @click="acts.choose(index, place, $event)"
-                @focus="at = { row: index, column: place }"
-              >
-                <AccessMark
-                  :state="draft.stateOf(row, column.course.id, row.cells[column.index]!)"
-                  :cell="row.cells[column.index]!"
-                  :all-units="column.course.units.length"
-                  :is-draft="draft.touches(row, column.course.id)"
-                />
-              </td>
-            </template>
-            <td v-if="across.spaceAfter.value > 0" aria-hidden="true" />
-          </tr>
+            :class="{ top: row.id === scope.groupId.value }"
+            :row="row"
+            :index="index"
+            :slots="drawn"
+            :space-before="across.spaceBefore.value"
+            :space-after="across.spaceAfter.value"
+            :draft="draft"
+            :indent="4 + Math.min(row.depth - topDepth, 8) * 16"
+            :is-folded="parents.has(row.id) && !row.isAbove ? groups.isFolded(row.id) : null"
+            :range="cursor.inRow(index)"
+            :tabbed="tabbed.row === index ? tabbed.column : null"
+            @fold="groups.toggle(row.id)"
+            @choose="(column, event) => acts.choose(index, column, event)"
+            @enter="(column) => (at = { row: index, column })"
+            @press="(column) => cursor.goTo({ row: index, column }, false)"
+            @drag="(column) => acts.drag(index, column)"
+          />
           <tr v-if="down.spaceBelow.value > 0" aria-hidden="true" :style="{ height: `${down.spaceBelow.value}px` }" />
         </tbody>
       </table>
@@ -197,6 +195,7 @@ const tabbed = computed(() => {
       <b>{{ words.access.range(inRange) }}</b>
       <v-btn size="small" @click="put({ effect: 'open' })">{{ words.access.openRange }}</v-btn>
       <v-btn size="small" class="late" @click="put({ effect: 'block' })">{{ words.access.blockRange }}</v-btn>
+      <v-btn v-if="copyable" size="small" @click="acts.copyFirst()">{{ words.access.copyFirst }}</v-btn>
       <v-btn v-if="drafted" size="small" variant="text" @click="put(null)">{{ words.access.undraftRange }}</v-btn>
     </div>
     <p class="status" role="status">
@@ -238,19 +237,6 @@ thead {
   border-bottom: 0;
   text-align: center;
 }
-.sets button {
-  border: 0;
-  border-bottom: 2px solid var(--fog);
-  width: 100%;
-  background: none;
-  font: inherit;
-  color: var(--ink2);
-  padding: 2px 0;
-  cursor: pointer;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
 th.course {
   overflow-wrap: anywhere;
   padding: 6px 1px;
@@ -271,60 +257,10 @@ th.course {
   color: var(--ink2);
   padding: 6px 4px;
   border-bottom: 1px solid var(--rule);
-}
-.corner,
-.group {
   position: sticky;
   left: 0;
   background: var(--sheet);
   z-index: 2;
-}
-.group {
-  text-align: left;
-  font-weight: 400;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  border-bottom: 1px solid var(--rule);
-  padding-right: 10px;
-}
-tr.top .group {
-  font-weight: 700;
-}
-tr.above .group {
-  color: var(--ink2);
-}
-.fold {
-  display: inline-block;
-  width: 24px;
-  min-height: 24px;
-  padding: 0;
-  background: none;
-  border: 0;
-  color: var(--ink2);
-  cursor: pointer;
-  font-size: 12px;
-}
-.cell {
-  height: 42px;
-  text-align: center;
-  border-bottom: 1px solid var(--rule);
-  border-left: 1px solid var(--rule);
-  cursor: pointer;
-}
-.cell:hover {
-  background: var(--tide2);
-}
-.ranged .cell[aria-selected='true'],
-.cell[aria-selected='true']:focus {
-  background: var(--tide2);
-}
-.cell:focus-visible {
-  outline-offset: -2px;
-}
-tr.above .cell {
-  cursor: default;
-  opacity: 0.75;
 }
 .folded {
   border-bottom: 1px solid var(--rule);
@@ -341,8 +277,5 @@ tr.above .cell {
 .status {
   padding: 10px 4px;
   font-size: 14px;
-}
-span.fold {
-  min-height: 0;
 }
 </style>

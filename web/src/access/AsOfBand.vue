@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useAsOf } from './as-of.ts';
 
 /** Says that one does not look at today, and leads back to it. */
@@ -23,7 +23,7 @@ const day = useAsOf();
   align-items: center;
   flex-wrap: wrap;
   padding: 4px 14px;
-  margin: 0 0 8px;
+  margin: 8px 0;
   border: 1px solid var(--brass);
   border-radius: 8px;
   background: var(--brass2);

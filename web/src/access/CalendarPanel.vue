@@ -6,7 +6,7 @@ import { copyText } from '../ui/copy.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showAgo } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The secret address under which a calendar asks for what is coming up. */
 defineEmits<{ close: [] }>();

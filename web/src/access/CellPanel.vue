@@ -2,7 +2,7 @@
 import type { AccessGrid, Statement } from '@gate-roster/contract';
 import { computed, onMounted, useTemplateRef, watch } from 'vue';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import WhyHere from './WhyHere.vue';
 import type { AccessDraft } from './use-access-draft.ts';
 
@@ -24,8 +24,8 @@ const facts = (said: Statement): string[] =>
     licences: grid.licences.filter(({ id }) => said.payers?.licences.includes(id)).map(({ name }) => name),
     hasBelow: grid.rows.some(({ parentId }) => parentId === groupId),
   });
-function change({ id, effect, withSubgroups, firm, firstDay, lastDay, units, due, payers }: Statement): void {
-  draft.put(groupId, courseId, { effect, ends: [id], more: { withSubgroups, firm, firstDay, lastDay, units, due, payers } });
+function change({ id, effect, withSubgroups, firm, firstDay, lastDay, units, due, payers, note }: Statement): void {
+  draft.put(groupId, courseId, { effect, ends: [id], more: { withSubgroups, firm, firstDay, lastDay, units, due, payers, note } });
 }
 </script>
 

@@ -9,7 +9,7 @@ import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { showDay, showWeekday } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import CalendarPanel from './CalendarPanel.vue';
 
 /** What the next days will do by themselves in the scope; each number opens to its people. */

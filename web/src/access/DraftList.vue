@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import GrantFields from './GrantFields.vue';
 import { type AccessDraft, ofKey, sameInAll } from './use-access-draft.ts';
 

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ExceptionForm from './ExceptionForm.vue';
 
 /** An exception in a course for people who were chosen in a list. */

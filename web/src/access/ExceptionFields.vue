@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Exception } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What shall hold for chosen people in a course. */
 const exception = defineModel<Exception | null>({ required: true });

@@ -3,7 +3,7 @@ import type { Change, Exception } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ExceptionFields from './ExceptionFields.vue';
 
 /** What holds for one person, or some, in one course: with its preview. */

@@ -2,7 +2,7 @@
 import type { AccessGrid, GrantDraft } from '@gate-roster/contract';
 import { computed } from 'vue';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What a statement says besides course and group: for one statement of the draft, or for several at once. */
 const {
@@ -35,8 +35,12 @@ const payers = computed(() => [
 const dueDays = computed(() => (more.due && 'days' in more.due.at ? more.due.at.days : null));
 const dueDay = computed(() => (more.due && 'day' in more.due.at ? more.due.at.day : null));
 const dueAt = (at: NonNullable<GrantDraft['due']>['at'] | null): void => {
-  emit('refine', { due: at && { at, leastDays: null, firm: false } });
+  emit('refine', { due: at && { leastDays: null, firm: false, ...more.due, at } });
 };
+const refineDue = (part: Partial<NonNullable<GrantDraft['due']>>): void => {
+  if (more.due) emit('refine', { due: { ...more.due, ...part } });
+};
+const days = (typed: string | number | null): number | null => (typed === '' || typed === null ? null : Number(typed));
 /** All ticked says the same as no part at all; none would open nothing, so the last one stays. */
 function tick(unitId: number): void {
   const every = (course?.units ?? []).map(({ id }) => id);
@@ -90,6 +94,19 @@ function tick(unitId: number): void {
         :model-value="dueDay ?? ''"
         @update:model-value="dueAt($event ? { day: $event } : null)"
       />
+      <template v-if="more.due">
+        <v-text-field
+          type="number"
+          min="0"
+          max="3650"
+          :label="words.access.leastDays"
+          :hint="words.access.leastDaysHint"
+          persistent-hint
+          :model-value="more.due.leastDays ?? ''"
+          @update:model-value="refineDue({ leastDays: days($event) })"
+        />
+        <v-checkbox :label="words.access.firmDue" :model-value="more.due.firm" @update:model-value="refineDue({ firm: $event === true })" />
+      </template>
       <v-select
         v-if="licences.length > 0"
         :label="words.access.paidBy"
@@ -98,6 +115,12 @@ function tick(unitId: number): void {
         @update:model-value="(id: number) => emit('refine', { payers: id === costsNothing ? null : { licences: [id], others: false } })"
       />
     </template>
+    <v-text-field
+      maxlength="500"
+      :label="words.access.note"
+      :model-value="more.note ?? ''"
+      @update:model-value="emit('refine', { note: $event.trim() === '' ? null : $event })"
+    />
     <fieldset v-if="course && course.units.length > 1" class="units">
       <legend>{{ words.access.someUnits(more.units?.length ?? null) }}</legend>
       <v-checkbox

@@ -1,11 +1,20 @@
 <script setup lang="ts">
 import type { AccessGrid } from '@gate-roster/contract';
-import { words } from '../words.ts';
+import ColumnChoice from '../ui/ColumnChoice.vue';
+import * as words from '../words.ts';
 
-/** What of the grid is looked at: one course on a narrow window, courses by a part of their name, only what was decided here. */
-const { courses, isNarrow } = defineProps<{ courses: AccessGrid['courses']; isNarrow: boolean }>();
+/** What of the grid is looked at: one course or one group on a narrow window, courses by a part of their name, only what was decided here. */
+const { courses, groups, isNarrow } = defineProps<{
+  courses: AccessGrid['courses'];
+  groups: readonly { id: number; name: string }[];
+  isNarrow: boolean;
+}>();
+/** On a narrow window: one course’s groups, or one group’s courses. */
+const by = defineModel<'course' | 'group'>('by', { required: true });
 const course = defineModel<number>('course', { required: true });
+const group = defineModel<number>('group', { required: true });
 const find = defineModel<string>('find', { required: true });
+const without = defineModel<number[]>('without', { required: true });
 const onlyDecided = defineModel<boolean>('onlyDecided', { required: true });
 </script>
 
@@ -13,6 +22,22 @@ const onlyDecided = defineModel<boolean>('onlyDecided', { required: true });
   <div class="narrowing">
     <v-select
       v-if="isNarrow"
+      v-model="by"
+      class="course"
+      :label="words.access.narrowBy.label"
+      :items="(['course', 'group'] as const).map((value) => ({ value, title: words.access.narrowBy[value] }))"
+    />
+    <v-select
+      v-if="isNarrow && by === 'group'"
+      v-model="group"
+      class="course"
+      :label="words.groups.group"
+      :items="groups"
+      item-value="id"
+      item-title="name"
+    />
+    <v-select
+      v-else-if="isNarrow"
       v-model="course"
       class="course"
       :label="words.courses.course"
@@ -21,6 +46,7 @@ const onlyDecided = defineModel<boolean>('onlyDecided', { required: true });
       item-title="name"
     />
     <v-text-field v-else v-model="find" class="find" clearable :label="words.access.findCourse" @click:clear="find = ''" />
+    <ColumnChoice v-if="!isNarrow" v-model="without" :courses="courses" />
     <v-checkbox v-model="onlyDecided" :label="words.access.onlyDecided" />
   </div>
 </template>

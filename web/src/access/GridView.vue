@@ -7,10 +7,11 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
+import { useSession } from '../shell/session.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AsOfBand from './AsOfBand.vue';
 import { useAsOf } from './as-of.ts';
 import AccessMark from './AccessMark.vue';
@@ -20,6 +21,7 @@ import DraftList from './DraftList.vue';
 import { type CellDraft, useAccessDraft } from './use-access-draft.ts';
 
 const scope = useScope();
+const session = useSession();
 const day = useAsOf();
 const {
   data: grid,
@@ -81,6 +83,14 @@ const legend = ['here', 'above', 'part', 'later', 'blocked', 'closed'] as const;
         <p class="soft small">{{ words.access.draft(draft.count.value) }}</p>
         <h2>{{ words.changes.whatItWouldDo }}</h2>
         <DraftList v-if="grid" :grid="grid" :draft="draft" />
+        <template v-if="draft.loose.value.length > 0" #still>
+          <v-btn size="small" class="late" @click="draft.holdFirmly()">{{ words.access.stopOtherWays }}</v-btn>
+        </template>
+        <template #inLine>
+          <p v-if="session.hasPower('handOutSeats')">
+            <router-link :to="scope.linkTo('seats')">{{ words.access.toSeats }}</router-link>
+          </p>
+        </template>
       </LookPanel>
     </aside>
   </div>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import { showTime } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import WhyList from './WhyList.vue';
 import { useAsOf } from './as-of.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { WhyStep } from '@gate-roster/contract';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The chain of statements that decided, what did not decide in grey. */
 defineProps<{ steps: readonly WhyStep[] }>();

@@ -1,7 +1,7 @@
 import type { Ref } from 'vue';
 import { type UrlCode, useUrlState } from '../shell/url-state.ts';
 
-const dayCode: UrlCode<string | null> = {
+export const dayCode: UrlCode<string | null> = {
   read: (text) => (/^\d{4}-\d{2}-\d{2}$/u.test(text) && !Number.isNaN(Date.parse(text)) ? text : undefined),
   write: (value) => value ?? '',
 };

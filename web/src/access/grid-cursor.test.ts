@@ -26,8 +26,16 @@ describe('useGridCursor', () => {
       { row: 2, column: 1 },
       { row: 2, column: 2 },
     ]);
-    expect([grid.isInRange(1, 1), grid.isInRange(0, 1), grid.isInRange(3, 2)]).toEqual([true, false, false]);
+    expect([1, 0, 3].map((row) => grid.inRow(row)?.left ?? null)).toEqual([1, null, null]);
+    // A set is chosen by its heading in the rows that the range has.
+    grid.across(0, 1);
+    expect(grid.places.value.map(({ row, column }) => [row, column])).toEqual([
+      [1, 0],
+      [1, 1],
+      [2, 0],
+      [2, 1],
+    ]);
     grid.step('ArrowDown', false);
-    expect(grid.places.value).toEqual([{ row: 2, column: 1 }]);
+    expect(grid.places.value).toEqual([{ row: 3, column: 1 }]);
   });
 });

@@ -11,7 +11,7 @@ export interface Slot {
 }
 
 export const coursePixels = 84;
-const foldedPixels = 21;
+const foldedPixels = 28;
 
 /** The columns of sets, from left to right. */
 export function slotsOf(sets: readonly ShownSet[]): Slot[] {

@@ -29,6 +29,7 @@ const wish = (more: Partial<GridWish>): GridWish => ({
   withSubgroups: true,
   find: '',
   onlyDecided: false,
+  without: [],
   isGroupFolded: () => false,
   isSetFolded: () => false,
   onlyCourse: null,
@@ -57,6 +58,7 @@ test('columns stand by set, keep their place in a row, and can be looked for eve
   ]);
   expect(said({ find: ' radio', isSetFolded: () => true }).sets).toEqual([['Basics', false, [0, 2]]]);
   expect(said({ isSetFolded: (name) => name === 'Basics' }).sets[0]).toEqual(['Basics', true, [0, 2]]);
+  expect(said({ without: [10, 11] }).sets).toEqual([['Basics', false, [2]]]);
   expect(said({ onlyCourse: 11, isSetFolded: () => true }).sets).toEqual([['Other', false, [1]]]);
 });
 

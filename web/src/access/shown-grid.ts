@@ -21,6 +21,8 @@ export interface GridWish {
   find: string;
   /** Only groups and courses where a statement stands. */
   onlyDecided: boolean;
+  /** Courses that are no columns. */
+  without: readonly number[];
   isGroupFolded: (groupId: number) => boolean;
   isSetFolded: (name: string) => boolean;
   /** On a narrow window: only this course. */
@@ -45,6 +47,7 @@ export function shownGrid(grid: AccessGrid, wish: GridWish): { rows: GridRow[]; 
   const sets = new Map<string, ShownSet>();
   for (const [index, course] of grid.courses.entries()) {
     if (wish.onlyCourse !== null && course.id !== wish.onlyCourse) continue;
+    if (wish.without.includes(course.id)) continue;
     if (wanted !== '' && !course.name.toLowerCase().includes(wanted)) continue;
     if (wish.onlyDecided && !rows.some(({ cells }) => (cells[index]?.grants.length ?? 0) > 0)) continue;
     const name = course.set ?? wish.noSet;

@@ -1,6 +1,7 @@
 import type { AccessCell, AccessGrid } from '@gate-roster/contract';
 import { ref } from 'vue';
 import { sameInAll, useAccessDraft } from './use-access-draft.ts';
+import { saidAt } from './use-grid-acts.ts';
 
 const closed: AccessCell = { state: 'closed', units: 0, opensOn: null, openedHere: false, grants: [], decidedAt: null };
 const said = {
@@ -37,12 +38,46 @@ const grid: AccessGrid = {
 const draftOn = () => useAccessDraft(ref(grid));
 const states = (draft: ReturnType<typeof draftOn>): string[] => grid.rows.map((each) => draft.stateOf(each, 9, each.cells[0] ?? closed));
 
+test('a cell says what is drafted there, else its one statement; several, one of a set, or one that ends are not copied', () => {
+  const note = 'Until the slip is whole again';
+  const own = { ...said, id: 5, effect: 'open' as const, mayEnd: true, due: { at: { days: 9 }, leastDays: 2, firm: true }, note };
+  const { withSubgroups, firm, firstDay, lastDay, units, due, payers } = own;
+  const more = { withSubgroups, firm, firstDay, lastDay, units, due, payers, note };
+  expect(saidAt(null, { ...closed, grants: [own] })).toEqual({ effect: 'open', more });
+  expect(saidAt({ effect: 'block', ends: [5] }, { ...closed, grants: [own] })).toEqual({ effect: 'block' });
+  expect(saidAt({ effect: 'end' }, { ...closed, grants: [own] })).toBeNull();
+  expect([saidAt(null, { ...closed, grants: [own, own] }), saidAt(null, closed)]).toEqual([null, null]);
+  expect(saidAt(null, { ...closed, grants: [{ ...own, set: 'Duty' }] })).toBeNull();
+});
+
 describe('useAccessDraft', () => {
+  it('holds firmly what keeps people out, and leaves opens alone', () => {
+    const draft = draftOn();
+    draft.put(1, 9, { effect: 'open' });
+    draft.put(2, 9, { effect: 'block', more: { lastDay: '2026-05-01' } });
+    draft.put(3, 9, { effect: 'end', ends: [77] });
+    expect(draft.loose.value).toEqual(['2/9', '3/9']);
+    draft.holdFirmly();
+    expect(draft.loose.value).toEqual([]);
+    expect([1, 2, 3].map((id) => draft.at(id, 9))).toEqual([
+      { effect: 'open' },
+      { effect: 'block', more: { lastDay: '2026-05-01', firm: true } },
+      { effect: 'block', ends: [77], more: { firm: true } },
+    ]);
+  });
+
   it('shows an open reaching the groups below that say nothing themselves', () => {
     const draft = draftOn();
     draft.put(1, 9, { effect: 'open' });
     expect(states(draft)).toEqual(['here', 'above', 'blocked', 'above']);
     expect(grid.rows.map((each) => draft.touches(each, 9))).toEqual([true, true, false, true]);
+  });
+
+  it('shows an open of some units as a part, with how many', () => {
+    const draft = draftOn();
+    draft.put(1, 9, { effect: 'open', more: { units: [4, 5] } });
+    expect([draft.stateOf(row(1, null), 9, closed), draft.unitsOf(row(1, null), 9, closed)]).toEqual(['part', 2]);
+    expect(draft.unitsOf(row(4, 2), 9, { ...closed, units: 7 })).toBe(7);
   });
 
   it('keeps an open without subgroups to its group', () => {

@@ -16,10 +16,16 @@ export interface AccessDraft {
   put: (groupId: number, courseId: number, what: CellDraft | null) => void;
   /** Adds to what the statements at these cells say. */
   refine: (at: readonly { groupId: number; courseId: number }[], more: Partial<GrantDraft>) => void;
+  /** Cells whose draft keeps people out, and that are not said firmly yet. */
+  loose: ComputedRef<string[]>;
+  /** Says those as firm blocks, which hold whatever other groups say. */
+  holdFirmly: () => void;
   clear: () => void;
   change: ComputedRef<Change | null>;
   /** How the cell would look. */
   stateOf: (row: AccessGrid['rows'][number], courseId: number, cell: AccessCell) => AccessCell['state'];
+  /** How many units would be open where only some are. */
+  unitsOf: (row: AccessGrid['rows'][number], courseId: number, cell: AccessCell) => number;
   touches: (row: AccessGrid['rows'][number], courseId: number) => boolean;
 }
 
@@ -63,7 +69,16 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map
     return null;
   };
 
+  const loose = computed(() =>
+    [...cells.value].flatMap(([key, { effect, more }]) => (effect !== 'open' && more?.firm !== true ? [key] : [])),
+  );
   return {
+    loose,
+    holdFirmly() {
+      const next = new Map(cells.value);
+      for (const key of loose.value) next.set(key, { ...next.get(key), effect: 'block', more: { ...next.get(key)?.more, firm: true } });
+      cells.value = next;
+    },
     cells,
     count: computed(() => cells.value.size),
     at,
@@ -110,11 +125,21 @@ export function useAccessDraft(grid: Ref<AccessGrid | undefined>, cells: Ref<Map
     }),
     stateOf(row, courseId, cell) {
       const own = at(row.id, courseId);
-      if (own) return own.effect === 'open' ? (own.more?.firstDay ? 'later' : 'here') : own.effect === 'block' ? 'blocked' : 'closed';
+      if (own)
+        return own.effect === 'open'
+          ? own.more?.firstDay
+            ? 'later'
+            : own.more?.units
+              ? 'part'
+              : 'here'
+          : own.effect === 'block'
+            ? 'blocked'
+            : 'closed';
       const inherited = fromAbove(row, courseId);
       if (inherited) return inherited.effect === 'open' ? 'above' : 'blocked';
       return cell.state;
     },
+    unitsOf: (row, courseId, cell) => at(row.id, courseId)?.more?.units?.length ?? cell.units,
     touches: (row, courseId) => at(row.id, courseId) !== null || fromAbove(row, courseId) !== null,
   };
 }

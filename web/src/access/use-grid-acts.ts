@@ -1,7 +1,7 @@
 import type { AccessCell } from '@gate-roster/contract';
-import { computed, type Ref, nextTick } from 'vue';
-import { words } from '../words.ts';
-import type { GridCursor } from './grid-cursor.ts';
+import { computed, type Ref, nextTick, shallowRef } from 'vue';
+import * as words from '../words.ts';
+import type { GridCursor, Place } from './grid-cursor.ts';
 import type { GridColumn, GridRow } from './shown-grid.ts';
 import type { AccessDraft, CellDraft } from './use-access-draft.ts';
 
@@ -12,6 +12,18 @@ interface Grid {
   draft: AccessDraft;
   /** What applies at a cell is shown; null: nothing is. */
   show: (cell: { groupId: number; courseId: number } | null) => void;
+}
+
+/**
+ * What a cell says, to be said at others: what is drafted there, else its one statement. Units are those of its own course.
+ * @returns Null when it says nothing, or several things at once.
+ */
+export function saidAt(drafted: CellDraft | null, cell: AccessCell | undefined): Omit<CellDraft, 'ends'> | null {
+  if (drafted) return drafted.effect === 'end' ? null : { effect: drafted.effect, ...(drafted.more ? { more: drafted.more } : {}) };
+  const [said, ...others] = (cell?.grants ?? []).filter(({ set }) => set === null);
+  if (!said || others.length > 0) return null;
+  const { effect, withSubgroups, firm, firstDay, lastDay, units, due, payers, note } = said;
+  return { effect, more: { withSubgroups, firm, firstDay, lastDay, units, due, payers, note } };
 }
 
 /** What a click, a range or a key does in the grid: it drafts, nothing more. */
@@ -42,6 +54,33 @@ export function useGridActs({ rows, columns, cursor, draft, show }: Grid) {
     if (isPlain && !now) put({ effect: 'open' });
   }
 
+  /** What was copied, and from which course: units are of one course only. */
+  const copied = shallowRef<{ said: Omit<CellDraft, 'ends'>; courseId: number } | null>(null);
+  const readAt = ({ row, column }: Place): typeof copied.value => {
+    const [group, course] = [rows.value[row], columns.value[column]?.course];
+    const said = group && course ? saidAt(draft.at(group.id, course.id), cellAt(group, column)) : null;
+    return said && course ? { said, courseId: course.id } : null;
+  };
+  /** Drafts it for the range, except where it came from. */
+  function paste(from: typeof copied.value, except: Place | null = null): void {
+    if (!from) return;
+    for (const place of cursor.places.value) {
+      const row = rows.value[place.row];
+      const course = columns.value[place.column]?.course;
+      if (!row?.mayOpen || row.isAbove || !course || (place.row === except?.row && place.column === except.column)) continue;
+      const { effect, more = {} } = from.said;
+      draft.put(row.id, course.id, { effect, more: course.id === from.courseId ? more : { ...more, units: null } });
+    }
+  }
+  /** What the cell says at which the range was begun. */
+  const copyable = computed(() => (cursor.places.value.length < 2 ? null : readAt(cursor.begun.value)));
+
+  /** The pointer, held down, comes to a cell: the range reaches it. */
+  function drag(row: number, column: number): void {
+    cursor.goTo({ row, column }, true);
+    document.getElementById(`cell-${row}-${column}`)?.focus();
+  }
+
   /** Cells of a drawn range in which the reader may draft. */
   const inRange = computed(() =>
     cursor.places.value.length < 2
@@ -50,11 +89,13 @@ export function useGridActs({ rows, columns, cursor, draft, show }: Grid) {
   );
   /** Of those, in which something is drafted that can be taken back. */
   const drafted = computed(() =>
-    cursor.places.value.some(({ row, column }) => draft.at(rows.value[row]?.id ?? 0, columns.value[column]?.course.id ?? 0) !== undefined),
+    cursor.places.value.some(({ row, column }) => draft.at(rows.value[row]?.id ?? 0, columns.value[column]?.course.id ?? 0) !== null),
   );
 
   function onKey(event: KeyboardEvent): void {
-    if (cursor.step(event.key, event.shiftKey))
+    if ((event.ctrlKey || event.metaKey) && event.key === 'c') copied.value = readAt(at.value);
+    else if ((event.ctrlKey || event.metaKey) && event.key === 'v') paste(copied.value);
+    else if (cursor.step(event.key, event.shiftKey))
       void nextTick(() => document.getElementById(`cell-${at.value.row}-${at.value.column}`)?.focus());
     else if (event.key === 'Enter') showHere();
     else if (event.key === ' ') put({ effect: 'open' });
@@ -90,5 +131,15 @@ export function useGridActs({ rows, columns, cursor, draft, show }: Grid) {
       : '';
   });
 
-  return { put, choose, onKey, inRange, drafted, status };
+  return {
+    put,
+    choose,
+    drag,
+    onKey,
+    inRange,
+    drafted,
+    copyable,
+    copyFirst: () => paste(copyable.value, cursor.begun.value),
+    status,
+  };
 }

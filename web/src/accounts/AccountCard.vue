@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import GateMark from '../shell/GateMark.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The frame of the screens before one is signed in. */
 defineProps<{ title: string }>();

@@ -6,7 +6,7 @@ import { call, Failure } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
 /** The first page of an empty site. */

@@ -3,7 +3,7 @@ import { billing } from '@gate-roster/contract';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSettingsForm } from './settings-form.ts';
 
 /** In whose name invoices are made, in which currency, with which tax. */

@@ -7,7 +7,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AccountCard from './AccountCard.vue';
 import NewPassword from './NewPassword.vue';
 

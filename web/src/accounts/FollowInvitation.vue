@@ -8,7 +8,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AccountCard from './AccountCard.vue';
 import NewPassword from './NewPassword.vue';
 

@@ -3,7 +3,7 @@ import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
 /** Asks for a link to choose a new password; the answer is the same whether or not there is an account. */

@@ -7,7 +7,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** One sheet with all that hangs on somebody who leads: to one successor, or line by line; or covered for some days. */
 const { person } = defineProps<{ person: { id: number; name: string } }>();

@@ -11,7 +11,7 @@ import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { tell } from '../ui/notice.ts';
 import QrCode from '../ui/QrCode.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The first thing that stops this person in one line, and the one act that mends it. */
 const { personId } = defineProps<{ personId: number }>();

@@ -8,7 +8,7 @@ import { vFocusFirst } from '../ui/focus-first.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import HelpAnswer from './HelpAnswer.vue';
 
 /** One place for "I can't get in": who it is, the first thing that stops them, and what mends it. */

@@ -10,7 +10,7 @@ import { useChange } from '../changes/use-change.ts';
 import { personName, showDay } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import PowersChoice from './PowersChoice.vue';
 import HandOver from './HandOver.vue';
 

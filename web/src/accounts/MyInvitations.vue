@@ -6,7 +6,7 @@ import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What one is asked into oneself; nothing while there is none. */
 const queries = useQueryClient();

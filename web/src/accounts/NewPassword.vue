@@ -2,7 +2,7 @@
 import { refDebounced } from '@vueuse/core';
 import { ref, watch } from 'vue';
 import { guessBits, phrase, strengthOf } from '../ui/strength.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** A password of one's own: how strong it is, and four words for whoever has no idea for one. */
 const { label, isOptional = false } = defineProps<{ label: string; isOptional?: boolean }>();

@@ -5,7 +5,7 @@ import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showDay } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The own sign-in name and address; another address counts once it is confirmed. */
 const w = words.addresses;

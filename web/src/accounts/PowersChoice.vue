@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { type Power, powers, type Preset, presetOf, presets } from '@gate-roster/core';
 import { ref, watch } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Which powers somebody is to have: a usual set of them, or one's own. */
 const model = defineModel<readonly Power[]>({ required: true });

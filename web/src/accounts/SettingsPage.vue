@@ -5,12 +5,13 @@ import { call } from '../api/call.ts';
 import { singleKeys, themeChoice } from '../shell/settings.ts';
 import NewPassword from './NewPassword.vue';
 import OwnAddress from './OwnAddress.vue';
+import PlatformSettings from '../courses/PlatformSettings.vue';
 import BillingSettings from './BillingSettings.vue';
 import SiteSettings from './SiteSettings.vue';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 const session = useSession();
 const current = ref('');
@@ -51,6 +52,7 @@ async function change(): Promise<void> {
       <v-switch v-model="singleKeys" :label="words.keys.single" />
     </section>
     <SiteSettings v-if="session.isAdministrator" />
+    <PlatformSettings v-if="session.isAdministrator" />
     <BillingSettings v-if="session.isAdministrator" />
     <OwnAddress />
     <section>

@@ -7,7 +7,7 @@ import { nextOf } from '../shell/router.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import AccountCard from './AccountCard.vue';
 
 const session = useSession();

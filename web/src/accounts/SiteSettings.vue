@@ -2,7 +2,7 @@
 import { siteSettings } from '@gate-roster/contract';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSettingsForm } from './settings-form.ts';
 
 /** What an administrator sets for everybody. */

@@ -8,7 +8,7 @@ import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { base64Of } from '../ui/base64.ts';
 import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What a certificate says, what it is for, and when it is given. */
 const { form } = defineProps<{ form: CertificateForm | null }>();

@@ -9,7 +9,7 @@ import { useScope } from '../shell/scope.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import CertificateFormPanel from './CertificateFormPanel.vue';
 
 /** Certificates that learners of the scope can be given; and of one, who has it, who has earned it, and whose was withdrawn. */

@@ -7,7 +7,7 @@ import { call, Failure } from '../api/call.ts';
 import GateMark from '../shell/GateMark.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Anybody who has the number of a certificate learns whether it is valid. */
 const w = words.check;

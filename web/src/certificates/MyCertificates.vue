@@ -6,7 +6,7 @@ import { addressOf, call } from '../api/call.ts';
 import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The own certificates: to save, and to let others see whose they are. */
 const w = words.myCertificates;

@@ -3,7 +3,7 @@ import type { LogEntry } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, watch } from 'vue';
 import { call } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What automatic rules did because of a change: each can be undone with it. */
 const { entry } = defineProps<{ entry: LogEntry }>();

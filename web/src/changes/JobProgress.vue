@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { RunningJob } from './use-job.ts';
 
 /** A large change under way: how far it is; it goes on without this page. */

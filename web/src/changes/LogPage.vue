@@ -9,7 +9,7 @@ import GroupPicker from '../groups/GroupPicker.vue';
 import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import FollowedActs from './FollowedActs.vue';
 import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';

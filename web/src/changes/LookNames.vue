@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Names } from './look-names.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The names behind a number of a look. */
 defineProps<{ names: Names }>();

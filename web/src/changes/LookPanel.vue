@@ -3,7 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { Names } from './look-names.ts';
 import LookNames from './LookNames.vue';
 import type { ChangeInHand } from './use-change.ts';
@@ -210,6 +210,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
             <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">{{ showNumber(effect.people) }}</button>
           </li>
         </ul>
+        <slot v-if="list === 'still' && people > 0" name="still" />
         <LookNames
           v-if="names?.key.startsWith(`${list}/`)"
           :names="names"
@@ -222,6 +223,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
         <button type="button" class="plain-link" :aria-expanded="names?.key === `${seat.list}/`" @click="openNames(seat.list, null)">
           {{ words.changes.who }}
         </button>
+        <slot v-if="seat.list === 'inLine'" name="inLine" />
         <LookNames v-if="names?.key === `${seat.list}/`" :names="names" @more="openNames(seat.list, null, names.next)" />
       </div>
       <div v-for="rule in look.rules" :key="rule.id" class="card">{{ words.changes.setsOff(rule.name, rule.people) }}</div>

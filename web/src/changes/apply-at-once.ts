@@ -3,7 +3,7 @@ import { call } from '../api/call.ts';
 import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /**
  * Looks and applies in one go, for acts whose name says all that they do; each can be undone from the message.

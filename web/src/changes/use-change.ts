@@ -4,7 +4,7 @@ import { type MaybeRefOrGetter, type Ref, ref, shallowRef, toValue, watch } from
 import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { undoAtOnce } from './apply-at-once.ts';
 

@@ -4,7 +4,7 @@ import { useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { type Ref, ref, shallowRef } from 'vue';
 import { call, Failure } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 const askMilliseconds = 700;
 

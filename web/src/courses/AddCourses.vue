@@ -4,9 +4,19 @@ import { type CourseFile, coursesOfFile, coursesOfOutline } from '@gate-roster/c
 import { computed, ref, shallowRef } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
-/** New courses from pasted lines: courses, their units, their activities. */
+/** New courses from pasted lines or a file: courses, their units, their activities. */
+const { home, mayForAll } = defineProps<{
+  /** The branch that can have courses of its own; null: none can be made here. */
+  home: { id: number; name: string } | null;
+  mayForAll: boolean;
+}>();
+const isOwn = ref(!mayForAll);
+const whose = computed(() => [
+  { value: false, title: words.catalogue.everybodys },
+  { value: true, title: words.catalogue.onlyOf(home?.name ?? '') },
+]);
 const emit = defineEmits<{ close: [] }>();
 const typed = ref('');
 /** What a chosen file says goes before what is typed. */
@@ -19,7 +29,9 @@ async function choose(event: Event): Promise<void> {
 }
 const courses = computed(() => (file.value ? (file.value.problems.length > 0 ? [] : file.value.courses) : coursesOfOutline(typed.value)));
 const units = computed(() => courses.value.flatMap((course) => course.units));
-const change = computed<Change | null>(() => (courses.value.length === 0 ? null : { kind: 'make-courses', courses: courses.value }));
+const change = computed<Change | null>(() =>
+  courses.value.length === 0 ? null : { kind: 'make-courses', courses: courses.value, homeId: isOwn.value ? (home?.id ?? null) : null },
+);
 const inHand = useChange(change, words.makeCourses.made, { settleMilliseconds: 250 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
@@ -28,7 +40,9 @@ async function apply(): Promise<void> {
 
 <template>
   <section class="add">
-    <h2>{{ words.makeCourses.title }}</h2>
+    <h2>{{ mayForAll ? words.makeCourses.title : words.catalogue.makeOwn(home?.name ?? '') }}</h2>
+    <v-select v-if="mayForAll && home" v-model="isOwn" :items="whose" :label="words.catalogue.whose" />
+    <p v-if="isOwn" class="soft">{{ words.makeCourses.ownHint }}</p>
     <v-textarea
       v-if="!file"
       v-model="typed"

@@ -6,7 +6,7 @@ import { useRequestId } from '../api/request-id.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showAgo } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Courses that the learner has asked for, with the answer, and those that can be asked for; nothing while there are none. */
 const queries = useQueryClient();

@@ -9,11 +9,12 @@ import { idCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import { showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useRoute } from 'vue-router';
 
 /** All courses, found and sorted, with how they stand in the scope; the course sets above them. */
 const AddCourses = defineAsyncComponent(() => import('./AddCourses.vue'));
+const TakeFeed = defineAsyncComponent(() => import('./TakeFeed.vue'));
 const MakeCourseSet = defineAsyncComponent(() => import('./MakeCourseSet.vue'));
 const w = words.catalogue;
 const scope = useScope();
@@ -24,7 +25,7 @@ const subject = useUrlState('subject', '', textCode);
 const setId = useUrlState('set', null, idCode);
 const state = useUrlState<(typeof courseStates)[number]>('state', 'active', oneOf(courseStates));
 const sort = useUrlState<(typeof courseSorts)[number]>('sort', 'name', oneOf(courseSorts));
-const panel = ref<'courses' | 'set' | null>(null);
+const panel = ref<'courses' | 'set' | 'feed' | null>(null);
 const question = computed(() => ({
   ...scope.query.value,
   words: typed.value,
@@ -92,8 +93,11 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
           <a v-if="session.hasPower('export')" class="plain-link" :href="addressOf('coursesFile', { params, query: question })" download>{{
             words.common.exportCsv
           }}</a>
+          <v-btn v-if="first?.mayEdit" @click="panel = 'feed'">{{ words.courseFeed.open }}</v-btn>
           <v-btn v-if="first?.mayEdit" @click="panel = 'set'">{{ w.makeSet }}</v-btn>
-          <v-btn v-if="first?.mayEdit" variant="flat" @click="panel = 'courses'">{{ words.makeCourses.title }}</v-btn>
+          <v-btn v-if="first?.mayEdit || first?.ownHome" variant="flat" @click="panel = 'courses'">{{
+            first.mayEdit ? words.makeCourses.title : w.makeOwn(first.ownHome?.name ?? '')
+          }}</v-btn>
         </div>
       </div>
       <div v-if="first && first.sets.length > 0" class="sets">
@@ -135,6 +139,7 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
             <tr v-for="course in drawn" :key="course.id">
               <td class="name">
                 <router-link :to="to('courses', course.id)">{{ course.name }}</router-link>
+                <span v-if="course.home" class="soft">{{ ` ${w.ownOf(course.home.name)}` }}</span>
                 <span v-if="course.archived" class="soft">{{ ` ${w.archived}` }}</span>
               </td>
               <td class="code">{{ course.code }}</td>
@@ -158,7 +163,8 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
       </div>
     </main>
     <aside v-if="panel" class="panel">
-      <AddCourses v-if="panel === 'courses'" @close="panel = null" />
+      <AddCourses v-if="panel === 'courses' && first" :home="first.ownHome" :may-for-all="first.mayEdit" @close="panel = null" />
+      <TakeFeed v-else-if="panel === 'feed'" @close="panel = null" />
       <MakeCourseSet v-else @close="panel = null" />
     </aside>
   </div>

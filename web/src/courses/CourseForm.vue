@@ -4,7 +4,8 @@ import { mdiArrowDown, mdiArrowUp, mdiClose } from '@mdi/js';
 import { computed } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import { useSession } from '../shell/session.ts';
+import * as words from '../words.ts';
 import ActivityFinish from '../work/ActivityFinish.vue';
 import { useCourseDraft } from './use-course-draft.ts';
 
@@ -13,7 +14,8 @@ const { course } = defineProps<{ course: CourseSheet }>();
 const emit = defineEmits<{ close: [] }>();
 const w = words.catalogue;
 const draft = useCourseDraft(course);
-const { values, units, doneBy } = draft;
+const { values, units, doneBy, forAll } = draft;
+const session = useSession();
 const change = computed<Change | null>(() => draft.change.value);
 const inHand = useChange(change, w.saved, { settleMilliseconds: 400 });
 async function apply(): Promise<void> {
@@ -35,7 +37,11 @@ const doneByChoices = [
       <v-text-field v-model="values.subject" :label="w.subject" maxlength="120" />
     </div>
     <v-textarea v-model="values.description" :label="w.description" rows="2" auto-grow maxlength="2000" />
-    <v-select v-model="values.terms" :items="terms" :label="w.terms" />
+    <template v-if="course.home">
+      <p class="soft small">{{ w.ownNote(course.home.name) }}</p>
+      <v-checkbox v-if="session.isAdministrator" v-model="forAll" :label="w.giveToAll(course.home.name)" />
+    </template>
+    <v-select v-else v-model="values.terms" :items="terms" :label="w.terms" />
     <v-text-field v-model="values.passScore" type="number" min="0" max="100" :label="w.passScore" :hint="w.passScoreHint" persistent-hint />
     <div class="pair">
       <v-text-field
@@ -109,6 +115,8 @@ const doneByChoices = [
         <ActivityFinish
           v-model:finished-by="activity.finishedBy"
           v-model:hand-in="activity.handIn"
+          v-model:content="activity.content"
+          :is-own="course.home !== null && !forAll"
           :name="activity.name"
           :skills="course.skills"
         />

@@ -6,7 +6,7 @@ import { useAsOf } from '../access/as-of.ts';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import StatementList from './StatementList.vue';
 
 /** What opened, or will open, a course on another day than today, and to how many. */

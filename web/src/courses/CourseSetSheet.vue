@@ -8,7 +8,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ItemsOfSet from './ItemsOfSet.vue';
 import StatementList from './StatementList.vue';
 

@@ -4,13 +4,16 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { useAsOf } from '../access/as-of.ts';
+import WhyHere from '../access/WhyHere.vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
+import { copyText } from '../ui/copy.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import ActivityContentShown from '../work/ActivityContentShown.vue';
 import StatementList from './StatementList.vue';
 
 /** One course: what it says of itself, what opens it here, how its learners are, and its units. */
@@ -43,6 +46,8 @@ async function apply(): Promise<void> {
   if (await inHand.apply()) panel.value = null;
 }
 const activities = computed(() => course.value?.units.flatMap((unit) => unit.activities) ?? []);
+/** Under which a platform reports on it. */
+const addressOf = (activityId: number): string => `${window.location.origin}/activities/${activityId}`;
 const isNamed = (id: number): boolean => course.value?.doneByActivities?.includes(id) ?? false;
 const to = (part: 'courses' | 'sets', thing?: number) => ({
   name: 'access',
@@ -62,8 +67,9 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
             <h1>{{ course.name }}</h1>
             <p class="soft">
               <span v-if="course.code" class="code">{{ course.code }}</span>
-              {{ [course.subject, w.termsOf[course.terms]].filter(Boolean).join(', ') }}
+              {{ [course.subject, course.home ? '' : w.termsOf[course.terms]].filter(Boolean).join(', ') }}
             </p>
+            <p v-if="course.home" class="soft">{{ w.ownNote(course.home.name) }}</p>
           </div>
           <div class="acts">
             <v-btn v-if="course.standing" variant="text" @click="panel = 'who'">{{ words.couldGetIn.open }}</v-btn>
@@ -116,6 +122,10 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
             </ul>
           </section>
         </div>
+        <section v-if="day === null && !course.archived">
+          <h2>{{ w.whyHere }}</h2>
+          <WhyHere :group-id="scope.groupId.value" :course-id="courseId" />
+        </section>
         <StatementList
           v-if="day === null"
           :statements="course.statements"
@@ -146,6 +156,16 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
                       .map((fact) => `, ${fact}`)
                       .join('')
                   }}</span>
+                  <button
+                    v-if="course.mayEdit && activity.finishedBy === 'player'"
+                    type="button"
+                    class="link"
+                    :aria-label="w.copyAddressOf(activity.name)"
+                    @click="copyText(addressOf(activity.id))"
+                  >
+                    {{ w.copyAddress }}
+                  </button>
+                  <ActivityContentShown v-if="activity.content" :activity-id="activity.id" :content="activity.content" />
                 </li>
               </ul>
             </li>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Courses and course sets to be put into a set. */
 const { without, inIt = [] } = defineProps<{

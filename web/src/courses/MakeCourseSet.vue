@@ -3,7 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ItemsOfSet from './ItemsOfSet.vue';
 
 /** A new course set: its name, and what it holds. */

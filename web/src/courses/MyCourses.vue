@@ -13,10 +13,11 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { showDay, showScore, showTime } from '../ui/format.ts';
 import MyCertificates from '../certificates/MyCertificates.vue';
 import AskForCourse from './AskForCourse.vue';
+import MyWhy from './MyWhy.vue';
 import MyTasks from '../messages/MyTasks.vue';
 import MyInvitations from '../accounts/MyInvitations.vue';
 import NotOpen from '../entry/NotOpen.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 const session = useSession();
 const route = useRoute();
@@ -132,6 +133,7 @@ const isFirst = (index: number, course: MyCourse): boolean => index === 0 && can
           <p v-else-if="course.inLine !== null" class="soft">{{ words.learner.inLine(course.inLine) }}</p>
           <p v-else-if="course.noLicence" class="soft">{{ words.learner.noLicence }}</p>
           <p v-else class="soft">{{ course.opensOn ? words.learner.opens(showDay(course.opensOn)) : words.learner.closed }}</p>
+          <MyWhy :course="course" />
         </article>
         <MyCertificates />
         <AskForCourse />

@@ -9,7 +9,7 @@ import { useChange } from '../changes/use-change.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Opens a course, or all that a course set holds, for some groups at once, with the same preview as from the grid. */
 const {

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What opens and blocks a course or a set, group by group; each statement can be ended with its preview. */
 const {

@@ -6,7 +6,7 @@ import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Who could get into a course between two days, through what, by whose word, and whether they used it; also as a file. */
 const { courseId } = defineProps<{ courseId: number }>();

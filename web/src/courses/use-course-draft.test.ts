@@ -1,7 +1,7 @@
 import { change, type CourseSheet } from '@gate-roster/contract';
 import { useCourseDraft } from './use-course-draft.ts';
 
-const played = { finishedBy: 'player' as const, handIn: null };
+const played = { finishedBy: 'player' as const, handIn: null, content: null };
 const course: CourseSheet = {
   id: 5,
   name: 'Rope work',
@@ -14,6 +14,8 @@ const course: CourseSheet = {
   doneByActivities: null,
   validMonths: 12,
   reopensDays: 30,
+  homeId: null,
+  home: null,
   source: null,
   units: [
     {

@@ -1,4 +1,4 @@
-import type { Change, CourseSheet, CourseValues } from '@gate-roster/contract';
+import type { ActivityContent, Change, CourseSheet, CourseValues } from '@gate-roster/contract';
 import type { FinishedBy, HandIn } from '@gate-roster/core';
 import { computed, type ComputedRef, ref, type Ref } from 'vue';
 
@@ -10,6 +10,7 @@ interface DraftActivity {
   scored: boolean;
   finishedBy: FinishedBy;
   handIn: HandIn | null;
+  content: ActivityContent | null;
 }
 
 interface DraftUnit {
@@ -26,6 +27,8 @@ type Typed = Pick<CourseValues, 'name' | 'terms'> &
 export interface CourseDraft {
   values: Ref<Typed>;
   units: Ref<DraftUnit[]>;
+  /** Of a branch's own course: everybody's from now on. */
+  forAll: Ref<boolean>;
   doneBy: Ref<'all' | 'some'>;
   /** Activities that make it done, where some do. */
   named: Ref<number[]>;
@@ -57,23 +60,35 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
       key: ++keys,
       id: unit.id,
       name: unit.name,
-      activities: unit.activities.map(({ id, name, scored, finishedBy, handIn }) => ({
+      activities: unit.activities.map(({ id, name, scored, finishedBy, handIn, content }) => ({
         key: ++keys,
         id,
         name,
         scored,
         finishedBy,
         handIn: handIn && structuredClone(handIn),
+        content: content && { ...content },
       })),
     })),
   );
   const doneBy = ref<'all' | 'some'>(course.doneByActivities === null ? 'all' : 'some');
   const named = ref<number[]>([...(course.doneByActivities ?? [])]);
-  const freshActivity = (): DraftActivity => ({ key: ++keys, id: null, name: '', scored: true, finishedBy: 'player', handIn: null });
+  const forAll = ref(false);
+  const isOwn = course.homeId !== null;
+  const freshActivity = (): DraftActivity => ({
+    key: ++keys,
+    id: null,
+    name: '',
+    scored: !isOwn,
+    finishedBy: isOwn ? 'learner' : 'player',
+    handIn: null,
+    content: null,
+  });
 
   return {
     values,
     units,
+    forAll,
     doneBy,
     named,
     name(id) {
@@ -106,6 +121,7 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
           scored: each.scored,
           finishedBy: each.finishedBy,
           handIn: each.handIn,
+          content: each.content,
         })),
       }));
       if (typed.name.trim() === '' || wished.some(({ name, activities }) => [name, ...activities.map((each) => each.name)].includes('')))
@@ -122,6 +138,7 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
         passScore: numberOf(typed.passScore),
         validMonths,
         reopensDays: validMonths === null ? null : numberOf(typed.reopensDays),
+        ...(forAll.value ? { homeId: null } : {}),
         doneByActivities: doneBy.value === 'some' && counting.length > 0 ? counting : null,
       };
       const different = Object.fromEntries(
@@ -136,6 +153,7 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
           scored: each.scored,
           finishedBy: each.finishedBy,
           handIn: each.handIn,
+          content: each.content,
         })),
       }));
       const isOtherwise = JSON.stringify(wished) !== JSON.stringify(before);

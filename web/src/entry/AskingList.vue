@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useChosen } from '../ui/chosen.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import CourseRequests from './CourseRequests.vue';
 import DecideCourses from './DecideCourses.vue';
 

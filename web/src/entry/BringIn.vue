@@ -15,7 +15,8 @@ import { showNumber } from '../ui/format.ts';
 import { useSteps } from '../ui/in-steps.ts';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { saveCsv, saveText } from '../ui/save-csv.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import BringInCounts from './BringInCounts.vue';
 import BringInDone from './BringInDone.vue';
 import BringInFoot from './BringInFoot.vue';
 import { goToCards } from './cards-of-change.ts';
@@ -68,19 +69,6 @@ useLeaveGuard(
 const look = inHand.look;
 const inLine = computed(() => new Set(look.value?.seats.rows));
 const summary = file.summary;
-const counts = computed(() =>
-  (['new', 'joins', 'changes', 'nothing', 'needs a look'] as const).map((key) => ({
-    key,
-    label: {
-      new: words.entry.new,
-      joins: words.entry.joins,
-      changes: words.entry.changes,
-      nothing: words.entry.nothing,
-      'needs a look': words.entry.needsALook,
-    }[key],
-    count: summary.value?.counts[key] ?? 0,
-  })),
-);
 const bad = computed(() => summary.value?.counts['needs a look'] ?? 0);
 const good = computed(() => (summary.value?.rows ?? 0) - bad.value - (summary.value?.counts.nothing ?? 0));
 const isCurrent = computed(
@@ -144,12 +132,12 @@ async function toCards(): Promise<void> {
   <main ref="zone" class="bring-in" :class="{ over: isOverDropZone }">
     <input ref="input" type="file" hidden accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain" @change="pick" />
     <template v-if="job.sheet.value && job.sheet.value.state === 'waiting'">
-      <h1>{{ words.entry.bringIn }}</h1>
-      <JobProgress :job="job" :title="words.entry.bringIn" />
+      <h1>{{ words.figures.bringIn }}</h1>
+      <JobProgress :job="job" :title="words.figures.bringIn" />
     </template>
     <BringInDone v-else-if="done" :new-people="done.newPeople" @cards="toCards" @group="toGroup" @another="done = null" @undo="undo" />
     <template v-else-if="!file.read.value">
-      <h1>{{ words.entry.bringIn }}</h1>
+      <h1>{{ words.figures.bringIn }}</h1>
       <div class="door">
         <p>{{ words.entry.dropHere }}</p>
         <v-btn variant="flat" :loading="file.busy.value !== null" @click="input?.click()">{{ words.entry.chooseFile }}</v-btn>
@@ -192,26 +180,7 @@ async function toCards(): Promise<void> {
       <div class="body">
         <div class="columns"><ColumnMapping v-if="step > 1" :file="file" /></div>
         <div class="rows">
-          <div class="counts">
-            <div v-for="each in counts" :key="each.key" class="count" :class="{ look: each.key === 'needs a look' && each.count > 0 }">
-              <small>{{ each.label }}</small>
-              <b class="big num">{{ summary ? showNumber(each.count) : '–' }}</b>
-            </div>
-            <button type="button" class="count plain" :aria-expanded="isDetails" @click="isDetails = !isDetails">
-              <small>{{ words.entry.access }}</small>
-              <span
-                ><b class="big num">{{ look ? showNumber(look.gaining) : '–' }}</b>
-                <span class="plain-link">{{ words.changes.who }}</span></span
-              >
-            </button>
-            <div v-if="look && look.seats.needed > 0" class="count" :class="{ look: look.seats.inLine > 0 }">
-              <small>{{ words.entry.seatsNeeded }}</small>
-              <span
-                ><b class="big num">{{ showNumber(look.seats.needed) }}</b>
-                <span class="soft">{{ words.changes.seatsFree(look.seats.free, look.seats.inLine > 0) }}</span></span
-              >
-            </div>
-          </div>
+          <BringInCounts v-model:details="isDetails" :counts="summary?.counts ?? null" :look="look" />
           <div v-if="file.busy.value" class="busy" role="status">
             <v-progress-linear
               :model-value="file.busy.value.share * 100"
@@ -234,7 +203,13 @@ async function toCards(): Promise<void> {
           </p>
           <GroupsToMake v-if="file.wished.value.length > 0" :file="file" />
           <div v-if="isDetails" class="details">
-            <LookPanel :in-hand="inHand" :change="change" :apply-label="words.entry.bringIn" @apply="apply" @discard="isDetails = false" />
+            <LookPanel
+              :in-hand="inHand"
+              :change="change"
+              :apply-label="words.figures.bringIn"
+              @apply="apply"
+              @discard="isDetails = false"
+            />
           </div>
           <RosterTable v-else-if="step > 2" :file="file" :in-line="inLine" />
           <BringInFoot v-if="step > 3" v-model="options" :file="file" />
@@ -303,44 +278,6 @@ async function toCards(): Promise<void> {
   gap: 10px;
   min-height: 320px;
 }
-.counts {
-  display: grid;
-  grid-auto-flow: column;
-  grid-auto-columns: 1fr;
-  border: 1px solid var(--rule);
-  border-radius: 8px;
-  background: var(--paper);
-  flex: none;
-  overflow: hidden;
-}
-.count {
-  padding: 9px 14px;
-  border-right: 1px solid var(--rule);
-  display: grid;
-  text-align: left;
-  background: none;
-  font: inherit;
-  color: inherit;
-}
-.count.plain {
-  border: 0;
-  cursor: pointer;
-}
-.count small {
-  color: var(--ink2);
-  font-size: 13.5px;
-}
-.count .big {
-  font-size: 22px;
-  text-align: left;
-}
-.count.look {
-  background: var(--flare2);
-}
-.count.look :is(small, .big) {
-  color: var(--flare-ink);
-  font-weight: 700;
-}
 .busy {
   display: grid;
   grid-template-columns: 1fr auto auto;
@@ -375,9 +312,6 @@ async function toCards(): Promise<void> {
   }
   .columns {
     width: 100%;
-  }
-  .counts {
-    grid-auto-flow: row;
   }
 }
 </style>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue';
 import { rosterFields, type RosterField } from '@gate-roster/core';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
 /** What else may happen with a file: letters, another mode, find and replace, keeping how it reads. */

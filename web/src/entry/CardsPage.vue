@@ -11,7 +11,7 @@ import QrCode from '../ui/QrCode.vue';
 import { showDay } from '../ui/format.ts';
 import { saveFile } from '../ui/save-file.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 const orders = ['group', 'name'] as const;
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import OfferedList from '../ui/OfferedList.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { ShownLine } from './roster-lines.ts';
 import type { RosterFile } from './use-roster-file.ts';
 

@@ -9,7 +9,7 @@ import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { useTree } from '../groups/tree-query.ts';
 import { usePrice } from '../seats/use-price.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { guessBits } from '../ui/strength.ts';
 
 const leadersAtFirst = 5;

@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { showDay, showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Who came in by a code, latest first. */
 const { code, mayExport } = defineProps<{ code: JoinCode; mayExport: boolean }>();

@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts';
 import { copyText } from '../ui/copy.ts';
 import { showDay, showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import CodeUses from './CodeUses.vue';
 
 /** The codes that open groups of the scope: hand them out, pause, replace, see who came in. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { type DateOrder, type RosterField, rosterFields } from '@gate-roster/core';
 import { computed, ref, shallowRef } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
 /** What each column of the file becomes; a click on it makes it something else. */

@@ -7,7 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { useChosen } from '../ui/chosen.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Learners who ask for a course that is open on request; one or many are answered. */
 const emit = defineEmits<{ decide: [list: readonly CourseRequest[], decision: 'open' | 'turn away']; known: [count: number] }>();

@@ -3,7 +3,7 @@ import type { Change, CourseRequest } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Answers learners who ask for courses: open, until a day if wished, or not, with a word. */
 const { requests, decision } = defineProps<{ requests: readonly CourseRequest[]; decision: 'open' | 'turn away' }>();

@@ -6,7 +6,7 @@ import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import QrCode from '../ui/QrCode.vue';
 import { showDay, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What hangs at the door or stands on the room's screen: what one joins, the code, how many have come in, live. */
 const route = useRoute();

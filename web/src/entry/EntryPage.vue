@@ -7,7 +7,7 @@ import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type EntryPart, entryParts } from './parts.ts';
 
 /** The ways into a scope: who asks, codes, invitations, a file, letters. The figures on top are the navigation too. */
@@ -38,7 +38,7 @@ const part = computed<EntryPart>(() => {
 const figureOf = (each: EntryPart): { big: string; word: string } | null => {
   if (!figures.value) return null;
   if (each === 'asking') return { big: showNumber(figures.value.asking), word: words.waysIn.asking.what(figures.value.asking) };
-  if (each === 'codes') return { big: showNumber(figures.value.codesOpen), word: words.waysIn.codes.what(figures.value.codesOpen) };
+  if (each === 'codes') return { big: showNumber(figures.value.codesOpen), word: words.figures.codesOpen(figures.value.codesOpen) };
   if (each === 'invitations')
     return { big: showNumber(figures.value.invitationsOut), word: words.waysIn.invitations.what(figures.value.invitationsOut) };
   return null;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { type Delimiter, delimiters, type Encoding, encodings } from '@gate-roster/core';
 import { showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
 /** How the file was read, in a sentence that opens to correct it. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useTemplateRef } from 'vue';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
 
 /** What would be made, as the tree it would be: groups that are there lead down to it, new ones can be struck out. */

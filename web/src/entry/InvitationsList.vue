@@ -6,7 +6,7 @@ import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo, showDay, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Who was invited, and what came of it. */
 const InvitePeople = defineAsyncComponent(() => import('./InvitePeople.vue'));

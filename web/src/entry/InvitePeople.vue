@@ -9,7 +9,7 @@ import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { useTree } from '../groups/tree-query.ts';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Addresses in any form, a few words, and each gets a link of their own. */
 const { groupId } = defineProps<{ groupId: number }>();

@@ -11,7 +11,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
 import { showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Coming in by a code: what one joins is shown before anything is asked. */
 const session = useSession();

@@ -9,7 +9,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** For whoever joins by a code that has a price: what is still to be paid, until the payment has arrived. */
 const session = useSession();

@@ -7,7 +7,8 @@ import { call } from '../api/call.ts';
 import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import LetterLookForm from './LetterLookForm.vue';
 
 /** The texts of letters for a branch, beside how they will read. */
 const scope = useScope();
@@ -50,7 +51,8 @@ const insert = (field: string): void => {
       </div>
     </div>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
-    <div v-else class="letters">
+    <LetterLookForm v-if="data?.may.edit" :group-id="scope.groupId.value" :look="data.look" />
+    <div v-if="data" class="letters">
       <nav class="kinds" :aria-label="w.title">
         <button
           v-for="letter in data.letters"

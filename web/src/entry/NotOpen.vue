@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What a passed-on link shows to somebody who is not in: nothing of what is behind it, and the way to get in. */
 </script>

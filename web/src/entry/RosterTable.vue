@@ -2,7 +2,7 @@
 import type { CheckedRow, RosterField } from '@gate-roster/core';
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import CauseLine from './CauseLine.vue';
 import type { ShownLine } from './roster-lines.ts';
 import type { RosterFile } from './use-roster-file.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { CheckedRow } from '@gate-roster/core';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Lines that need a look, each with its reason. */
 defineProps<{ rows: Omit<CheckedRow, 'declined'>[] }>();

@@ -5,10 +5,10 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useTree } from '../groups/tree-query.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { chipNamesOf } from './chip-names.ts';
 import { filterCode } from './use-filter.ts';
-import { isAboutCourses, isWhole, newParts, offeredParts, type PartName } from './new-parts.ts';
+import { inAccord, isAboutCourses, isWhole, newParts, offeredParts, type PartName } from './new-parts.ts';
 
 /** The filter as a row of chips. Each opens where it stands; what is added counts as soon as it is whole. */
 const { groupId } = defineProps<{ groupId: number }>();
@@ -23,16 +23,17 @@ const { data } = useQuery({
   queryFn: ({ signal }) => call('filterNames', { params: { groupId } }, signal),
 });
 const names = computed(() => chipNamesOf(data.value, tree.value?.nodes() ?? []));
+const namesCourse = computed(() => filter.value.some(({ part }) => part === 'course'));
 /** What is typed in the search field of a list has no chip. */
 const chips = computed(() =>
   filter.value.flatMap((part, index) => (part.part === 'words' ? [] : [{ part, index, text: w.chip(part, names.value) }])),
 );
 
 function put(index: number, part: FilterPart): void {
-  if (isWhole(part)) filter.value = filter.value.map((each, at) => (at === index ? part : each));
+  if (isWhole(part)) filter.value = inAccord(filter.value.map((each, at) => (at === index ? part : each)));
 }
 const drop = (index: number): void => {
-  filter.value = filter.value.filter((_, at) => at !== index);
+  filter.value = inAccord(filter.value.filter((_, at) => at !== index));
 };
 
 /** The address names a filter that is none. */
@@ -79,7 +80,7 @@ function change(part: FilterPart): void {
         </template>
         <v-card width="320" class="menu">
           <b>{{ w.parts[chip.part.part] }}</b>
-          <PartFields :model-value="chip.part" :names="names" @update:model-value="put(chip.index, $event)" />
+          <PartFields :model-value="chip.part" :names="names" :names-course="namesCourse" @update:model-value="put(chip.index, $event)" />
         </v-card>
       </v-menu>
       <button type="button" class="drop" :aria-label="w.remove(chip.text)" @click="drop(chip.index)">{{ '✕' }}</button>
@@ -91,7 +92,7 @@ function change(part: FilterPart): void {
       <v-card width="320" max-height="460" class="menu">
         <template v-if="added">
           <b>{{ w.parts[added.part.part] }}</b>
-          <PartFields :model-value="added.part" :names="names" @update:model-value="change" />
+          <PartFields :model-value="added.part" :names="names" :names-course="namesCourse" @update:model-value="change" />
           <v-btn size="small" variant="text" @click="opened(false)">{{ words.common.close }}</v-btn>
         </template>
         <template v-else>

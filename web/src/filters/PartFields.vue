@@ -2,12 +2,16 @@
 import type { FilterPart } from '@gate-roster/core';
 import { computed, defineAsyncComponent } from 'vue';
 import { useTree } from '../groups/tree-query.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { ChipNames } from '../words/filters.ts';
 import { choicesOf, waysIn } from './new-parts.ts';
 
 /** The fields of one part of a filter. */
-const { names } = defineProps<{ names: ChipNames }>();
+const { names, namesCourse } = defineProps<{
+  names: ChipNames;
+  /** The filter names a course or a course set. */
+  namesCourse: boolean;
+}>();
 const part = defineModel<FilterPart>({ required: true });
 const CountedSelect = defineAsyncComponent(() => import('../ui/CountedSelect.vue'));
 const w = words.filters;
@@ -28,7 +32,12 @@ const choices = computed(() => {
   if (!('of' in value)) return [];
   const list: readonly string[] = choicesOf[value.part];
   const titles: Readonly<Record<string, string>> = w.choices[value.part];
-  return list.map((each) => ({ each, title: titles[each] ?? each, isOn: (value.of as string[]).includes(each) }));
+  return list.map((each) => ({
+    each,
+    title: titles[each] ?? each,
+    isOn: (value.of as string[]).includes(each),
+    isOff: !namesCourse && value.part === 'access' && (each === 'blocked' || each === 'not open'),
+  }));
 });
 const hows = computed((): Record<string, string> | null => {
   switch (part.value.part) {
@@ -62,11 +71,13 @@ const number = (typed: unknown, most: number): number => Math.max(0, Math.min(mo
       v-for="choice in choices"
       :key="choice.each"
       :label="choice.title"
+      :disabled="choice.isOff"
       :model-value="choice.isOn"
       @update:model-value="
         'of' in part && toggle('of', choicesOf[part.part] as readonly string[], part.of as readonly string[], choice.each)
       "
     />
+    <p v-if="part.part === 'access' && !namesCourse" class="soft small">{{ w.nameCourse }}</p>
     <CountedSelect
       v-if="part.part === 'tags'"
       multiple
@@ -177,7 +188,7 @@ const number = (typed: unknown, most: number): number => Math.max(0, Math.min(mo
         @update:model-value="set({ to: number($event, 100) })"
       />
     </div>
-    <div v-if="part.part === 'done' || part.part === 'came'" class="two">
+    <div v-if="part.part === 'done' || part.part === 'worked' || part.part === 'came'" class="two">
       <v-text-field type="date" :label="w.from" :model-value="part.from ?? ''" @update:model-value="set({ from: $event || null })" />
       <v-text-field type="date" :label="w.until" :model-value="part.until ?? ''" @update:model-value="set({ until: $event || null })" />
     </div>

@@ -1,8 +1,8 @@
-import { filterPart } from '@gate-roster/contract';
+import { filter, filterPart } from '@gate-roster/contract';
 import type { FilterPart } from '@gate-roster/core';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { filterCode } from './use-filter.ts';
-import { choicesOf, isWhole, newParts, offeredParts } from './new-parts.ts';
+import { choicesOf, inAccord, isWhole, newParts, offeredParts } from './new-parts.ts';
 
 const names = {
   tags: [],
@@ -39,9 +39,18 @@ test('a chip says what it lets through, and names what is gone', () => {
   expect(words.filters.chip({ part: 'tags', how: 'none', ids: [4] }, names)).toBe('Not tagged a tag that is gone');
 });
 
+test('without a course named nobody can ask for whom it is blocked or not open', () => {
+  const course: FilterPart = { part: 'course', courses: [3], sets: [] };
+  const closed: FilterPart = { part: 'access', of: ['opens later', 'blocked'] };
+  expect(inAccord([course, closed])).toEqual([course, closed]);
+  expect(inAccord([closed, newParts.exempt])).toEqual([{ part: 'access', of: ['opens later'] }, newParts.exempt]);
+  expect(inAccord([{ part: 'access', of: ['not open'] }])).toEqual([]);
+  expect([filter.safeParse([course, closed]).success, filter.safeParse([closed]).success]).toEqual([true, false]);
+});
+
 test('a filter comes back from the address as it went in; what is no filter is none', () => {
-  const filter: FilterPart[] = [newParts.exempt, { part: 'words', text: 'Ada & Bo=7' }];
-  expect(filterCode.read(filterCode.write(filter))).toEqual(filter);
+  const parts: FilterPart[] = [newParts.exempt, { part: 'words', text: 'Ada & Bo=7' }];
+  expect(filterCode.read(filterCode.write(parts))).toEqual(parts);
   expect([filterCode.write([]), filterCode.read('['), filterCode.read('{}'), filterCode.read('[1]')]).toEqual([
     '',
     undefined,

@@ -1,4 +1,4 @@
-import { type FilterPart, isCoursePart } from '@gate-roster/core';
+import { accessStates, asksWhatIsClosed, type FilterPart, isCoursePart } from '@gate-roster/core';
 
 export type PartName = FilterPart['part'];
 
@@ -7,11 +7,13 @@ export const newParts: { readonly [Name in PartName]: Extract<FilterPart, { part
   lateness: { part: 'lateness', of: ['overdue'] },
   status: { part: 'status', of: [] },
   course: { part: 'course', courses: [], sets: [] },
+  access: { part: 'access', of: ['open'] },
   tags: { part: 'tags', how: 'any', ids: [] },
   groups: { part: 'groups', how: 'in', ids: [], withSubgroups: true },
   active: { part: 'active', how: 'before', days: 30 },
   due: { part: 'due', days: 14 },
   done: { part: 'done', from: null, until: null },
+  worked: { part: 'worked', from: null, until: null },
   score: { part: 'score', from: 0, to: 60 },
   exempt: { part: 'exempt', is: true },
   seat: { part: 'seat', of: ['in line'] },
@@ -30,6 +32,7 @@ export const newParts: { readonly [Name in PartName]: Extract<FilterPart, { part
 
 /** What can be chosen where a part is a choice among words. */
 export const choicesOf = {
+  access: accessStates,
   status: ['not begun', 'under way', 'done'],
   lateness: ['overdue', 'due soon', 'on time', 'done late'],
   seat: ['has', 'in line', 'none'],
@@ -50,6 +53,7 @@ export function isWhole(part: FilterPart): boolean {
       return part.id > 0;
     case 'course':
       return part.courses.length + part.sets.length > 0;
+    case 'access':
     case 'status':
     case 'lateness':
     case 'seat':
@@ -64,6 +68,16 @@ export function isWhole(part: FilterPart): boolean {
       return true;
   }
 }
+
+/** Blocked and not open are said of a course that is named: without one these choices go. */
+export const inAccord = (filter: readonly FilterPart[]): FilterPart[] =>
+  !asksWhatIsClosed(filter) || filter.some(({ part }) => part === 'course')
+    ? [...filter]
+    : filter
+        .map((part) =>
+          part.part === 'access' ? { ...part, of: part.of.filter((each) => each === 'open' || each === 'opens later') } : part,
+        )
+        .filter(isWhole);
 
 /** What can be added; the words are typed in a field of their own. */
 export const offeredParts = (): PartName[] => (Object.keys(newParts) as PartName[]).filter((name) => name !== 'words');

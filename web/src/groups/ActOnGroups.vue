@@ -3,7 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { GroupAct } from './group-act.ts';
 import GroupPicker from './GroupPicker.vue';
 import { useTree } from './tree-query.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Whom a learner asks about a group, with a way to reach them. */
 defineProps<{ people: { name: string; email: string | null }[] }>();

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** A new site: three doors, and what is still missing before a learner can work. */
 /** `compact`: only what is still missing, and nothing when nothing is. */

@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { copyText } from '../ui/copy.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What a group has before anybody is in it, and the ways to let people in. */
 const { group } = defineProps<{ group: GroupSheet }>();

@@ -4,12 +4,11 @@ import { groupColours, longestGroupName } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
+import { uploadChosen } from '../api/upload.ts';
 import LookPanel from '../changes/LookPanel.vue';
-import { base64Of } from '../ui/base64.ts';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
-import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Everything that can be said of a group; only the name is needed. */
 const { group } = defineProps<{ group: GroupSheet }>();
@@ -53,26 +52,13 @@ async function apply(): Promise<void> {
 }
 
 const problem = ref<string | null>(null);
-async function upload(event: Event): Promise<{ id: number; name: string; isPicture: boolean } | null> {
-  const field = event.target as HTMLInputElement;
-  const file = field.files?.[0];
-  field.value = '';
-  if (!file) return null;
-  problem.value = null;
-  try {
-    return { name: file.name, ...(await call('upload', { body: { fileName: file.name, base64: await base64Of(file) } })) };
-  } catch (error) {
-    problem.value = failureWords(error);
-    return null;
-  }
-}
 async function choosePicture(event: Event): Promise<void> {
-  const kept = await upload(event);
+  const kept = await uploadChosen(event, problem);
   if (kept?.isPicture) values.pictureId = kept.id;
   else if (kept) problem.value = words.failures['wrong-file'];
 }
 async function addFile(event: Event): Promise<void> {
-  const kept = await upload(event);
+  const kept = await uploadChosen(event, problem);
   if (kept) values.handouts.push({ title: link.title.trim() || kept.name, url: null, uploadId: kept.id });
 }
 const link = reactive({ title: '', url: '' });

@@ -13,7 +13,7 @@ import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { copyText } from '../ui/copy.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showNumber, showPercent } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import GroupTree from './GroupTree.vue';
 import { useSession } from '../shell/session.ts';
 import type { GroupAct } from './group-act.ts';
@@ -110,7 +110,7 @@ const done = computed(() => group.value && completion(group.value.progress));
               <p v-if="group.description" class="soft described">{{ group.description }}</p>
             </div>
             <div class="acts">
-              <v-btn v-if="session.hasPower('openCourses')" :to="partLink('splits')">{{ words.splits.title }}</v-btn>
+              <v-btn v-if="session.hasPower('openCourses')" :to="partLink('splits')">{{ words.figures.splits }}</v-btn>
               <v-menu v-if="group.may.shapeGroups">
                 <template #activator="{ props: activator }">
                   <v-btn v-bind="activator" :append-icon="mdiChevronDown">{{ words.groups.acts }}</v-btn>
@@ -125,7 +125,7 @@ const done = computed(() => group.value && completion(group.value.progress));
                   <template v-if="group.may.shapeItself">
                     <v-divider />
                     <v-list-item :title="words.groups.move" @click="act('move')" />
-                    <v-list-item :title="words.periods.act" :to="partLink('period')" />
+                    <v-list-item :title="words.figures.endOfPeriod" :to="partLink('period')" />
                     <v-list-item :title="words.groups.copy" @click="panel = 'copy'" />
                     <v-list-item v-if="group.state === 'active'" :title="words.groups.archive" @click="act('archive')" />
                     <v-list-item v-else :title="words.groups.unarchive" @click="act('unarchive')" />
@@ -134,7 +134,7 @@ const done = computed(() => group.value && completion(group.value.progress));
                 </v-list>
               </v-menu>
               <v-btn v-if="group.may.shapeGroups" @click="panel = 'make'">{{ words.groups.make }}</v-btn>
-              <v-btn v-if="group.may.bringIn" :to="scope.linkTo('ways-in', 'file')">{{ words.entry.bringIn }}</v-btn>
+              <v-btn v-if="group.may.bringIn" :to="scope.linkTo('ways-in', 'file')">{{ words.figures.bringIn }}</v-btn>
               <v-btn v-if="group.may.managePeople" variant="flat" @click="panel = 'add'">{{ words.people.add }}</v-btn>
             </div>
           </div>
@@ -151,42 +151,42 @@ const done = computed(() => group.value && completion(group.value.progress));
             <router-link v-if="mayEntry" class="figure" :to="scope.linkTo('ways-in')">
               <small>{{ words.areas['ways-in'] }}</small>
               <p>
-                <b class="big">{{ entry?.codesOpen ?? '–' }}</b> {{ words.waysIn.codes.what(entry?.codesOpen ?? 0) }}
+                <b class="big">{{ entry?.codesOpen ?? '–' }}</b> {{ words.figures.codesOpen(entry?.codesOpen ?? 0) }}
               </p>
               <p class="soft">
                 <b v-if="(entry?.asking ?? 0) > 0" class="late">{{ words.areas.waiting(entry?.asking ?? 0) }}</b><template v-else>{{
-                  words.waysIn.nobodyAsks
+                  words.figures.nobodyAsks
                 }}</template>
               </p>
             </router-link>
             <router-link class="figure" :to="scope.linkTo('access')">
-              <small>{{ words.courses.title }}</small>
+              <small>{{ words.figures.courses }}</small>
               <p>
-                <b class="big">{{ group.courses.open }}</b> {{ words.courses.open }}
+                <b class="big">{{ group.courses.open }}</b> {{ words.figures.coursesOpen }}
               </p>
-              <p class="soft">{{ words.courses.fromAbove(group.courses.fromAbove, group.courses.blocked) }}</p>
+              <p class="soft">{{ words.figures.coursesFromAbove(group.courses.fromAbove, group.courses.blocked) }}</p>
             </router-link>
             <router-link v-if="group.seats" class="figure" :to="scope.linkTo('seats')">
               <small>{{ words.areas.seats }}</small>
               <p>
-                <b class="big">{{ showNumber(group.seats.used) }}</b> {{ words.seats.inUse }}
+                <b class="big">{{ showNumber(group.seats.used) }}</b> {{ words.figures.seatsInUse }}
               </p>
               <p class="soft">
-                <b v-if="group.seats.inLine > 0" class="late">{{ words.seats.waiting(group.seats.inLine) }}</b><template v-else>{{
-                  words.seats.nobodyWaits
+                <b v-if="group.seats.inLine > 0" class="late">{{ words.figures.seatsWaiting(group.seats.inLine) }}</b><template v-else>{{
+                  words.figures.nobodyWaits
                 }}</template>
               </p>
             </router-link>
             <router-link v-if="group.may.seeProgress" class="figure" :to="scope.linkTo('progress')">
               <small>{{ words.areas.progress }}</small>
               <p>
-                <b class="big">{{ done === null || done === undefined ? '–' : showPercent(done) }}</b> {{ words.progress.done }}
+                <b class="big">{{ done === null || done === undefined ? '–' : showPercent(done) }}</b> {{ words.figures.done }}
               </p>
               <p class="soft">
-                <b v-if="group.progress.overdue > 0" class="late">{{ words.progress.overdue(group.progress.overdue) }}</b><template
+                <b v-if="group.progress.overdue > 0" class="late">{{ words.figures.overdue(group.progress.overdue) }}</b><template
                   v-if="group.progress.overdue > 0"
                   >{{ ', ' }}</template
-                >{{ words.progress.underWay(group.progress.underWay) }}
+                >{{ words.figures.underWay(group.progress.underWay) }}
               </p>
             </router-link>
           </nav>
@@ -213,7 +213,7 @@ const done = computed(() => group.value && completion(group.value.progress));
       <NewClient v-else-if="panel === 'client'" :parent-id="group.id" @close="panel = null" />
       <GroupForm v-else-if="panel === 'edit'" :key="group.id" :group="group" @close="panel = null" />
       <LeadersPanel v-else-if="panel === 'leaders'" :group="group" @close="panel = null" />
-      <AddCourses v-else-if="panel === 'courses'" @close="panel = null" />
+      <AddCourses v-else-if="panel === 'courses'" :home="null" may-for-all @close="panel = null" />
     </aside>
     <aside v-else-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="showPerson(null)" /></aside>
   </div>

@@ -7,7 +7,7 @@ import { useSession } from '../shell/session.ts';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { GroupAct } from './group-act.ts';
 import TreeFilters from './TreeFilters.vue';
 import { type TreeFilter, useTree } from './tree-query.ts';

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import GroupPicker from './GroupPicker.vue';
 import { depthsOf, groupsOfOutline, shapeOf } from './new-groups.ts';
 import { useTree } from './tree-query.ts';

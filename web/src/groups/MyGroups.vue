@@ -9,7 +9,7 @@ import { addressOf, call } from '../api/call.ts';
 import NotOpen from '../entry/NotOpen.vue';
 import LoadState from '../ui/LoadState.vue';
 import { showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The groups one is in: whom to ask, what they hand out, and what one still asks for. */
 const route = useRoute();

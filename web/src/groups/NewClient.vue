@@ -8,7 +8,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import GroupPicker from './GroupPicker.vue';
 import { clientChange, emptyClient } from './new-client.ts';
 import { useTree } from './tree-query.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type TreeFilter, treeMarks, useTreeNames } from './tree-query.ts';
 
 /** What the tree can be narrowed by, beside a name. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiFilterVariant } from '@mdi/js';
 import { computed, defineAsyncComponent } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type TreeFilter, treeMarks } from './tree-query.ts';
 
 // The fields come when the menu is opened.

@@ -7,7 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showMoment, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Messages that have not left yet, and what became of emails to people of the scope. */
 const w = words.goingOut;

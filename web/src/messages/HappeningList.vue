@@ -3,7 +3,7 @@ import type { Happening } from '@gate-roster/contract';
 import { format, parseISO } from 'date-fns';
 import { computed } from 'vue';
 import { showDay, showTime } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Events by day, latest first; a name that the reader may follow leads to the person. */
 const { events, groupId = null } = defineProps<{ events: readonly Happening[]; groupId?: number | null }>();

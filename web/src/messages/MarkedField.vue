@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { nextTick, ref } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type Mark, withMark } from './with-mark.ts';
 
 /** A field for words with simple marks, and buttons that put them in. */

@@ -8,7 +8,7 @@ import { useChange } from '../changes/use-change.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MessageThread from './MessageThread.vue';
 import WrittenText from './WrittenText.vue';
 

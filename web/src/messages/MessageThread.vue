@@ -5,7 +5,7 @@ import { useRequestId } from '../api/request-id.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Answers to a message, and a field for one's own. */
 const {

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MessagesPage from './MessagesPage.vue';
 
 /** What is written to groups, what is on its way, what people are reminded of, and what happened. */

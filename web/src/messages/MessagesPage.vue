@@ -7,7 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import { idCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MessageSheet from './MessageSheet.vue';
 import WriteMessage from './WriteMessage.vue';
 

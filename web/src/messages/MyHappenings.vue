@@ -2,7 +2,7 @@
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import HappeningList from './HappeningList.vue';
 
 /** What happened in a group of one's own, as far as its leaders show it; opened when asked for. */

@@ -8,7 +8,7 @@ import LoadState from '../ui/LoadState.vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { showAgo, showDay, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MessageThread from './MessageThread.vue';
 import WrittenText from './WrittenText.vue';
 

@@ -6,7 +6,7 @@ import { computed, reactive } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { reminderChange, reminderForm } from './reminder-form.ts';
 
 /** What a group says about one occasion: when, of which course, in which words, and whom that reaches next. */

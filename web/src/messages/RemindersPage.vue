@@ -8,7 +8,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showDay, showNumber, showWeekday } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ReminderEditor from './ReminderEditor.vue';
 
 /** When people of a group are reminded of what, and beside it whom the next days would remind. */

@@ -2,7 +2,7 @@
 import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Stops letters about messages by the key of a letter, without signing in; opening the page changes nothing. */
 const w = words.myMessages;

@@ -7,7 +7,7 @@ import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import HappeningList from './HappeningList.vue';
 
 /** What happened in the scope, latest first; and what of it the members are shown. */

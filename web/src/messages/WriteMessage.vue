@@ -3,14 +3,13 @@ import { messageKinds, tallyFor } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, reactive, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
+import { uploadChosen } from '../api/upload.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useFilter } from '../filters/use-filter.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
-import { base64Of } from '../ui/base64.ts';
-import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MarkedField from './MarkedField.vue';
 import { emptyMessage, messageChange } from './write-message.ts';
 
@@ -57,19 +56,10 @@ const activityItems = computed(() => [
   ...(handIns.value?.activities ?? []).map(({ id, name, course }) => ({ value: id, title: w.byWork(course, name) })),
 ]);
 const tallies = tallyFor.map((value) => ({ value, title: w.tallies[value] }));
-const fileProblem = ref('');
+const fileProblem = ref<string | null>(null);
 async function addFile(event: Event): Promise<void> {
-  const field = event.target as HTMLInputElement;
-  const file = field.files?.[0];
-  field.value = '';
-  fileProblem.value = '';
-  if (!file) return;
-  try {
-    const { id } = await call('upload', { body: { fileName: file.name, base64: await base64Of(file) } });
-    form.files.push({ id, name: file.name });
-  } catch (error) {
-    fileProblem.value = failureWords(error);
-  }
+  const kept = await uploadChosen(event, fileProblem);
+  if (kept) form.files.push({ id: kept.id, name: kept.name });
 }
 const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
 </script>

@@ -6,7 +6,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type PeopleAct, type StateAsked, stateValues } from './person-acts.ts';
 import StateChoice from './StateChoice.vue';
 

@@ -12,7 +12,7 @@ import { goToCards, mostCards } from '../entry/cards-of-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
 import { personName } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** People into one group: picked from those who are known, or typed, a line for each. Adding takes nothing away. */
 const { group } = defineProps<{ group: GroupSheet }>();

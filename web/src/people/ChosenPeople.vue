@@ -7,7 +7,7 @@ import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { PeopleAct } from './person-acts.ts';
 
 /** What can be done to people who are chosen in a list. */

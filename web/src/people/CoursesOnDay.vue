@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import AsOfBand from '../access/AsOfBand.vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import WhyList from '../access/WhyList.vue';
 
 /** Which courses were, or will be, open to somebody on another day than today, and why. */
@@ -13,6 +13,12 @@ const { data, error, isPending, refetch } = useQuery({
   queryKey: ['person', computed(() => personId), 'on', computed(() => day)],
   queryFn: ({ signal }) => call('personCourses', { params: { personId }, query: { day } }, signal),
 });
+/** How far they were then comes after what was open: a past day may still have to be worked out. */
+const { data: standings } = useQuery({
+  queryKey: ['person', computed(() => personId), 'standings on', computed(() => day)],
+  queryFn: ({ signal }) => call('personStandings', { params: { personId }, query: { day } }, signal),
+});
+const standingOf = (courseId: number) => standings.value?.standings.find((each) => each.courseId === courseId);
 const list = computed(() => [...(data.value?.courses ?? [])].sort((a, b) => Number(b.open) - Number(a.open)));
 const why = ref<number | null>(null);
 </script>
@@ -37,6 +43,14 @@ const why = ref<number | null>(null);
           {{ words.access.why }}
         </button>
       </div>
+      <p v-if="standingOf(course.id)" class="soft">
+        <span :class="{ good: standingOf(course.id)!.status === 'done', late: standingOf(course.id)!.lateness === 'overdue' }">{{
+          words.progress.statusOf(standingOf(course.id)!.status, standingOf(course.id)!.lateness)
+        }}</span>
+        {{
+          words.progress.details(standingOf(course.id)!.score, standingOf(course.id)!.status === 'done' ? null : standingOf(course.id)!.due)
+        }}
+      </p>
       <WhyList v-if="why === course.id" :steps="course.why" />
     </li>
   </ul>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Keeps chosen people under a name; a list of that name gets them too. */
 const { personIds } = defineProps<{ personIds: number[] }>();

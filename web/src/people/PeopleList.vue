@@ -14,7 +14,7 @@ import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
 const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
@@ -220,13 +220,13 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
               <template v-if="person.all > 0">
                 <ProgressBar :all="person.all" :done="person.done" :under-way="person.underWay" :overdue="person.overdue" />
                 <span class="of"
-                  >{{ words.progress.ofAll(person.done, person.all)
+                  >{{ words.figures.ofAll(person.done, person.all)
                   }}<template v-if="person.overdue > 0"
-                    >{{ ', ' }}<span class="late">{{ words.progress.overdue(person.overdue) }}</span></template
+                    >{{ ', ' }}<span class="late">{{ words.figures.overdue(person.overdue) }}</span></template
                   ></span
                 >
               </template>
-              <span v-else class="soft">{{ words.courses.none }}</span>
+              <span v-else class="soft">{{ words.figures.noCourses }}</span>
             </td>
             <td class="soft" :title="person.activeAt ? showMoment(person.activeAt!) : undefined">
               {{ person.activeAt ? showAgo(person.activeAt!) : words.people.neverActive }}

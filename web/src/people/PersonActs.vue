@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What can be done with one person's account, as far as the reader may. */
 const { person } = defineProps<{ person: PersonSheet }>();

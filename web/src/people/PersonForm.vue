@@ -7,7 +7,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { personName } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type PersonFormKind, type StateAsked, stateValues } from './person-acts.ts';
 import PersonPicker from './PersonPicker.vue';
 import StateChoice from './StateChoice.vue';

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showAgo, showDay, showMoment, showTime } from '../ui/format.ts';
 import { presetOf } from '@gate-roster/core';
 import HandOver from '../accounts/HandOver.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import WhyList from '../access/WhyList.vue';
 import AsOfField from '../access/AsOfField.vue';
 import { useAsOf } from '../access/as-of.ts';
@@ -20,7 +20,11 @@ import PersonLog from './PersonLog.vue';
 import WhatLacks from './WhatLacks.vue';
 
 /** One person beside the list: who they are, where they are, and why each course is open or not. */
-const { personId } = defineProps<{ personId: number }>();
+const { personId, courseId = null } = defineProps<{
+  personId: number;
+  /** The course at which it opens, with why. */
+  courseId?: number | null;
+}>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const form = ref<PersonFormKind | 'hand over' | null>(null);
@@ -38,7 +42,17 @@ const {
   refetch,
 } = useQuery({ queryKey: ['person', computed(() => personId)], queryFn: ({ signal }) => call('person', { params: { personId } }, signal) });
 const day = useAsOf();
-const why = ref<number | null>(null);
+const why = ref<number | null>(courseId);
+watch(
+  [() => personId, () => courseId, person],
+  async ([, course]) => {
+    if (course === null || !person.value) return;
+    why.value = course;
+    await nextTick();
+    document.getElementById(`course-of-person-${course}`)?.scrollIntoView({ block: 'nearest' });
+  },
+  { immediate: true },
+);
 /** The course in which an exception is being made. */
 const excepting = ref<number | null>(null);
 const shown = computed(
@@ -142,12 +156,18 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         }}</router-link>
       </p>
       <div v-if="person.courses.length > 0" class="line">
-        <h3>{{ words.courses.title }}</h3>
+        <h3>{{ words.figures.courses }}</h3>
         <AsOfField />
       </div>
       <CoursesOnDay v-if="day !== null" :person-id="person.id" :day="day" />
       <ul v-else class="plain-list">
-        <li v-for="course in [...shown, ...closed]" :key="course.id" class="course" :class="{ shut: !course.open }">
+        <li
+          v-for="course in [...shown, ...closed]"
+          :id="`course-of-person-${course.id}`"
+          :key="course.id"
+          class="course"
+          :class="{ shut: !course.open }"
+        >
           <div class="line">
             <span
               ><b>{{ course.name }}</b> <span class="soft">{{ words.courses.standing(course) }}</span></span

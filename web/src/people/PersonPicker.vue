@@ -4,7 +4,7 @@ import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { personName } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** One person out of those the reader may see, found by any part of a name, address or number. */
 const {

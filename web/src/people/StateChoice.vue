@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { StateAsked } from './person-acts.ts';
 
 /** Works (between days), paused or ended: for one person or for many. */

@@ -6,7 +6,7 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** All tags of a branch: rename, colour, merge. */
 const { groupId } = defineProps<{ groupId: number }>();

@@ -3,7 +3,7 @@ import type { PersonSheet } from '@gate-roster/contract';
 import { whatLacks } from '@gate-roster/core';
 import { computed } from 'vue';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What somebody lacks to work on a course, with the one act that would change it where the reader may. */
 const { person, course } = defineProps<{ person: PersonSheet; course: PersonSheet['courses'][number] }>();

@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showDay, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useApplyPeriod } from './apply-period.ts';
 
 /** Everything that the end of a period means for a branch; each line can be left out. */

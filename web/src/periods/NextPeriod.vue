@@ -7,7 +7,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useApplyPeriod } from './apply-period.ts';
 import { allSame, allUp, goNowhere, type MoveTable } from './next-table.ts';
 

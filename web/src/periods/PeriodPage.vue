@@ -7,7 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import ViewLinks from '../ui/ViewLinks.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ClosePeriod from './ClosePeriod.vue';
 import NextPeriod from './NextPeriod.vue';
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { showScore } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What one learner has done in one activity. */
 const { result, isOpen, isHere, name } = defineProps<{

@@ -4,13 +4,14 @@ import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showDay, showScore } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import type { ReportQuery } from './shown-view.ts';
 
 /** The people behind one number of the report. */
 const { group, course, query } = defineProps<{
   group: { id: number; name: string };
   course: { id: number; name: string };
-  query: { subgroups: 'yes' | 'no'; filter: string };
+  query: ReportQuery;
 }>();
 const emit = defineEmits<{ close: [] }>();
 const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({

@@ -8,14 +8,15 @@ import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showNumber } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ActivityMark from './ActivityMark.vue';
 import LearnersFrame from './LearnersFrame.vue';
 import UnitDays from './UnitDays.vue';
 import WhereTheyStop from './WhereTheyStop.vue';
+import type { ReportQuery } from './shown-view.ts';
 
 /** One course from within: learners by activity, where they stop, and how long they take from unit to unit. */
-const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
+const { query } = defineProps<{ query: ReportQuery }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
 const w = words.progress.inside;
 const scope = useScope();
@@ -83,7 +84,13 @@ async function chooseStopped(activityId: number): Promise<void> {
 <template>
   <LoadState v-if="data === undefined" :error="error" :is-pending="isPending" @again="refetch()" />
   <p v-else-if="!inside" class="soft">{{ words.progress.nothingOpen }}</p>
-  <LearnersFrame v-else v-model:person-id="personId" :selection="selection" :course-id="inside.course.id">
+  <LearnersFrame
+    v-else
+    v-model:person-id="personId"
+    :selection="selection"
+    :course-id="inside.course.id"
+    :is-past="query.day !== undefined"
+  >
     <template #head
       ><div class="head">
         <v-select
@@ -154,7 +161,7 @@ async function chooseStopped(activityId: number): Promise<void> {
           >
             <th scope="row" class="name">
               <div class="who">
-                <span @click="selection.click(index, $event.shiftKey)">
+                <span class="box" @click="selection.click(index, $event.shiftKey)">
                   <v-checkbox-btn
                     density="compact"
                     readonly

@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import FrozenTable from './FrozenTable.vue';
 
 /** A report that was kept as it stood. */

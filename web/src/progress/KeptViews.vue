@@ -8,7 +8,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showDay } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { placeOf } from './shown-view.ts';
 
 /** Views that were kept under a name: open one, keep what is shown, share it. */
@@ -27,7 +27,10 @@ const lists = computed(() =>
     { title: w.forLeaders, views: ofOthers.value },
   ].filter(({ views }) => views.length > 0),
 );
-const dialog = ref<'keep' | 'share' | 'links' | null>(null);
+const ViewByLetter = defineAsyncComponent(() => import('./ViewByLetter.vue'));
+const dialog = ref<'keep' | 'share' | 'links' | 'letter' | null>(null);
+/** The view whose letters are asked about. */
+const sent = ref<KeptView | null>(null);
 const name = ref('');
 const forLeaders = ref(false);
 const frozen = ref(false);
@@ -63,7 +66,7 @@ const start = ({ id, isStart }: KeptView): Promise<void> =>
     isStart ? w.startUnset : w.startSet,
   );
 const isShareable = computed(() => ['groups', 'learners', 'course', 'beside'].includes(shown.view) && session.hasPower('export'));
-function begin(what: 'keep' | 'share' | 'links'): void {
+function begin(what: 'keep' | 'share' | 'links' | 'letter'): void {
   name.value = '';
   forLeaders.value = false;
   frozen.value = false;
@@ -78,7 +81,7 @@ function begin(what: 'keep' | 'share' | 'links'): void {
       <template #activator="{ props: activator }">
         <v-btn v-bind="activator">{{ w.menu }}</v-btn>
       </template>
-      <v-card class="menu" min-width="320" max-width="420">
+      <v-card class="menu" min-width="320" max-width="520">
         <p v-if="lists.length === 0" class="soft">{{ w.none }}</p>
         <section v-for="list in lists" :key="list.title" :aria-label="list.title">
           <h2>{{ list.title }}</h2>
@@ -100,6 +103,18 @@ function begin(what: 'keep' | 'share' | 'links'): void {
                   @click="start(view)"
                 >
                   {{ view.isStart ? w.startsHere : w.startHere }}
+                </button>
+                <button
+                  v-if="view.isMine && view.frozenDay === null"
+                  type="button"
+                  class="plain-link"
+                  :aria-label="w.byLetterOf(view.name)"
+                  @click="
+                    sent = view;
+                    begin('letter');
+                  "
+                >
+                  {{ w.byLetter }}
                 </button>
                 <button v-if="view.isMine" type="button" class="plain-link" :aria-label="w.drop(view.name)" @click="drop(view)">✕</button>
               </span>
@@ -128,6 +143,7 @@ function begin(what: 'keep' | 'share' | 'links'): void {
           </div>
         </form>
         <ShareView v-else-if="dialog === 'share'" :shown="shown" @close="dialog = null" />
+        <ViewByLetter v-else-if="dialog === 'letter' && sent" :key="sent.id" :view="sent" @close="dialog = null" />
         <SharedLinks v-else-if="dialog === 'links'" @close="dialog = null" />
       </v-card>
     </v-dialog>
@@ -155,6 +171,7 @@ li {
   padding: 3px 0;
 }
 .acts {
+  white-space: nowrap;
   margin-left: auto;
   display: flex;
   gap: 10px;

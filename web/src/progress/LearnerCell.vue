@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { LearnerCell } from '@gate-roster/contract';
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** How far one learner is with one course: a mark by shape and colour, and a word. */
 const { cell, today } = defineProps<{ cell: LearnerCell; today: string }>();

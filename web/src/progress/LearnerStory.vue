@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showDay, showMoment, showNumber, showScore } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** One learner: each course, what opened it, and everything that happened, for reading and for paper. */
 const w = words.story;

@@ -6,10 +6,19 @@ import type { Selection } from '../people/selection.ts';
 import { useScope } from '../shell/scope.ts';
 
 /** A table of learners with what can be done to the chosen ones above it, and one person beside it. */
-const { selection, courseId = null } = defineProps<{
+const {
+  selection,
+  courseId = null,
+  cellCourseId = null,
+  isPast = false,
+} = defineProps<{
   selection: Selection;
   /** The course that the table is about. */
   courseId?: number | null;
+  /** The course in whose cell somebody pressed: the person opens at it. */
+  cellCourseId?: number | null;
+  /** What was is only looked at: nobody can be chosen. */
+  isPast?: boolean;
 }>();
 const personId = defineModel<number | null>('personId', { required: true });
 const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
@@ -22,11 +31,11 @@ const { data: group } = useQuery({
 </script>
 
 <template>
-  <div class="learners">
+  <div class="learners" :class="{ past: isPast }">
     <section class="card">
       <slot name="head" />
       <ChosenPeople
-        v-if="group && selection.count.value > 0"
+        v-if="!isPast && group && selection.count.value > 0"
         :group="group"
         :person-ids="[...selection.chosen.value]"
         are-members
@@ -35,7 +44,9 @@ const { data: group } = useQuery({
       />
       <slot />
     </section>
-    <aside v-if="personId !== null" class="panel"><PersonPanel :person-id="personId" @close="personId = null" /></aside>
+    <aside v-if="personId !== null" class="panel">
+      <PersonPanel :person-id="personId" :course-id="cellCourseId ?? courseId" @close="personId = null" />
+    </aside>
     <aside v-else-if="$slots['beside']" class="beside"><slot name="beside" /></aside>
   </div>
 </template>
@@ -46,6 +57,9 @@ const { data: group } = useQuery({
   gap: 14px;
   min-height: 340px;
   flex: 1 0 0;
+}
+.past :deep(.box) {
+  display: none;
 }
 .card {
   flex: 1;

@@ -9,12 +9,13 @@ import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
 import LearnersFrame from './LearnersFrame.vue';
+import type { ReportQuery } from './shown-view.ts';
 
 /** Learners down, courses across: how far each is. */
-const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
+const { query } = defineProps<{ query: ReportQuery }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
 const scope = useScope();
 const session = useSession();
@@ -44,6 +45,12 @@ watch(
 );
 const people = computed<LearnerRow[]>(() => data.value?.pages.flatMap((page) => page.people) ?? []);
 const personId = ref<number | null>(null);
+/** The course in whose cell they were opened. */
+const cellCourseId = ref<number | null>(null);
+function open(person: LearnerRow, courseId: number | null): void {
+  personId.value = person.id;
+  cellCourseId.value = courseId;
+}
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
   scroller,
@@ -70,7 +77,7 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
 </script>
 
 <template>
-  <LearnersFrame v-model:person-id="personId" :selection="selection">
+  <LearnersFrame v-model:person-id="personId" :cell-course-id="cellCourseId" :selection="selection" :is-past="query.day !== undefined">
     <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
     <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
       <table :aria-rowcount="first.learners + 1">
@@ -121,7 +128,7 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
               />
             </td>
             <th scope="row" class="name">
-              <button type="button" @click="personId = person.id">{{ listName(person) }}</button>
+              <button type="button" @click="open(person, null)">{{ listName(person) }}</button>
             </th>
             <td class="soft">{{ otherGroups(person) }}</td>
             <td class="soft" :title="person.activeAt ? showMoment(person.activeAt) : undefined">
@@ -129,8 +136,8 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
             </td>
             <td class="soft">{{ person.nextDue ? showDay(person.nextDue) : '' }}</td>
             <td v-for="course in first.courses" :key="course.id">
-              <button v-if="cellOf(person, course.id)" type="button" @click="personId = person.id">
-                <LearnerCell :cell="cellOf(person, course.id)!" :today="session.me?.today ?? ''" />
+              <button v-if="cellOf(person, course.id)" type="button" @click="open(person, course.id)">
+                <LearnerCell :cell="cellOf(person, course.id)!" :today="query.day ?? session.me?.today ?? ''" />
               </button>
               <span v-else class="soft" :title="words.access.states.closed">{{ '–' }}</span>
             </td>

@@ -1,20 +1,29 @@
 <script setup lang="ts">
-import type { ProgressReport } from '@gate-roster/contract';
+import type { BranchAbove, ProgressReport, ScoreKind } from '@gate-roster/contract';
 import { meanScore, notBegun } from '@gate-roster/core';
 import { computed, defineAsyncComponent } from 'vue';
 import { useRoute } from 'vue-router';
 import { showNumber, showScore } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
-/** The scope in three pictures: how far, how fast, how well. */
-const { report, waits = null } = defineProps<{
+/** The scope in four pictures: how far, how fast, how the scores lie, and how well each group does. */
+const {
+  report,
+  scores: scoreKind,
+  above,
+  waits = null,
+} = defineProps<{
   report: ProgressReport;
+  scores: ScoreKind;
+  /** The branch above, once it is known. */
+  above: BranchAbove;
   /** Work that waits to be marked, where the reader marks. */
   waits?: { pieces: number; oldestDays: number; medianDays: number } | null;
 }>();
 const route = useRoute();
 // Charts come in a chunk of their own.
 const DoneByWeek = defineAsyncComponent(() => import('./DoneByWeek.vue'));
+const ScoreTens = defineAsyncComponent(() => import('./ScoreTens.vue'));
 const mostGroups = 6;
 const total = computed(() => report.total);
 const width = (part: number): string =>
@@ -22,7 +31,7 @@ const width = (part: number): string =>
 const scores = computed(() =>
   report.rows
     .filter(({ depth }) => depth === (report.rows.length > 1 ? 1 : 0))
-    .map((row) => ({ id: row.id, name: row.name, score: meanScore(row.total) }))
+    .map((row) => ({ id: row.id, name: words.progress.rowName(row), score: row.medians ? row.medians.total : meanScore(row.total) }))
     .filter(({ score }) => score !== null)
     .slice(0, mostGroups),
 );
@@ -32,12 +41,12 @@ const scores = computed(() =>
   <div class="cards">
     <section class="card">
       <h2>{{ words.progress.enrolments(showNumber(total.all)) }}</h2>
-      <div class="whole" role="img" :aria-label="words.progress.bar(total.all - total.exempt, total.done, total.underWay, total.overdue)">
+      <div class="whole" role="img" :aria-label="words.figures.bar(total.all - total.exempt, total.done, total.underWay, total.overdue)">
         <i class="done" :style="{ width: width(total.done) }" /><i class="way" :style="{ width: width(total.underWay) }" />
       </div>
       <p class="figures">
         <span class="good"
-          ><b>{{ showNumber(total.done) }}</b> {{ words.progress.done }}</span
+          ><b>{{ showNumber(total.done) }}</b> {{ words.figures.done }}</span
         >
         <span class="way-text"
           ><b>{{ showNumber(total.underWay) }}</b> {{ words.progress.underWayWord }}</span
@@ -60,10 +69,15 @@ const scores = computed(() =>
     </section>
     <section class="card">
       <h2>{{ words.progress.perWeek }}</h2>
-      <DoneByWeek :weeks="report.weeks" />
+      <DoneByWeek :weeks="report.weeks" :enrolments="total.all - total.exempt" :above="above" />
     </section>
     <section class="card">
-      <h2>{{ words.progress.meanScore }}</h2>
+      <h2>{{ words.progress.tens }}</h2>
+      <p v-if="total.scored === 0" class="soft">{{ words.progress.noScores }}</p>
+      <ScoreTens v-else :tens="report.tens" />
+    </section>
+    <section class="card">
+      <h2>{{ words.progress.scoreBy[scoreKind] }}</h2>
       <p v-if="scores.length === 0" class="soft">{{ words.progress.noScores }}</p>
       <div v-for="each in scores" :key="each.id" class="score">
         <span class="score-name">{{ each.name }}</span><span class="track"><i :style="{ width: `${each.score}%` }" /></span
@@ -76,7 +90,7 @@ const scores = computed(() =>
 <style scoped>
 .cards {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 14px;
   margin: 12px 0 14px;
 }
@@ -114,7 +128,7 @@ const scores = computed(() =>
 }
 .figures {
   display: flex;
-  gap: 14px;
+  gap: 0 14px;
   flex-wrap: wrap;
 }
 .way-text {
@@ -143,7 +157,12 @@ const scores = computed(() =>
   height: 100%;
   background: var(--tide);
 }
-@media (max-width: 960px) {
+@media (max-width: 1100px) {
+  .cards {
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+  }
+}
+@media (max-width: 640px) {
   .cards {
     grid-template-columns: 1fr;
   }

@@ -1,8 +1,12 @@
 <script setup lang="ts">
-import { type ShownView, viewNames } from '@gate-roster/contract';
+import { rowKinds, scoreKinds, type ShownView, takenViews, viewNames } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
-import { addressOf, call } from '../api/call.ts';
+import { addDays, type FilterPart } from '@gate-roster/core';
+import AsOfBand from '../access/AsOfBand.vue';
+import AsOfField from '../access/AsOfField.vue';
+import { dayCode, useAsOf } from '../access/as-of.ts';
+import { call } from '../api/call.ts';
 import FilterChips from '../filters/FilterChips.vue';
 import { filterCode, useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
@@ -10,14 +14,17 @@ import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
 import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ByGroup from './ByGroup.vue';
+import ChangedBetween from './ChangedBetween.vue';
 import KeptViews from './KeptViews.vue';
 import InsideCourse from './InsideCourse.vue';
 import LearnersTable from './LearnersTable.vue';
 import ProgressNews from './ProgressNews.vue';
 import ReportOf from './ReportOf.vue';
+import type { ReportQuery } from './shown-view.ts';
 import SideBySide from './SideBySide.vue';
+import TakeAway from './TakeAway.vue';
 
 /** Views of how far people are; scope and filter stay when one goes from one to the other. */
 const scope = useScope();
@@ -53,33 +60,28 @@ const views = computed(() =>
       title: name === 'handed-in' ? words.progress.handedIn(waiting.data.value?.counts.waiting ?? null) : words.progress.views[name],
     })),
 );
-/** Views that are no table have no file. */
-const hasFile = computed(() => !forMarkers.includes(view.value) && view.value !== 'skills');
-/** What is shown, as a file. */
-const file = computed(() => {
-  const params = { groupId: scope.groupId.value };
-  if (view.value === 'learners') return addressOf('progressLearnersFile', { params, query: query.value });
-  if (view.value === 'groups') return addressOf('progressFile', { params, query: query.value });
-  return addressOf('progressInsideFile', {
-    params,
-    query: { ...query.value, ...(courseId.value === null ? {} : { courseId: courseId.value }) },
-  });
+/** Views that are no table have no file, and are of today alone. */
+const takenView = computed(() => takenViews.find((name) => name === view.value) ?? null);
+const hasFile = computed(() => takenView.value !== null);
+/** The past day that is looked at; work that waits, skills and certificates are as of today. */
+const day = useAsOf();
+const dated = computed<ReportQuery>(() => ({ ...query.value, ...(day.value === null || !hasFile.value ? {} : { day: day.value }) }));
+const from = useUrlState('from', null, dayCode);
+const { data: history } = useQuery({
+  queryKey: ['history'],
+  queryFn: ({ signal }) => call('historySince', {}, signal),
+  staleTime: Number.POSITIVE_INFINITY,
 });
-const fileView = computed(() =>
-  view.value === 'handed-in' || view.value === 'skills' || view.value === 'certificates' ? ('groups' as const) : view.value,
-);
-const workbook = computed(() =>
-  addressOf('progressWorkbook', {
-    params: { groupId: scope.groupId.value },
-    query: {
-      ...query.value,
-      view: fileView.value,
-      ...(view.value === 'beside' ? { groups: compared.value.join() } : {}),
-      ...(view.value === 'course' && courseId.value !== null ? { courseId: courseId.value } : {}),
-    },
-  }),
-);
+const usualDays = 30;
+function compare(): void {
+  const since = history.value?.since ?? '';
+  const usual = addDays(dated.value.day ?? session.me?.today ?? '2026-01-01', -usualDays);
+  from.value = usual < since ? since : usual;
+}
 /** What is shown, for keeping it under a name. */
+const rows = useUrlState<ShownView['rows']>('rows', 'groups', oneOf(rowKinds));
+const scores = useUrlState<ShownView['scores']>('scores', 'mean', oneOf(scoreKinds));
+const unfolded = useUrlState('unfold', [], idsCode);
 const sort = useUrlState<ShownView['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
 const shown = computed<ShownView>(() => ({
   view: view.value,
@@ -88,7 +90,14 @@ const shown = computed<ShownView>(() => ({
   courseId: courseId.value,
   groups: besideIds.value,
   sort: sort.value,
+  rows: rows.value,
+  scores: scores.value,
 }));
+/** From a row that is no group to the groups of those in it: one step in the history of the browser. */
+function filterBy(part: FilterPart): void {
+  filter.value = [...filter.value.filter((each) => each.part !== part.part), part];
+  rows.value = 'groups';
+}
 /** Of how many learners what is shown speaks; null: not known yet. */
 const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | null>(null);
 </script>
@@ -107,32 +116,45 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
   <main v-else class="progress">
     <div class="head">
       <h1>{{ words.progress.title }}</h1>
-      <KeptViews :shown="shown" class="export" />
-      <v-menu v-if="hasFile && session.hasPower('export')">
-        <template #activator="{ props: activator }">
-          <v-btn v-bind="activator">{{ words.progress.takeAway }}</v-btn>
-        </template>
-        <v-list>
-          <v-list-item v-if="view !== 'beside'" :href="file" download :title="words.progress.asCsv" />
-          <v-list-item :href="workbook" download :title="words.progress.asWorkbook" />
-        </v-list>
-      </v-menu>
+      <AsOfField v-if="hasFile" class="export" :first="history?.since" :last="session.me?.today" />
+      <v-btn v-if="hasFile && from === null" variant="text" @click="compare">{{ words.progress.between.open }}</v-btn>
+      <label v-else-if="hasFile" class="since">
+        <span>{{ words.progress.between.since }}</span>
+        <input v-model.lazy="from" type="date" :min="history?.since" :max="day ?? session.me?.today" />
+      </label>
+      <KeptViews v-if="day === null" :shown="shown" />
+      <TakeAway
+        v-if="takenView && session.hasPower('export')"
+        :view="takenView"
+        :query="dated"
+        :filter="filter"
+        :course-id="courseId"
+        :groups="compared"
+        :sort="sort"
+        :rows="rows"
+        :scores="scores"
+        :unfold="unfolded"
+      />
     </div>
-    <ProgressNews />
+    <AsOfBand v-if="dated.day" :shown="{ day: dated.day, isPast: true, since: history?.since ?? dated.day }" />
+    <p v-if="dated.day" class="soft note">{{ words.progress.past.asToday }} {{ words.progress.past.noActs }}</p>
+    <ChangedBetween v-if="from !== null && hasFile" :from="from" :query="dated" @close="from = null" />
+    <ProgressNews v-else-if="!dated.day" />
     <FilterChips v-model="filter" class="filters" :group-id="scope.groupId.value">
-      <ReportOf v-if="speaksOf" :report="speaksOf" :query="query" />
+      <ReportOf v-if="speaksOf" :report="speaksOf" :query="dated" />
     </FilterChips>
-    <LearnersTable v-if="view === 'learners'" :query="query" @speaks-of="speaksOf = $event" />
+    <LearnersTable v-if="view === 'learners'" :query="dated" @speaks-of="speaksOf = $event" />
     <SkillsShown v-else-if="view === 'skills'" :query="query" @speaks-of="speaksOf = $event" />
-    <InsideCourse v-else-if="view === 'course'" :query="query" @speaks-of="speaksOf = $event" />
+    <InsideCourse v-else-if="view === 'course'" :query="dated" @speaks-of="speaksOf = $event" />
     <SideBySide
       v-else-if="view === 'beside'"
       v-model="besideIds"
-      :query="query"
+      :query="dated"
+      :from="from"
       @groups="compared = $event"
       @speaks-of="speaksOf = $event"
     />
-    <ByGroup v-else :query="query" :waits="waits" @speaks-of="speaksOf = $event" />
+    <ByGroup v-else :query="dated" :waits="dated.day ? null : waits" @speaks-of="speaksOf = $event" @filter-by="filterBy" />
   </main>
 </template>
 
@@ -157,6 +179,24 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
 }
 .export {
   margin-left: auto;
+}
+.since {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+  color: var(--ink2);
+  font-size: 14px;
+}
+.since input {
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+  padding: 2px 8px;
+}
+.note {
+  margin: 0 0 6px;
 }
 .filters {
   margin: 8px 0 12px;

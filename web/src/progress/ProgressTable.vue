@@ -1,16 +1,25 @@
 <script setup lang="ts">
-import type { ProgressReport } from '@gate-roster/contract';
-import { completion, meanScore, type Tally } from '@gate-roster/core';
+import { type ProgressReport, type RowKind, rowKinds, type ScoreKind, scoreKinds } from '@gate-roster/contract';
+import { completion, type FilterPart, meanScore, type Tally } from '@gate-roster/core';
 import { computed, watch } from 'vue';
 import { useScope } from '../shell/scope.ts';
+import { idsCode, useUrlState } from '../shell/url-state.ts';
+import ColumnChoice from '../ui/ColumnChoice.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber, showPercent, showScore } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import { nextSort, openRows, sortCode, type SortedBy, sortRows } from './report-rows.ts';
 
-/** Groups down, courses across: how many are done, and how many late. */
+/** Groups (or tags, leaders, months) down, courses across: how many are done, and how many late. */
 type Row = ProgressReport['rows'][number];
 const { report } = defineProps<{ report: ProgressReport; isFiltered: boolean }>();
-const emit = defineEmits<{ open: [group: Row, course: { id: number; name: string }] }>();
+const kind = defineModel<RowKind>('rows', { required: true });
+const scores = defineModel<ScoreKind>('scores', { required: true });
+const emit = defineEmits<{
+  open: [group: Row, course: { id: number; name: string }];
+  unfold: [groupId: number];
+  filterBy: [part: FilterPart];
+}>();
 const scope = useScope();
 const groups = useFolding<number>();
 // Two levels below the scope are many rows: of the second only the first group's are shown, until one opens more.
@@ -26,14 +35,49 @@ watch(
   },
   { immediate: true },
 );
-const rows = computed<Row[]>(() => report.rows.filter((row) => row.depth < 2 || (row.parentId !== null && !groups.isFolded(row.parentId))));
-const hasShownChildren = (row: Row): boolean => report.rows.some(({ parentId }) => parentId === row.id);
+const sorted = useUrlState<SortedBy>('by', { by: 'name' }, sortCode);
+/** Courses that somebody took out of the table. */
+const without = useUrlState('without', [], idsCode);
+const columns = computed(() => report.courses.flatMap((course, index) => (without.value.includes(course.id) ? [] : [{ course, index }])));
+const rows = computed<Row[]>(() =>
+  openRows(
+    sortRows(
+      report.rows,
+      sorted.value,
+      report.courses.map(({ id }) => id),
+    ),
+    groups.isFolded,
+  ),
+);
+type Sortable = { by: 'learners' } | { by: 'course'; id: number };
+const byLearners: Sortable = { by: 'learners' };
+const byCourse = (id: number): Sortable => ({ by: 'course', id });
+const ariaSort = (asked: Sortable): 'descending' | 'ascending' | 'none' => {
+  const now = sorted.value;
+  if (now.by === 'name' || now.by !== asked.by || (now.by === 'course' && asked.by === 'course' && now.id !== asked.id)) return 'none';
+  return now.most ? 'descending' : 'ascending';
+};
+const arrows = { descending: ' ▾', ascending: ' ▴', none: '' } as const;
+const sortBy = (asked: Sortable): void => {
+  sorted.value = nextSort(sorted.value, asked);
+};
+function goTo(row: Row): void {
+  if (row.part === null) scope.goTo(row.id);
+  else emit('filterBy', row.part);
+}
+const hasShownChildren = (row: Row): boolean =>
+  row.part === null && report.rows.some(({ parentId, part }) => parentId === row.id && part === null);
 
 /** Five steps of kelp; text on the darkest is light. */
 function shade(tally: Tally | null): number {
   const rate = tally && completion(tally);
   return rate === null ? 0 : rate >= 0.85 ? 5 : rate >= 0.65 ? 4 : rate >= 0.45 ? 3 : rate >= 0.25 ? 2 : 1;
 }
+/** As asked for; null: nobody has one. */
+const scoreOf = ({ cells, medians }: Row, index: number): number | null => {
+  const cell = cells[index] ?? null;
+  return medians ? (medians.cells[index] ?? null) : cell && meanScore(cell);
+};
 const rateText = (tally: Tally): string => {
   const rate = completion(tally);
   return rate === null ? words.progress.allExempt : showPercent(rate);
@@ -45,20 +89,43 @@ const rateText = (tally: Tally): string => {
     <p v-if="report.courses.length === 0" class="soft none">
       {{ isFiltered ? words.progress.nothingFits : words.progress.nothingOpen }}
     </p>
-    <div v-else class="scroller" tabindex="0" role="region" :aria-label="words.progress.table">
+    <div v-if="report.courses.length > 0" class="tools">
+      <v-select
+        v-model="kind"
+        :items="rowKinds.map((value) => ({ value, title: words.progress.rowKinds[value] }))"
+        :label="words.progress.rowsLabel"
+        class="kinds"
+      />
+      <v-select
+        v-model="scores"
+        :items="scoreKinds.map((value) => ({ value, title: words.progress.scoreKinds[value] }))"
+        :label="words.progress.scoresLabel"
+        class="kinds"
+      />
+      <ColumnChoice v-model="without" :courses="report.courses" />
+    </div>
+    <div v-if="report.courses.length > 0" class="scroller" tabindex="0" role="region" :aria-label="words.progress.table">
       <table>
         <thead>
           <tr>
-            <th scope="col" class="group">{{ words.groups.group }}</th>
-            <th scope="col" class="num">{{ words.progress.learners }}</th>
-            <th v-for="course in report.courses" :key="course.id" scope="col" class="course">{{ course.name }}</th>
+            <th scope="col" class="group">{{ words.progress.rowHeads[kind] }}</th>
+            <th scope="col" class="num" :aria-sort="ariaSort(byLearners)">
+              <button type="button" class="sort" @click="sortBy(byLearners)">
+                {{ words.progress.learners }}{{ arrows[ariaSort(byLearners)] }}
+              </button>
+            </th>
+            <th v-for="{ course } in columns" :key="course.id" scope="col" class="course" :aria-sort="ariaSort(byCourse(course.id))">
+              <button type="button" class="sort" :title="words.progress.sortBy(course.name)" @click="sortBy(byCourse(course.id))">
+                {{ course.name }}{{ arrows[ariaSort(byCourse(course.id))] }}
+              </button>
+            </th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.id" :class="{ top: row.depth === 0 }">
+          <tr v-for="row in rows" :key="`${row.depth}/${row.id}`" :class="{ top: row.depth === 0 }">
             <th scope="row" class="group" :style="{ paddingLeft: `${4 + row.depth * 16}px` }">
               <button
-                v-if="row.depth === 1 && hasShownChildren(row)"
+                v-if="row.depth > 0 && hasShownChildren(row)"
                 type="button"
                 class="fold"
                 :aria-expanded="!groups.isFolded(row.id)"
@@ -67,23 +134,39 @@ const rateText = (tally: Tally): string => {
               >
                 {{ groups.isFolded(row.id) ? '▸' : '▾' }}
               </button>
+              <button
+                v-else-if="row.depth > 1 && row.hasSubgroups"
+                type="button"
+                class="fold"
+                aria-expanded="false"
+                :aria-label="words.access.fold(row.name)"
+                @click="emit('unfold', row.id)"
+              >
+                {{ '▸' }}
+              </button>
               <span v-else class="fold" />
-              <button v-if="row.depth > 0" type="button" class="down" :title="words.progress.goDown" @click="scope.goTo(row.id)">
-                {{ row.name }}</button><template v-else>{{ row.name }}</template>
+              <button
+                v-if="row.depth > 0"
+                type="button"
+                class="down"
+                :title="row.part ? words.progress.filterBy : words.progress.goDown"
+                @click="goTo(row)"
+              >
+                {{ words.progress.rowName(row) }}</button><template v-else>{{ row.name }}</template>
             </th>
             <td class="num">{{ showNumber(row.learners) }}</td>
-            <td v-for="(course, index) in report.courses" :key="course.id" class="cell" :class="[`s${shade(row.cells[index] ?? null)}`]">
+            <td v-for="{ course, index } in columns" :key="course.id" class="cell" :class="[`s${shade(row.cells[index] ?? null)}`]">
               <button
                 v-if="row.cells[index]"
                 type="button"
                 :title="words.progress.cellTitle(row.cells[index]!)"
-                :aria-label="words.progress.cellLabel(row.name, course.name, row.cells[index]!)"
+                :aria-label="words.progress.cellLabel(words.progress.rowName(row), course.name, row.cells[index]!)"
                 @click="emit('open', row, course)"
               >
                 {{ rateText(row.cells[index]!)
                 }}<span v-if="row.cells[index]!.overdue > 0" class="badge">{{ row.cells[index]!.overdue }}</span>
-                <small v-if="meanScore(row.cells[index]!) !== null" class="mean">{{
-                  words.progress.mean(showScore(meanScore(row.cells[index]!)!))
+                <small v-if="scoreOf(row, index) !== null" class="mean">{{
+                  words.progress.scoreOf[scores](showScore(scoreOf(row, index)!))
                 }}</small>
               </button>
               <span v-else class="closed">{{ isFiltered ? words.progress.nobody : words.access.states.closed }}</span>
@@ -105,6 +188,21 @@ const rateText = (tally: Tally): string => {
   border-radius: 8px;
   padding: 12px 16px;
   min-width: 0;
+}
+.tools {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.kinds {
+  max-width: 220px;
+}
+.sort {
+  min-height: 24px;
+}
+.sort:hover {
+  text-decoration: underline;
 }
 .none {
   padding: 12px 0;
@@ -154,6 +252,7 @@ td.num {
   padding: 0 10px;
 }
 .fold,
+.sort,
 .down {
   background: none;
   border: 0;

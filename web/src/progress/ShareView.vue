@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { namelessViews, routes, type ShownView, sharedViewNames } from '@gate-roster/contract';
 import { addDays } from '@gate-roster/core';
-import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
-import { chipNamesOf } from '../filters/chip-names.ts';
+import { useFilterWords } from '../filters/filter-words.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { copyText } from '../ui/copy.ts';
 import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** A link to what is shown now, for people without an account. */
 const { shown } = defineProps<{ shown: ShownView }>();
@@ -21,19 +20,12 @@ const scope = useScope();
 const session = useSession();
 const tree = useTree();
 const view = computed(() => sharedViewNames.find((name) => name === shown.view) ?? 'groups');
-const mayBeNameless = computed(() => namelessViews.includes(view.value));
+const mayBeNameless = computed(() => namelessViews.includes(view.value) && shown.rows === 'groups');
 const title = ref(tree.value?.path(scope.groupId.value).at(-1)?.name ?? '');
 const withNames = ref(!mayBeNameless.value);
 const frozen = ref(false);
 const lastDay = ref(addDays(session.me?.today ?? '2026-01-01', usualDays));
-const { data: names } = useQuery({
-  queryKey: ['filter-names', scope.groupId],
-  queryFn: ({ signal }) => call('filterNames', { params: { groupId: scope.groupId.value } }, signal),
-});
-const says = computed(() => {
-  const known = chipNamesOf(names.value, tree.value?.nodes() ?? []);
-  return shown.filter.map((part) => (part.part === 'words' ? part.text : words.filters.chip(part, known)).slice(0, 300));
-});
+const says = useFilterWords(() => shown.filter);
 const link = ref<string | null>(null);
 const isBusy = ref(false);
 const problem = ref<string | null>(null);

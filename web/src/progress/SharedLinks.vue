@@ -6,7 +6,7 @@ import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Links that one has made: how often each was opened, and withdrawing it. */
 defineEmits<{ close: [] }>();

@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router';
 import { call, Failure } from '../api/call.ts';
 import GateMark from '../shell/GateMark.vue';
 import { failureWords } from '../ui/failure-words.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import FrozenTable from './FrozenTable.vue';
 
 /** One view, for whoever has its link. The key stands behind the # of the address, which no server is told. */

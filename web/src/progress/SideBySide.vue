@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import type { SideBySide } from '@gate-roster/contract';
 import { completion, setApart, smallGroup, type Tally } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
@@ -7,13 +6,19 @@ import { call } from '../api/call.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
-import { showNumber, showPercent, showScore } from '../ui/format.ts';
+import { oneOf, useUrlState } from '../shell/url-state.ts';
+import { showDay, showNumber, showPercent, showScore } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import { besideLines, type BesideRow } from './beside-lines.ts';
+import type { ReportQuery } from './shown-view.ts';
 
 /** Groups next to one another on one scale, where they are furthest apart first, with the scope below them. */
-type Row = SideBySide['rows'][number];
-const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();
+const { query, from = null } = defineProps<{
+  query: ReportQuery;
+  /** An earlier day, as whose end the same groups stand below each; null: they do not. */
+  from?: string | null;
+}>();
 const emit = defineEmits<{ speaksOf: [report: null]; groups: [ids: number[]] }>();
 const chosen = defineModel<number[]>({ required: true });
 const w = words.progress.beside;
@@ -31,19 +36,39 @@ const first = computed(() => {
 });
 const mostGroups = 6;
 const groups = computed(() => (chosen.value.length > 0 ? chosen.value : first.value));
+// The address gives a new list each time it is read: only other groups are told of.
 watch(
-  groups,
-  (ids) => {
-    emit('groups', ids);
+  () => groups.value.join(),
+  () => {
+    emit('groups', groups.value);
   },
   { immediate: true },
 );
+/** On all units that each has open, or on those that are open to all of them. */
+const count = useUrlState<'own' | 'common'>('count', 'own', oneOf(['own', 'common']));
 const { data, error, isPending, refetch } = useQuery({
-  queryKey: ['progress', scope.groupId, 'beside', groups, computed(() => query)],
+  queryKey: ['progress', scope.groupId, 'beside', groups, computed(() => query), count],
   queryFn: ({ signal }) =>
-    call('progressSideBySide', { params: { groupId: scope.groupId.value }, query: { ...query, groups: groups.value.join() } }, signal),
+    call(
+      'progressSideBySide',
+      { params: { groupId: scope.groupId.value }, query: { ...query, groups: groups.value.join(), count: count.value } },
+      signal,
+    ),
   enabled: () => groups.value.length > 0,
   placeholderData: keepPreviousData,
+});
+const earlier = useQuery({
+  queryKey: ['progress', scope.groupId, 'beside', groups, computed(() => ({ ...query, day: from })), count],
+  queryFn: ({ signal }) =>
+    call(
+      'progressSideBySide',
+      {
+        params: { groupId: scope.groupId.value },
+        query: { ...query, ...(from === null ? {} : { day: from }), groups: groups.value.join(), count: count.value },
+      },
+      signal,
+    ),
+  enabled: () => groups.value.length > 0 && from !== null,
 });
 const added = ref<number | null>(null);
 watch(added, (id) => {
@@ -53,7 +78,7 @@ watch(added, (id) => {
 const drop = (id: number): void => {
   chosen.value = groups.value.filter((each) => each !== id);
 };
-const rows = computed<Row[]>(() => data.value?.rows ?? []);
+const rows = computed<BesideRow[]>(() => data.value?.rows ?? []);
 const apart = computed(() => setApart(rows.value.map(({ cells }) => cells)));
 /** Indexes of the courses that are shown; at first those in which they are furthest apart. */
 const shownCount = 4;
@@ -66,11 +91,14 @@ const courses = computed(() =>
   }),
 );
 const sortedBy = ref<number | null>(null);
-const rateOf = (row: Row, index: number): number | null => (row.cells[index] ? completion(row.cells[index]) : null);
+const rateOf = (row: BesideRow, index: number): number | null => (row.cells[index] ? completion(row.cells[index]) : null);
 const sorted = computed(() => {
   const by = sortedBy.value ?? courses.value[0]?.index;
   return by === undefined ? rows.value : rows.value.toSorted((a, b) => (rateOf(a, by) ?? -1) - (rateOf(b, by) ?? -1));
 });
+const lines = computed(() =>
+  data.value ? besideLines(data.value, sorted.value, from === null ? null : (earlier.data.value ?? null)) : [],
+);
 const most = computed(() => {
   const [top] = apart.value;
   return top && top.points !== null
@@ -88,7 +116,7 @@ const rateText = (tally: Tally | null | undefined): string => {
   return rate === null ? '–' : showPercent(rate);
 };
 const widthOf = (tally: Tally | null | undefined): string => `${Math.round(((tally && completion(tally)) ?? 0) * 100)}%`;
-const people = (row: Row): string => w.learners(row.learners, row.ofAll, row.learners < smallGroup);
+const people = (row: BesideRow): string => w.learners(row.learners, row.ofAll, row.learners < smallGroup);
 </script>
 
 <template>
@@ -116,6 +144,7 @@ const people = (row: Row): string => w.learners(row.learners, row.ofAll, row.lea
           ><span v-if="index === 0">{{ w.coursesShown(courses.length) }}</span></template
         >
       </v-autocomplete>
+      <v-select v-model="count" class="pick" :items="w.counts" :label="w.counted" />
     </div>
     <p v-if="groups.length === 0" class="soft">{{ w.none }}</p>
     <LoadState v-else-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
@@ -141,13 +170,13 @@ const people = (row: Row): string => w.learners(row.learners, row.ofAll, row.lea
           </thead>
           <tbody>
             <tr
-              v-for="row in [...sorted, data.scope]"
-              :key="`${row.id}${row === data.scope ? ' scope' : ''}`"
-              :class="{ whole: row === data.scope }"
+              v-for="{ row, isScope, isEarlier } in lines"
+              :key="`${row.id}${isScope ? ' scope' : ''}${isEarlier ? ' then' : ''}`"
+              :class="{ whole: isScope, then: isEarlier }"
             >
               <th scope="row">
-                <b>{{ row.name }}</b>
-                <span class="soft small">{{ row === data.scope ? w.eachOnce(row.learners) : people(row) }}</span>
+                <b>{{ isEarlier ? w.onDay(row.name, showDay(from ?? '')) : row.name }}</b>
+                <span class="soft small">{{ isScope ? w.eachOnce(row.learners) : people(row) }}</span>
               </th>
               <td
                 v-for="course in courses"
@@ -192,6 +221,12 @@ const people = (row: Row): string => w.learners(row.learners, row.ofAll, row.lea
   flex-wrap: wrap;
   gap: 8px 10px;
   align-items: center;
+}
+.then > * {
+  background: var(--paper);
+}
+.then b {
+  font-weight: 400;
 }
 .chip {
   display: inline-flex;

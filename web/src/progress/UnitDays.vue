@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { InsideCourse } from '@gate-roster/contract';
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Days from finishing a unit to finishing the next: the middle half as a bar, the median as a line, and the numbers beside. */
 const { units, days } = defineProps<{ units: InsideCourse['units']; days: InsideCourse['days'] }>();

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The activity at which most have stopped, and the way to them. */
 defineProps<{ worst: { id: number; short: string; name: string; stops: number } | null; underWay: number }>();

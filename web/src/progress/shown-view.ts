@@ -2,8 +2,18 @@ import type { ShownView } from '@gate-roster/contract';
 import type { RouteLocationRaw } from 'vue-router';
 import { filterCode } from '../filters/use-filter.ts';
 
+/** A scope, a filter, and the past day as whose end it is told; left out: today. */
+export interface ReportQuery {
+  subgroups: 'yes' | 'no';
+  filter: string;
+  day?: string;
+}
+
 /** Where a view of progress is shown: its address, which a reload and a colleague understand too. */
-export const placeOf = (groupId: number, { view, subgroups, filter, courseId, groups, sort }: ShownView): RouteLocationRaw => ({
+export const placeOf = (
+  groupId: number,
+  { view, subgroups, filter, courseId, groups, sort, rows, scores }: ShownView,
+): RouteLocationRaw => ({
   name: 'progress',
   params: { groupId },
   query: {
@@ -13,5 +23,7 @@ export const placeOf = (groupId: number, { view, subgroups, filter, courseId, gr
     ...(courseId === null ? {} : { course: String(courseId) }),
     ...(groups.length === 0 ? {} : { beside: groups.join() }),
     ...(sort === 'name' ? {} : { sort }),
+    ...(rows === 'groups' ? {} : { rows }),
+    ...(scores === 'mean' ? {} : { scores }),
   },
 });

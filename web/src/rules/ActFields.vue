@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import GroupPicker from '../groups/GroupPicker.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type ActForm, actNames } from './rule-form.ts';
 
 /** One thing that a rule does. */

@@ -11,7 +11,7 @@ import FilterChips from '../filters/FilterChips.vue';
 import { useTree } from '../groups/tree-query.ts';
 import { useSession } from '../shell/session.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ActFields from './ActFields.vue';
 import { formOf, newAct, newRule, type RuleForm, valuesOf } from './rule-form.ts';
 import WhenFields from './WhenFields.vue';

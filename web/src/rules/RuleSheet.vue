@@ -7,7 +7,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import { showAgo, showMoment } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import RuleWaiting from './RuleWaiting.vue';
 
 /** One rule: what it says, what it did last, and why it did or did not act on somebody. */

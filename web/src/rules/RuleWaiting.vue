@@ -3,7 +3,7 @@ import type { Change, RuleRow } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** People for whom a rule waits: a leader says that it acts on all of them, or on one, or leaves them alone. */
 const { rule } = defineProps<{ rule: RuleRow }>();

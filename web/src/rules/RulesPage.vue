@@ -8,7 +8,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import RuleEditor from './RuleEditor.vue';
 import RuleSheet from './RuleSheet.vue';
 

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { type WhenForm, whenNames } from './rule-form.ts';
 
 /** What sets a rule off. */

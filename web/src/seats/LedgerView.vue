@@ -7,7 +7,7 @@ import { useSession } from '../shell/session.ts';
 import { idCode, textCode, useUrlState } from '../shell/url-state.ts';
 import { showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Everything that altered seats in the scope, and whether it adds up to what is in use. */
 const w = words.ledger;

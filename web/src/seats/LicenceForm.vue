@@ -6,7 +6,7 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { usePrice } from './use-price.ts';
 
 /** A licence, new or changed: how many seats, for what, from when until when. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { LicenceSheet } from '@gate-roster/contract';
 import { showDay, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import SeatBar from './SeatBar.vue';
 
 /** All licences of the scope, a row each; one of them is shown below. */

@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
 import { showDay } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import LicenceRows from './LicenceRows.vue';
 import SeatGroups from './SeatGroups.vue';
 import SeatPeople from './SeatPeople.vue';

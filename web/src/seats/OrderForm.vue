@@ -9,7 +9,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Orders more seats of a licence for a group, or the months by which it is renewed. */
 const { licence, group, what } = defineProps<{

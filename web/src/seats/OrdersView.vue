@@ -11,7 +11,7 @@ import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Orders of seats for the scope: what was asked for, decided and paid, and their invoices. */
 const w = words.orders;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Seats in use against all there are, with a stroke where the limit lies; hatched when somebody waits. */
 const { used, limit, whole } = defineProps<{ used: number; limit: number | null; whole: number; isShort: boolean }>();

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import SeatBar from './SeatBar.vue';
 import type { LimitsDraft } from './use-limits.ts';
 

@@ -7,7 +7,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { showDay, showMoment, showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The people behind a number of seats: who uses one, who is in line, in the order in which they are served, or who gave up their place; and what is done about them. */
 const {

@@ -6,9 +6,9 @@ import { use } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 import { computed } from 'vue';
 import VChart from 'vue-echarts';
-import { useTheme } from 'vuetify';
+import { shortDay, useChartLook } from '../ui/chart-look.ts';
 import { showDay, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Seats in use week by week against how many there were, and on which day the last one goes, with the table behind it. */
 use([LineChart, GridComponent, TooltipComponent, AriaComponent, MarkLineComponent, SVGRenderer]);
@@ -18,9 +18,7 @@ const { points, forecast, free } = defineProps<{
   free: number | null;
 }>();
 const w = words.seats;
-const theme = useTheme();
-const colour = (name: string): string => theme.current.value.colors[name] as string;
-const shortDay = (day: string): string => showDay(day).replace(/ \d{4}$/u, '');
+const { colour, namesAxis, countAxis } = useChartLook();
 const last = computed(() => points.at(-1));
 /** From today to the day on which nothing is free, where that can be said. */
 const ahead = computed(() =>
@@ -48,19 +46,8 @@ const option = computed(() => ({
   },
   grid: { left: 34, right: 14, top: 14, bottom: 24 },
   tooltip: { trigger: 'axis', renderMode: 'richText', valueFormatter: (value: unknown) => showNumber(Number(value)) },
-  xAxis: {
-    type: 'time',
-    axisLine: { lineStyle: { color: colour('rule') } },
-    axisTick: { show: false },
-    axisLabel: { color: colour('ink2'), hideOverlap: true, formatter: '{d} {MMM}' },
-  },
-  yAxis: {
-    type: 'value',
-    minInterval: 1,
-    splitNumber: 3,
-    splitLine: { lineStyle: { color: colour('rule') } },
-    axisLabel: { color: colour('ink2') },
-  },
+  xAxis: { type: 'time', ...namesAxis({ hideOverlap: true, formatter: '{d} {MMM}' }) },
+  yAxis: countAxis(3),
   series: [
     line(
       points.flatMap(({ day, seats }) => (seats === null ? [] : [[day, seats]])),

@@ -4,7 +4,7 @@ import ScopeBar from '../shell/ScopeBar.vue';
 import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import LicencesView from './LicencesView.vue';
 
 /** Seats of the scope: where they go, how more are bought, and everything that altered them. */

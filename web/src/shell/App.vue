@@ -6,7 +6,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { useTheme } from 'vuetify';
 import { followLive } from '../api/live.ts';
 import { notice } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import ConnectionBanner from './ConnectionBanner.vue';
 import { useSession } from './session.ts';
 import { themeChoice } from './settings.ts';

@@ -3,7 +3,7 @@ import { routes } from 'virtual:route-table';
 import { useIntervalFn } from '@vueuse/core';
 import { useRoute, useRouter } from 'vue-router';
 import AccountCard from '../accounts/AccountCard.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { nextOf } from './router.ts';
 
 const checkMilliseconds = 2000;

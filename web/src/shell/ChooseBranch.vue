@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { presetOf } from '@gate-roster/core';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSession } from './session.ts';
 
 /** A leader of several branches chooses where to begin. */

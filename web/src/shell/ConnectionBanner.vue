@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query';
 import { ref } from 'vue';
 import { routes } from 'virtual:route-table';
 import { Failure } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Says that the server or its database is away, and fetches everything anew once it is back. */
 const checkMilliseconds = 2000;

@@ -7,7 +7,7 @@ import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import { courseLink } from '../courses/course-link.ts';
 import { personName } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSession } from './session.ts';
 
 /** Groups, people and courses by any part of their name, address, number or code. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { areas } from './areas.ts';
 import { singleKeys } from './settings.ts';
 

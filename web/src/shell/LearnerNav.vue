@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { call } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** A learner's places, at the foot of a phone and under the band of a wide window. */
 const route = useRoute();

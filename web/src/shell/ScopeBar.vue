@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import { useTree } from '../groups/tree-query.ts';
 import { showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useScope } from './scope.ts';
 
 /** Which group one is in, in every area; each crumb opens its siblings, the last one what lies below it too. */

@@ -4,7 +4,7 @@ import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { personName } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { useSession } from './session.ts';
 
 /** Says, all the time, that one is only looking as somebody else. */

@@ -5,7 +5,7 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import { personName } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import GateMark from './GateMark.vue';
 import { useKeys } from './keys.ts';
 import { type Area, areas } from './areas.ts';
@@ -102,7 +102,7 @@ useKeys(
           <v-list-item v-if="session.isLeader" :to="{ name: 'my-courses' }" :title="words.areas.myCourses" />
           <v-list-item :to="{ name: 'settings' }" :title="words.settings.title" />
           <v-list-item :title="words.keys.title" @click="isShowingKeys = true" />
-          <v-list-item :title="words.accounts.signOut" @click="signOut" />
+          <v-list-item :title="words.common.signOut" @click="signOut" />
         </v-list>
       </v-menu>
     </div>

@@ -2,7 +2,7 @@
 import type { SplitRow } from '@gate-roster/contract';
 import type { DivideBy } from '@gate-roster/core';
 import { computed, ref } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import type { DivideInto } from './use-split-draft.ts';
 
 /** How a group is divided again. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SplitMember, SplitPart } from '@gate-roster/contract';
 import { ref } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** A part of a group with its people, or those who are in none: somebody is dragged in, or put there from their menu. */
 const { part, called, people, others, canEdit } = defineProps<{

@@ -2,7 +2,7 @@
 import type { SplitPart } from '@gate-roster/contract';
 import { type AllowanceMode, allowanceModes } from '@gate-roster/core';
 import { computed, ref } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What a part is called, and what its people get while it runs. */
 const { part, called, courses } = defineProps<{

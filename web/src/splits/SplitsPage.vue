@@ -12,7 +12,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showMoment, showTime } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import DivideForm from './DivideForm.vue';
 import PartCard from './PartCard.vue';
 import PartFields from './PartFields.vue';
@@ -148,13 +148,13 @@ function write(part: SplitPart): void {
     <main class="sheet">
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <template v-else-if="data.count > mostDivided">
-        <h1>{{ w.title }}</h1>
+        <h1>{{ words.figures.splits }}</h1>
         <p class="soft">{{ w.tooMany(data.count, mostDivided) }}</p>
       </template>
       <template v-else>
         <div class="head">
           <div>
-            <h1>{{ draft.name.value || w.title }}</h1>
+            <h1>{{ draft.name.value || words.figures.splits }}</h1>
             <p class="soft">{{ w.of(group, endsAt) }}</p>
           </div>
           <div class="acts">
@@ -228,7 +228,7 @@ function write(part: SplitPart): void {
         <p class="soft">{{ w.kept }}</p>
       </template>
     </main>
-    <aside v-if="panel || draft.change.value" class="panel" :aria-label="w.title">
+    <aside v-if="panel || draft.change.value" class="panel" :aria-label="words.figures.splits">
       <PartFields
         v-if="edited && data"
         :key="edited.key"

@@ -1,4 +1,4 @@
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** How long a split runs, in the order of a menu. `null`: until a moment that is typed. */
 export const lengths = [0.5, 1, 2, 4, 8, 24, null] as const;

@@ -1,7 +1,7 @@
 import type { Change, SplitMember, SplitPart, SplitRow } from '@gate-roster/contract';
 import { divide, type DivideBy, partsOfSize } from '@gate-roster/core';
 import { computed, type ComputedRef, type Ref, ref, shallowRef, watch } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** How people are divided again. */
 export type DivideInto = { parts: number } | { size: number };

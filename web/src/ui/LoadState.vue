@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { Failure } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { failureWords } from './failure-words.ts';
 
 /** What stands in place of a list or sheet while it is fetched, or when it could not be. */

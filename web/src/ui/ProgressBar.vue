@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Done, under way and overdue of a whole, told apart by shape as well as colour. */
 const {
@@ -12,7 +12,7 @@ const {
 } = defineProps<{ all: number; done: number; underWay: number; overdue?: number; thin?: boolean }>();
 const share = (part: number): string => `${all === 0 ? 0 : (part / all) * 100}%`;
 const lateNotBegun = computed(() => Math.max(0, Math.min(overdue - underWay, all - done - underWay)));
-const label = computed(() => words.progress.bar(all, done, underWay, overdue));
+const label = computed(() => words.figures.bar(all, done, underWay, overdue));
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 import { Failure } from '../api/call.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** What happened and what to do, in the interface's words. */
 export function failureWords(error: unknown): string {

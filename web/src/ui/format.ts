@@ -12,6 +12,9 @@ const numberFormat = new Intl.NumberFormat('en-GB');
 
 /** @example showDay('2026-11-03') // '3 Nov 2026' */
 export const showDay = (day: string): string => dayFormat.format(new Date(`${day}T00:00:00Z`));
+const monthFormat = new Intl.DateTimeFormat('en-GB', { month: 'long', year: 'numeric', timeZone: 'UTC' });
+/** @example showMonth('2026-11') // 'November 2026' */
+export const showMonth = (month: string): string => monthFormat.format(new Date(`${month}-01T00:00:00Z`));
 const weekdayFormat = new Intl.DateTimeFormat('en-GB', { weekday: 'short', timeZone: 'UTC' });
 /** @example showWeekday('2026-11-03') // 'Tue' */
 export const showWeekday = (day: string): string => weekdayFormat.format(new Date(`${day}T00:00:00Z`));

@@ -1,5 +1,6 @@
-import { useElementSize, useEventListener } from '@vueuse/core';
+import { useEventListener } from '@vueuse/core';
 import { computed, type ComputedRef, type Ref, ref, watch } from 'vue';
+import { useRoomInSight } from './room-in-sight.ts';
 
 const pixelsMore = 300;
 
@@ -33,7 +34,7 @@ export function useVirtualColumns(
   const readLeft = (): void => {
     left.value = scroller.value?.scrollLeft ?? 0;
   };
-  const { width } = useElementSize(scroller);
+  const { width } = useRoomInSight(scroller);
   useEventListener(scroller, 'scroll', readLeft, { passive: true });
   watch([scroller, widths], readLeft, { flush: 'post' });
   const shown = computed(() =>

@@ -1,5 +1,6 @@
-import { useElementSize, useEventListener } from '@vueuse/core';
+import { useEventListener } from '@vueuse/core';
 import { computed, type ComputedRef, type Ref, ref, watch } from 'vue';
+import { useRoomInSight } from './room-in-sight.ts';
 
 export interface VirtualRows {
   /** The rows to draw, a few more than are in sight. */
@@ -28,7 +29,7 @@ export function useVirtualRows(
   const readTop = (): void => {
     top.value = scroller.value?.scrollTop ?? 0;
   };
-  const { height } = useElementSize(scroller);
+  const { height } = useRoomInSight(scroller);
   useEventListener(scroller, 'scroll', readTop, { passive: true });
   // Another list, or a shorter one: where the browser then stands, it does not always say.
   watch([scroller, count], readTop, { flush: 'post' });

@@ -6,7 +6,6 @@ import { some, list } from './grammar.ts';
 
 export const accounts = {
   signIn: 'Sign in',
-  signOut: 'Sign out',
   password: 'Password',
   nameOrEmail: 'Sign-in name or email',
   signInTo: (name: string) => `Sign in to ${name}`,
@@ -114,6 +113,7 @@ const powerWords: Record<Power, string> = {
   shapeGroups: 'make and shape subgroups',
   appointLeaders: 'appoint leaders',
   openCourses: 'open courses',
+  makeCourses: 'make courses of their own',
   handOutSeats: 'hand out seats',
   orderSeats: 'order seats',
   markWork: 'mark work, give certificates',

@@ -5,9 +5,11 @@ import { many, some, list } from './grammar.ts';
 import { certificateSentence } from './certificates.ts';
 import { orderSentence } from './orders.ts';
 import { conflictWords } from './conflicts.ts';
-import { courseFieldWords, exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
+import { courseSentence } from './course-changes.ts';
+import { exceptionWords, fieldWords, kinds } from './kinds-of-change.ts';
 import { people } from './people.ts';
 import { periodSentence } from './periods.ts';
+import { letterSentence } from './letters.ts';
 import { occasionWords } from './reminders.ts';
 import { splitSentence } from './splits.ts';
 import { markSentence } from './work.ts';
@@ -299,7 +301,8 @@ export const changes = {
       case 'join-given-up':
         return `Somebody did not pay to join ${where} after all.`;
       case 'edit-letter':
-        return count('own') > 0 ? `Gave ${where} an email text of its own.` : `Went back to the email text from above for ${where}.`;
+      case 'set-letter-look':
+        return letterSentence(entry.kind, count('own') > 0, where);
       case 'accept-invitation':
         return `${count('leads') > 0 ? 'A leader' : 'Somebody'} joined ${where} by invitation.`;
       case 'make-licence':
@@ -311,19 +314,12 @@ export const changes = {
       case 'except-people':
         return `${exceptionWords[entry.fields[0] ?? ''] ?? ''} ${named(entry.courses, 'course')} for ${who()}.`;
       case 'make-courses':
-        return `Made ${some(count('courses'), 'course', 'courses')}${entry.names ? `: ${entry.names.after}` : ''}.`;
       case 'edit-course':
-        return entry.names && entry.names.before !== entry.names.after
-          ? `Renamed the course ${entry.names.before} to ${entry.names.after}.`
-          : `Changed ${list(entry.fields.map((field) => courseFieldWords[field] ?? field))} of the course ${entry.names?.after ?? ''}.`;
+      case 'take-feed':
       case 'make-course-set':
-        return `Made the course set ${entry.names?.after ?? ''}${entry.courses.length > 0 ? ` with ${named(entry.courses, 'course')}` : ''}.`;
       case 'edit-course-set':
-        return entry.names && entry.names.before !== entry.names.after
-          ? `Renamed the course set ${entry.names.before} to ${entry.names.after}.`
-          : `Changed what the course set ${entry.names?.after ?? ''} holds${entry.courses.length > 0 ? `: ${named(entry.courses, 'course')}` : ''}.`;
       case 'delete-course-set':
-        return `Deleted the course set ${entry.names?.before ?? ''}.`;
+        return courseSentence(entry.kind, entry, entry.courses.length > 0 ? named(entry.courses, 'course') : '');
       case 'edit-site':
         return 'Changed the settings of the site.';
       case 'see-as':

@@ -22,6 +22,10 @@ export const conflictWords: Record<Conflict['code'], (count: number) => string> 
   'name too long': () => 'At most 120 characters.',
   'already in': (count) => `${some(count, 'person is', 'people are')} already in this group.`,
   'not in': (count) => `${some(count, 'person is', 'people are')} not in this group.`,
+  'due day past': (count) =>
+    count === 1
+      ? 'A due day is already past: people who have not finished are overdue at once.'
+      : `${count} due days are already past: people who have not finished are overdue at once.`,
   'said from above': () => 'Set by a leader above you. You cannot remove it.',
   'grant gone': () => 'This cell has changed meanwhile. Discard the draft and check again.',
   'same already': (count) => (count === 1 ? 'This is already set.' : `${count} of these are already set.`),
@@ -92,6 +96,10 @@ export const conflictWords: Record<Conflict['code'], (count: number) => string> 
   'open elsewhere too': (count) =>
     `${some(count, 'person has', 'people have')} the course through other groups too. An administrator can do this:`,
   'done already': (count) => `${some(count, 'person has', 'people have')} done it already:`,
+  'course of a branch': (count) =>
+    count === 1
+      ? 'This course belongs to another branch and can be opened only there.'
+      : `${count} courses belong to another branch and can be opened only there.`,
   'course name taken': () => 'Another course has this name.',
   'course code taken': () => 'Another course has this code.',
   'set name taken': () => 'Another course set has this name.',

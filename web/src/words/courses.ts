@@ -1,15 +1,11 @@
-import type { CourseRow, MyCourse, PersonSheet } from '@gate-roster/contract';
-import type { CourseFileProblem, Lateness } from '@gate-roster/core';
+import type { CourseRow, MyCourse, PersonSheet, WhyStep } from '@gate-roster/contract';
+import type { CourseFileProblem, Lack, Lateness } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
 import { list, some } from './grammar.ts';
 import { statusWords } from './progress.ts';
 
 export const courses = {
-  title: 'Courses',
   course: 'Course',
-  open: 'open',
-  none: 'no course open',
-  fromAbove: (above: number, blocked: number) => `${above} from above${blocked > 0 ? `, ${blocked} blocked` : ''}`,
   /** With the seat that pays for it, or the place in line. */
   seat: ({ seat, inLine, noLicence }: PersonSheet['courses'][number]) => {
     if (noLicence) return 'Needs a seat, and no licence pays for it here.';
@@ -72,6 +68,7 @@ export const catalogue = {
   openForSome: (name: string) => `Open ${name} for groups`,
   groups: 'Groups',
   opened: 'Opened.',
+  whyHere: 'For somebody who is in this group alone',
   statements: 'What opens and blocks it',
   noStatements: 'Nothing is said about it in the groups that you see here.',
   elsewhere: (count: number) => `${some(count, 'more statement stands', 'more statements stand')} at your other groups.`,
@@ -87,6 +84,8 @@ export const catalogue = {
   inSets: 'In course sets',
   inNoSet: 'In no course set.',
   content: 'Units and activities',
+  copyAddress: 'copy its address',
+  copyAddressOf: (name: string) => `Copy the address of ${name} for course platforms`,
   scored: 'scored',
   from: (source: string) => `Work on it is reported by ${source}.`,
   rule: (passScore: number | null, named: number, all: number) =>
@@ -113,6 +112,13 @@ export const catalogue = {
   takeOut: (name: string) => `Take out ${name}`,
   isScored: 'Gives a score',
   countsForDone: 'Counts for done',
+  ownOf: (group: string) => `course of ${group}`,
+  ownNote: (group: string) => `A course of ${group}'s own. It can be opened only in ${group} and below.`,
+  giveToAll: (group: string) => `Make it everybody's, not only ${group}'s`,
+  makeOwn: (group: string) => `New course of ${group}`,
+  whose: 'Whose course',
+  everybodys: "everybody's",
+  onlyOf: (group: string) => `${group}'s own`,
   kept: 'Work done in what you take out is kept with the learner.',
   saved: 'Course changed.',
   archivedNote: 'Archived: those under way may finish, nobody new gets in.',
@@ -139,6 +145,7 @@ export const makeCourses = {
   title: 'Add courses',
   outline: 'One course per line',
   example: 'Rope work\n  Knots\n    Read the notes\n    Tie five knots',
+  ownHint: 'Learners read, open and tick off what you write here. After this, Edit course adds words, links and files.',
   hint: 'Units indented below it, activities below the unit. A unit without activities gets one.',
   file: 'Or choose a file (CSV or JSON)…',
   fromFile: (name: string) => `From the file ${name}:`,
@@ -188,6 +195,37 @@ export const learner = {
   openLabel: (status: MyCourse['status'], course: string) =>
     `${{ 'not begun': 'Begin', 'under way': 'Continue', done: 'Open' }[status]} ${course}`,
   opens: (day: string) => `Opens ${day}`,
+  why: {
+    title: (course: string) => `Why is ${course} open, or not?`,
+    step: (step: WhyStep): string => {
+      if (step.kind === 'inactive') return 'Your account is not active today.';
+      if (step.kind === 'archived') return 'The course is archived.';
+      if (step.kind === 'terms') return step.terms === 'everyone' ? 'It is open to everybody.' : 'Nobody has opened it for your groups.';
+      const whom = step.at ? `for ${step.at.name}` : step.outside ? 'elsewhere' : 'for you alone';
+      // With several groups, through which.
+      const through = step.at && step.path && step.path.id !== step.at.id ? `, through ${step.path.name}` : '';
+      const days = [step.firstDay ? ` from ${showDay(step.firstDay)}` : '', step.lastDay ? ` until ${showDay(step.lastDay)}` : ''].join('');
+      if (step.effect === 'block') return `${step.some ? 'Some units are blocked' : 'It is blocked'} ${whom}${days}${through}.`;
+      return `${step.some ? 'Some units are open' : 'It is open'} ${whom}${days}${through}.`;
+    },
+    lack: (lack: Lack): string => {
+      switch (lack.what) {
+        case 'account':
+          return 'Ask your leader about your account.';
+        case 'archived':
+          return 'Nobody can work on it any more.';
+        case 'day':
+          return `It opens on ${showDay(lack.day)}.`;
+        case 'decision':
+          return 'Somebody still has to decide.';
+        case 'seat':
+          return lack.place === null ? 'A seat is missing. Ask your leader.' : `A seat is missing. You are number ${lack.place} in line.`;
+        case 'blocked':
+        case 'opening':
+          return 'Ask your leader to open it.';
+      }
+    },
+  },
   asking: {
     title: 'You can ask for',
     asked: 'You asked for',

@@ -1,8 +1,8 @@
 import type { JoinCode, JoinRequest, SentInvitation } from '@gate-roster/contract';
-import { type JoinQuestion, type LetterField, showMoney } from '@gate-roster/core';
+import { type JoinQuestion, showMoney } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
 import { many, some, list } from './grammar.ts';
-import { letterFieldWords, letterKindWords } from './letters.ts';
+import { letterTexts } from './letters.ts';
 
 export const codeStates: Record<JoinCode['state'], string> = {
   open: 'open',
@@ -23,7 +23,6 @@ const invitationStates: Record<SentInvitation['state'], string> = {
 
 export const waysIn = {
   parts: { asking: 'Asking', codes: 'Join codes', invitations: 'Invitations', file: 'A file', letters: 'Letters' },
-  nobodyAsks: 'nobody asks',
   partWhat: { file: 'a list of people, checked row by row', letters: 'what is written to people' },
   asking: {
     what: (count: number) => many(count, 'request', 'requests'),
@@ -68,7 +67,6 @@ export const waysIn = {
     wordHint: 'Shown to them, and put into the email if there is an address.',
   },
   codes: {
-    what: (count: number) => many(count, 'code open', 'codes open'),
     none: 'No code opens these groups yet. Make one, and hand it out as text, link or QR code.',
     make: 'Make a code',
     makeTitle: 'A new join code',
@@ -96,7 +94,6 @@ export const waysIn = {
     copyCode: 'Copy code',
     copyLink: 'Copy link',
     copyText: 'Copy invitation text',
-    copied: 'Copied.',
     door: 'Door sheet',
     pause: 'Pause',
     unpause: 'Open again',
@@ -202,39 +199,7 @@ It works until ${parts.until}.`
     asLeader: 'as leader',
     preview: 'The letter',
   },
-  letters: {
-    title: 'Letters',
-    what: 'Emails that are sent automatically. A text saved here is used for this group and everything below it.',
-    kinds: letterKindWords,
-    subject: 'Subject',
-    body: 'Text',
-    fields: 'Fields',
-    field: (field: LetterField) => `{${field}}: ${letterFieldWords[field]}`,
-    preview: 'Preview',
-    from: (name: string) => `Text of ${name}`,
-    first: 'Default text',
-    save: 'Save for this branch',
-    saved: 'Text saved.',
-    takeBack: 'Use the text from above',
-    problems: {
-      'unknown field': 'The text uses a field in braces that does not exist.',
-      'no link': 'The text needs {link}.',
-      empty: 'A letter needs a subject and a text.',
-    },
-    sample: {
-      name: 'Ada',
-      group: 'Gullhaven',
-      organisation: 'Brannoch Isles Rescue',
-      leader: 'Ottoline Brandt',
-      link: 'https://roster.example/…',
-      code: 'GK7MT-QX4RA',
-      until: '3 November 2026',
-      words: 'See you on the quay.',
-      course: 'Teaching others',
-      title: 'Wind warning for Thursday',
-      stop: 'https://roster.example/…',
-    } satisfies Record<LetterField, string>,
-  },
+  letters: letterTexts,
 };
 
 export const cards = {

@@ -56,7 +56,6 @@ const outcomes: Record<RowOutcome, string> = {
 };
 
 export const entry = {
-  bringIn: 'Bring in a file',
   goHere: 'new people go in here or below',
   chooseFile: 'Choose a file',
   dropHere: 'Drop a file here, one row per person.',

@@ -1,5 +1,5 @@
 import type { FilterNames } from '@gate-roster/contract';
-import type { AddressState, CameBy, FilterPart, Lateness, PersonStateName, SeatState, Status } from '@gate-roster/core';
+import type { AccessState, AddressState, CameBy, FilterPart, Lateness, PersonStateName, SeatState, Status } from '@gate-roster/core';
 import { showDay, showNumber } from '../ui/format.ts';
 import { many, some } from './grammar.ts';
 
@@ -15,6 +15,7 @@ const addresses: Record<AddressState, string> = {
 };
 const statuses: Record<Status, string> = { 'not begun': 'Not begun', 'under way': 'Under way', done: 'Done' };
 const latenesses: Record<Lateness, string> = { overdue: 'Overdue', 'due soon': 'Due soon', 'on time': 'On time', 'done late': 'Done late' };
+const access: Record<AccessState, string> = { open: 'Open', 'opens later': 'Opens later', blocked: 'Blocked', 'not open': 'Not open' };
 const seats: Record<SeatState, string> = { has: 'Has a seat', 'in line': 'In line for a seat', none: 'No seat' };
 const ways: Record<CameBy, string> = {
   file: 'by file',
@@ -29,11 +30,13 @@ const parts: Record<FilterPart['part'], string> = {
   lateness: 'Overdue, due soon or late',
   status: 'Course status',
   course: 'Course or course set',
+  access: 'Access',
   tags: 'Tags',
   groups: 'Groups',
   active: 'Last active',
   due: 'Due within',
   done: 'Done between',
+  worked: 'Worked on between',
   score: 'Score',
   exempt: 'Exempt',
   seat: 'Seat',
@@ -107,6 +110,8 @@ function chip(part: FilterPart, names: ChipNames): string {
         ...part.sets.map(nameOf(names.courseSets, 'a course set that is gone')),
         ...part.courses.map(nameOf(names.courses, 'a course that is gone')),
       ]);
+    case 'access':
+      return either(part.of.map((state) => access[state]));
     case 'status':
       return either(part.of.map((status) => statuses[status]));
     case 'lateness':
@@ -119,6 +124,8 @@ function chip(part: FilterPart, names: ChipNames): string {
       return `Score ${part.from} to ${part.to}`;
     case 'done':
       return `Done${between(part.from, part.until)}`;
+    case 'worked':
+      return `Worked on${between(part.from, part.until)}`;
     case 'due':
       return part.days === 0 ? 'Due today' : `Due within ${some(part.days, 'day', 'days')}`;
   }
@@ -127,7 +134,7 @@ function chip(part: FilterPart, names: ChipNames): string {
 export const filters = {
   parts,
   chip,
-  choices: { status: statuses, lateness: latenesses, seat: seats, address: addresses, state: states },
+  choices: { access, status: statuses, lateness: latenesses, seat: seats, address: addresses, state: states },
   label: 'Filters',
   add: 'Add a filter',
   findPart: 'Find a filter',
@@ -146,6 +153,7 @@ export const filters = {
   until: 'Until',
   scoreFrom: 'From score',
   scoreTo: 'To score',
+  nameCourse: 'To see who is blocked or has it not open, first add the filter Course or course set.',
   courseSet: 'Course set',
   manageTags: 'Manage tags',
   noLists: 'You have no lists yet. Choose people in a list, and keep them as yours.',

@@ -17,7 +17,6 @@ export function periodSentence(
 
 export const periods = {
   title: 'End of a period',
-  act: 'End of a period…',
   views: { close: 'Close', next: 'Make the next' },
   viewsLabel: 'Close or make the next',
   closeWhat: 'Each line can be left out. Everything is one change and can be undone until somebody is in the next period.',

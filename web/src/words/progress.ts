@@ -1,6 +1,7 @@
-import type { InsideCourse, LearnerCell, NewsKind } from '@gate-roster/contract';
-import { daysBetween, type Lateness, type Status, type Tally } from '@gate-roster/core';
-import { showDay, showNumber, showScore } from '../ui/format.ts';
+import type { BetweenKind, InsideCourse, LearnerCell, NewsKind } from '@gate-roster/contract';
+import { daysBetween, type FilterPart, type Lateness, type Status, type Tally } from '@gate-roster/core';
+import { showDay, showMonth, showNumber, showScore } from '../ui/format.ts';
+import { figures } from './figures.ts';
 import { some } from './grammar.ts';
 
 export const statusWords: Record<Status, string> = { 'not begun': 'Not begun', 'under way': 'Under way', done: 'Done' };
@@ -13,7 +14,19 @@ const latenessWords: Record<Lateness, string> = {
 };
 
 export const progress = {
+  rowsLabel: 'Rows',
+  rowKinds: { groups: 'Groups', tags: 'Tags', leaders: 'Leaders', months: 'Months of joining' },
+  rowHeads: { groups: 'Group', tags: 'Tag', leaders: 'Leader', months: 'Joined in' },
+  rowName: ({ name, part }: { name: string; part: FilterPart | null }): string => (part?.part === 'came' ? showMonth(name) : name),
+  filterBy: 'Show the groups of these learners',
+  sortBy: (course: string): string => `Sort by how much of ${course} is done`,
   beside: {
+    counted: 'Counted on',
+    counts: [
+      { title: 'all units each has open', value: 'own' },
+      { title: 'the units open to all of them', value: 'common' },
+    ],
+    onDay: (group: string, day: string) => `${group} on ${day}`,
     title: 'Side by side',
     add: 'Add a group',
     drop: (name: string) => `Leave out ${name}`,
@@ -35,6 +48,9 @@ export const progress = {
   takeAway: 'Take away…',
   asCsv: 'As CSV',
   asWorkbook: 'As a workbook (XLSX)',
+  asSheets: 'As a workbook, with a sheet for each group',
+  asPaper: { A4: 'As a PDF with charts, A4', Letter: 'As a PDF with charts, Letter' },
+  asJson: 'As JSON',
   title: 'Progress',
   news: {
     label: 'Since you last looked',
@@ -47,6 +63,24 @@ export const progress = {
       joined: (people: number) => `${some(people, 'learner', 'learners')} came in`,
     } satisfies Record<NewsKind, (people: number) => string>,
     more: (people: number) => `and ${showNumber(people)} more`,
+  },
+  between: {
+    open: 'What changed since…',
+    since: 'Changed since',
+    label: 'What changed between two days',
+    span: (from: string, until: string) => `From the end of ${from} to ${until}:`,
+    nothing: 'nothing changed.',
+    kinds: {
+      came: (people: number) => `${some(people, 'learner', 'learners')} came`,
+      left: (people: number) => `${some(people, 'learner', 'learners')} left`,
+      began: (people: number) => `${some(people, 'learner', 'learners')} began a course`,
+      finished: (people: number) => `${some(people, 'learner', 'learners')} finished a course`,
+      overdue: (people: number) => `${some(people, 'learner', 'learners')} became overdue`,
+    } satisfies Record<BetweenKind, (people: number) => string>,
+  },
+  past: {
+    asToday: 'Names, my lists, who leads and when somebody was last active are as of today.',
+    noActs: 'Go back to today to write to people or change something.',
   },
   viewsLabel: 'Views of progress',
   handedIn: (waiting: number | null) => (waiting ? `Handed in ${showNumber(waiting)}` : 'Handed in'),
@@ -104,7 +138,6 @@ export const progress = {
     ].join(', '),
   learnerKey:
     'Done with the score, under way with the units done, overdue, not begun, or in line for a seat. A dash: not open. Select a name or a cell to see units and why.',
-  done: 'done',
   underWayWord: 'under way',
   overdueWord: 'overdue',
   notBegun: 'not begun',
@@ -115,33 +148,38 @@ export const progress = {
   dueTitle: 'Due',
   exemptWord: 'Exempt',
   table: 'Groups by course',
-  overdue: (count: number) => `${showNumber(count)} overdue`,
-  underWay: (count: number) => `${showNumber(count)} under way`,
-  ofAll: (done: number, all: number) => `${showNumber(done)} of ${showNumber(all)}`,
   details: (score: number | null, due: string | null) =>
     [score === null ? [] : `score ${Math.round(score)}`, due ? `due ${showDay(due)}` : []]
       .flat()
       .map((part) => `· ${part}`)
       .join(' '),
   statusOf: (status: Status, lateness: Lateness) => statusWords[status] + latenessWords[lateness],
-  bar: (all: number, done: number, underWay: number, overdue: number) =>
-    `${progress.ofAll(done, all)} done, ${progress.underWay(underWay)}${overdue > 0 ? `, ${progress.overdue(overdue)}` : ''}`,
   enrolments: (count: string) => `${count} enrolments`,
   exempt: (count: number) => `${showNumber(count)} exempt`,
   perWeek: 'Done per week, last 12 weeks',
-  meanScore: 'Mean score by group',
+  scoresLabel: 'Scores',
+  scoreKinds: { mean: 'Mean', median: 'Median' },
+  scoreBy: { mean: 'Mean score', median: 'Median score' },
+  tens: 'Scores',
+  score: 'Score',
+  enrolmentsHead: 'Enrolments',
+  ten: (index: number) => `${index * 10} to ${index === 9 ? 100 : index * 10 + 9}`,
+  tenTip: (ten: string, count: number) => `${ten}: ${showNumber(count)}`,
+  tensSpoken: (tens: string) => `Enrolments by score. ${tens}`,
   noScores: 'No scores yet.',
   nobody: 'nobody',
   nothingFits: 'Nobody fits the filters.',
   nothingOpen: 'No course is open to these groups yet. Open one under Access.',
   weeksSpoken: (weeks: string) => `Enrolments done per week. ${weeks}`,
+  weekAbove: (name: string, done: number) => `${name} scaled to this size: ${showNumber(Math.round(done))}`,
+  dashed: (name: string) => `Dashed: ${name}, scaled to this size`,
   weekTip: (day: string, done: number) => `Week of ${day}: ${showNumber(done)} done`,
   allExempt: 'exempt',
-  mean: (score: string) => `mean ${score}`,
+  scoreOf: { mean: (score: string) => `mean ${score}`, median: (score: string) => `median ${score}` },
   goDown: 'Go down to this group',
-  key: 'overdue. Select a number to see who, or a group’s name to go down a level.',
+  key: 'overdue. Select a number to see who, or a name to go to its groups.',
   cellTitle: (tally: Tally) =>
-    `${progress.ofAll(tally.done, tally.all - tally.exempt)} done, ${progress.underWay(tally.underWay)}, ${progress.overdue(tally.overdue)}${tally.exempt > 0 ? `, ${progress.exempt(tally.exempt)}` : ''}`,
+    `${figures.ofAll(tally.done, tally.all - tally.exempt)} done, ${figures.underWay(tally.underWay)}, ${figures.overdue(tally.overdue)}${tally.exempt > 0 ? `, ${progress.exempt(tally.exempt)}` : ''}`,
   cellLabel: (group: string, course: string, tally: Tally) => `${course} at ${group}: ${progress.cellTitle(tally)}`,
   cellDialog: (course: string, group: string) => `${course} at ${group}`,
 };

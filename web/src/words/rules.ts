@@ -166,7 +166,6 @@ export const rules = {
   noPast: 'The past of this is not kept, so it cannot be counted.',
   week: 'Week from',
   times: 'Times',
-  asTable: 'As a table',
   weeksSpoken: (text: string) => `Times per week: ${text}`,
   state: 'Is it on?',
   states: {

@@ -125,9 +125,6 @@ export const seats = {
     `${some(used, 'seat', 'seats')} in use${limit === null ? '' : `, at most ${showNumber(limit)}`}`,
   limitsAddUp: (limits: number, seats: number) =>
     `The limits add up to ${showNumber(limits)}, more than the ${showNumber(seats)} seats: first come, first served.`,
-  inUse: 'in use',
-  waiting: (count: number) => `${showNumber(count)} in line`,
-  nobodyWaits: 'nobody in line',
   peopleTitle: { 'in use': 'using a seat', 'in line': 'in line for a seat', 'gave up': 'gave up their place' },
   peopleWhat: {
     'in use': 'A seat counts in one of its holder’s groups.',

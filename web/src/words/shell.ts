@@ -2,6 +2,7 @@ import type { Problem } from '@gate-roster/contract';
 import { some } from './grammar.ts';
 
 export const common = {
+  columns: (shown: number, all: number): string => (shown === all ? 'Columns' : `Columns: ${shown} of ${all}`),
   cancel: 'Cancel',
   close: 'Close',
   save: 'Save',
@@ -10,6 +11,9 @@ export const common = {
   actions: 'Actions',
   export: 'Export',
   exportCsv: 'Export as CSV',
+  copied: 'Copied.',
+  asTable: 'As a table',
+  signOut: 'Sign out',
 };
 
 export const areas = {
@@ -55,12 +59,16 @@ export const failures: Record<Problem['code'] | 'offline', string> & {
   'effects-differ': 'Somebody changed something meanwhile. Nothing was applied; this is what it would do now.',
   blocked: 'This cannot be applied as it is. Nothing was changed.',
   'already-begun': 'This site already has an administrator. Sign in.',
+  'statement-differs': 'Something else was sent under this id.',
   'request-id-reused': 'Something else was done under this request. Try again.',
   'too-large': 'This is too large to send at once.',
+  'file-too-large': 'This file would be too large. Choose fewer courses with a filter, or a smaller group.',
   'wrong-password': 'The current password is wrong.',
   'not-open': 'This course is not open to you now.',
   'being-marked': 'Someone is marking this, or it is marked already.',
   'in-line': 'You are in line for a seat in this course. It opens when a seat is free.',
+  'no-feed': 'The course platform does not answer, or does not accept our key. Nothing was changed; try again in a moment.',
+  'feed-unreadable': 'The course platform answered something that is not a list of courses. Nothing was changed.',
   'no-payment': 'The payment service does not answer. Nothing was paid; try again in a moment.',
   'no-licence': 'No licence pays for this course in your group. Ask your leader.',
   'too-many-tries': 'Too many tries. Wait a little.',

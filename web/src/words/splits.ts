@@ -29,7 +29,6 @@ const modes: Record<AllowanceMode, string> = { only: 'Only these', 'as well': 'T
 export const splits = {
   why: ({ split, part, does }: { split: string; part: string; does: 'opens' | 'narrows' | 'closes' }, until: string) =>
     `Until ${until} the split ${split} ${{ opens: 'opens it', narrows: 'keeps only some units of it', closes: 'closes it' }[does]} for its part ${part}.`,
-  title: 'Splits',
   what: 'Divide this group into parts for an hour or a day. Each part gets its own courses while it runs.',
   none: 'This group has not been split yet.',
   make: 'New split',

@@ -1,4 +1,4 @@
-import type { SharedView } from '@gate-roster/contract';
+import type { LetterReader, SharedView, ViewLetter } from '@gate-roster/contract';
 import { showDay, showNumber } from '../ui/format.ts';
 
 /** Views that are kept under a name, and links to one view. */
@@ -23,6 +23,27 @@ export const views = {
   stopStart: 'Begin with groups again',
   startSet: 'You begin with this view from now on.',
   startUnset: 'You begin with your groups again.',
+  byLetter: 'by letter',
+  byLetterOf: (name: string) => `Send ${name} by letter`,
+  letter: {
+    title: (name: string) => `${name} by letter`,
+    what: 'Each leader gets the figures of their own branch, with a link to the view. When nobody opens it for three months it stops.',
+    every: 'How often',
+    week: 'Every week',
+    month: 'Every month',
+    readers: 'Leaders who get it',
+    leader: ({ name, group, hasAddress }: LetterReader) =>
+      [name, group, hasAddress ? '' : 'no confirmed address'].filter((part) => part !== '').join(', '),
+    send: 'Send by letter',
+    end: 'Stop sending',
+    sent: 'The first letter goes tomorrow.',
+    ended: 'Not sent any more.',
+    state: ({ every, nextDay, openedAt, isStopped }: ViewLetter) =>
+      isStopped
+        ? 'It stopped: nobody opened it for three months.'
+        : `Goes every ${every}, next on ${showDay(nextDay)}. ${openedAt === null ? 'Not opened from a letter yet.' : `Last opened on ${showDay(openedAt.slice(0, 10))}.`}`,
+    gone: 'This view is not sent to you any more.',
+  },
   share: 'Share a link…',
   shareTitle: 'Share a link to this view',
   shareWhat: 'People with the link read this one view without an account, and reach nothing else.',

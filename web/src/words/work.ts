@@ -139,6 +139,18 @@ export const handInForm = {
   skillsSaved: 'Skills saved.',
 };
 
+export const activityContent = {
+  words: (name: string) => (name === '' ? 'What to read' : `What to read: ${name}`),
+  link: (name: string) => (name === '' ? 'Link to open' : `Link to open: ${name}`),
+  addFile: 'Add a file, at most 2 MB',
+  addFileOf: (name: string) => `Add a file to ${name}`,
+  hasFile: 'A file is attached.',
+  removeFile: 'Remove',
+  removeFileOf: (name: string) => `Remove the file of ${name}`,
+  open: (link: string) => `Open ${new URL(link).host}`,
+  getFile: 'Download the file',
+};
+
 const stateWords: Record<WorkVersion['state'], string> = {
   draft: 'Draft, not handed in',
   waiting: 'Handed in, waits to be marked',

@@ -1,13 +1,25 @@
 <script setup lang="ts">
+import type { ActivityContent } from '@gate-roster/contract';
 import { bestOf, type FinishedBy, type HandIn } from '@gate-roster/core';
 import { mdiClose } from '@mdi/js';
 import { computed } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import ActivityContentFields from './ActivityContentFields.vue';
 
 /** Who finishes an activity, and what is to be handed in where someone marks it. */
-const { name, skills } = defineProps<{ name: string; skills: readonly { id: number; name: string }[] }>();
+const {
+  name,
+  skills,
+  isOwn = false,
+} = defineProps<{
+  name: string;
+  skills: readonly { id: number; name: string }[];
+  /** A branch's own course: no outside player shows it. */
+  isOwn?: boolean;
+}>();
 const finishedBy = defineModel<FinishedBy>('finishedBy', { required: true });
 const handIn = defineModel<HandIn | null>('handIn', { required: true });
+const content = defineModel<ActivityContent | null>('content', { required: true });
 const w = words.handInForm;
 const usual = (): HandIn => ({
   asked: '',
@@ -26,9 +38,14 @@ const chosen = computed({
   set(value: FinishedBy) {
     finishedBy.value = value;
     handIn.value = value === 'marker' ? (handIn.value ?? usual()) : null;
+    if (value === 'player') content.value = null;
   },
 });
-const finishers = (['player', 'marker', 'learner'] as const).map((value) => ({ value, title: w.finishedByOf[value] }));
+const finishers = computed(() =>
+  (['player', 'marker', 'learner'] as const)
+    .filter((value) => !(isOwn && value === 'player'))
+    .map((value) => ({ value, title: w.finishedByOf[value] })),
+);
 const askedChoices = (['no', 'may', 'must'] as const).map((value) => ({ value, title: w.askedOf[value] }));
 /** Changes some values and keeps the order of the fields, so that an unchanged form compares equal. */
 function say(values: Partial<HandIn>): void {
@@ -47,6 +64,7 @@ const mostLines = 8;
 <template>
   <div class="finish">
     <v-select v-model="chosen" :items="finishers" :label="w.finishedBy" :aria-label="`${w.finishedBy}: ${name}`" />
+    <ActivityContentFields v-if="finishedBy !== 'player'" v-model="content" :name="name" />
     <template v-if="handIn">
       <v-textarea
         :model-value="handIn.asked"

@@ -10,7 +10,7 @@ import { singleKeys } from '../shell/settings.ts';
 import { idCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MarkMany from './MarkMany.vue';
 import WorkSheet from './WorkSheet.vue';
 

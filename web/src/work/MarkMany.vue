@@ -5,7 +5,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { listName } from '../ui/format.ts';
 import { saveCsv } from '../ui/save-csv.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import { readScores, type ScoreLine } from './read-scores.ts';
 
 /** The same mark for many pieces, or a score for each from a file. */

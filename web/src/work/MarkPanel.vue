@@ -8,7 +8,7 @@ import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { type MarkDraft, markDrafts } from './mark-drafts.ts';
 import { singleKeys } from '../shell/settings.ts';
 import { showDay, showTime } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The score, the skills and a word; marks a piece, sends it back, or corrects its mark. */
 const { work, claim, problem } = defineProps<{

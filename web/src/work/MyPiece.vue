@@ -6,7 +6,8 @@ import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
 import { tell } from '../ui/notice.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import ActivityContentShown from './ActivityContentShown.vue';
 import { fileToSend } from './shrink-picture.ts';
 
 /** One activity for which something is handed in: the draft, what waits, and what came back. */
@@ -104,6 +105,7 @@ async function takeBack(): Promise<void> {
   <article class="card">
     <p class="soft small">{{ activity.unit }}</p>
     <h2>{{ activity.name }}</h2>
+    <ActivityContentShown v-if="activity.content" :activity-id="activity.id" :content="activity.content" />
     <p v-if="asks?.asked">{{ asks.asked }}</p>
     <section v-for="version in past" :key="version.id" class="version">
       <p>

@@ -7,7 +7,8 @@ import { call } from '../api/call.ts';
 import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
+import ActivityContentShown from './ActivityContentShown.vue';
 import MyPiece from './MyPiece.vue';
 
 /** The activities of an own course: handing in, ticking off, and what came of it. */
@@ -50,13 +51,14 @@ async function open(): Promise<void> {
         <h1>{{ data.course.name }}</h1>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <p v-if="activities.length === 0" class="soft">{{ w.none }}</p>
-        <p>
+        <p v-if="activities.length < data.activities.length || activities.length === 0">
           <v-btn variant="outlined" height="44" @click="open">{{ w.openCourse }}</v-btn>
         </p>
         <template v-for="activity in activities" :key="activity.id">
           <article v-if="activity.finishedBy === 'learner'" class="card">
             <p class="soft small">{{ activity.unit }}</p>
             <h2>{{ activity.name }}</h2>
+            <ActivityContentShown v-if="activity.content" :activity-id="activity.id" :content="activity.content" />
             <v-checkbox
               :model-value="activity.finished"
               :label="w.tickShort"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref, useTemplateRef } from 'vue';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The first pages of a PDF, drawn; what it may carry besides is never run. */
 const { bytes, name } = defineProps<{ bytes: Uint8Array; name: string }>();

@@ -3,7 +3,7 @@ import type { Change, CourseSheet } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** The skills of a course, or those that any course can show, one in each line. */
 const { course } = defineProps<{ course: CourseSheet }>();

@@ -5,7 +5,7 @@ import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showDay, showNumber } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 
 /** Which skills the work of a scope has shown, and (opened) by whom each was shown. */
 const { query } = defineProps<{ query: { subgroups: 'yes' | 'no'; filter: string } }>();

@@ -3,7 +3,7 @@ import type { WorkFile } from '@gate-roster/contract';
 import { onBeforeUnmount, ref, shallowRef } from 'vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { saveBlob } from '../ui/save-csv.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import PdfPages from './PdfPages.vue';
 
 /** Files that were handed in. Pictures, PDF and text are shown beside; nothing is run, and everything can be saved. */

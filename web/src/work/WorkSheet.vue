@@ -8,7 +8,7 @@ import { addressOf, call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showDay } from '../ui/format.ts';
-import { words } from '../words.ts';
+import * as words from '../words.ts';
 import MarkPanel from './MarkPanel.vue';
 import WorkFiles from './WorkFiles.vue';
 

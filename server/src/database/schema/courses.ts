@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, jsonb, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { groups } from './groups.ts';
 import { history, id, idList, moment, ref, stands } from './columns.ts';
 
 /** An outside system that reports work, with its own key. */
@@ -8,10 +9,36 @@ export const source = pgTable('source', {
   key: text().notNull().unique(),
   secret: text().notNull(),
   name: text().notNull(),
+  /** Of the password with which it sends statements (RFC 7617); null: it has none. */
+  passwordHash: text(),
+  /** It may report on every course; else on those that come from it or are named for it. */
+  allCourses: boolean().notNull().default(false),
+  madeAt: moment().notNull().defaultNow(),
+  /** Nothing is taken from it any more. */
+  endedAt: moment(),
 });
 
 /** Which course it is; what it says of itself stands in its versions. */
-export const course = pgTable('course', { id: id(), sourceId: ref(() => source.id) });
+export const course = pgTable(
+  'course',
+  {
+    id: id(),
+    sourceId: ref(() => source.id),
+    /** The number that the course platform gives it; null: made here. */
+    externalId: text(),
+  },
+  (t) => [uniqueIndex('course_external').on(t.sourceId, t.externalId)],
+);
+
+/** What the course platform offered when it was asked: a change takes from it exactly what was looked at. */
+export const courseFeed = pgTable('course_feed', { id: id(), at: moment().notNull().defaultNow(), courses: jsonb().notNull() });
+
+/** Courses of others on which a source may report. */
+export const sourceCourse = pgTable(
+  'source_course',
+  { sourceId: ref(() => source.id).notNull(), courseId: ref(() => course.id).notNull() },
+  (t) => [primaryKey({ columns: [t.sourceId, t.courseId] }), index('source_course_course').on(t.courseId)],
+);
 
 export const courseVersion = pgTable(
   'course_version',
@@ -32,12 +59,18 @@ export const courseVersion = pgTable(
     validMonths: smallint(),
     /** It opens again so many days before it is no longer valid. */
     reopensDays: smallint(),
+    /** The branch whose own course it is: opened nowhere else, and seen by nobody else. null: everybody's. */
+    homeId: ref(() => groups.id),
     ...history,
   },
   (t) => [
     uniqueIndex('course_version_standing').on(t.courseId).where(stands(t)),
-    uniqueIndex('course_version_name').on(t.nameKey).where(stands(t)),
-    uniqueIndex('course_version_code').on(t.code).where(stands(t)),
+    uniqueIndex('course_version_name')
+      .on(sql`coalesce(${t.homeId}, 0)`, t.nameKey)
+      .where(stands(t)),
+    uniqueIndex('course_version_code')
+      .on(sql`coalesce(${t.homeId}, 0)`, t.code)
+      .where(stands(t)),
     check('course_version_terms', sql`${t.terms} in ('everyone', 'group', 'request')`),
     check('course_version_pass_score', sql`${t.passScore} between 0 and 100`),
     check('course_version_valid', sql`${t.validMonths} between 1 and 600`),
@@ -45,12 +78,16 @@ export const courseVersion = pgTable(
       'course_version_reopens',
       sql`${t.reopensDays} between 0 and 3650 and (${t.reopensDays} is null or ${t.validMonths} is not null)`,
     ),
+    index('course_version_home').on(t.homeId).where(stands(t)),
+    check('course_version_home_terms', sql`${t.homeId} is null or ${t.terms} = 'group'`),
     check('course_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
   ],
 );
 
 /** Which unit of which course it is. */
-export const unit = pgTable('unit', { id: id(), courseId: ref(() => course.id).notNull() });
+export const unit = pgTable('unit', { id: id(), courseId: ref(() => course.id).notNull(), externalId: text() }, (t) => [
+  uniqueIndex('unit_external').on(t.courseId, t.externalId),
+]);
 
 /** Where a unit stands in its course, and its name. One that was taken out has no version that stands. */
 export const unitVersion = pgTable(
@@ -70,7 +107,9 @@ export const unitVersion = pgTable(
   ],
 );
 
-export const activity = pgTable('activity', { id: id(), courseId: ref(() => course.id).notNull() });
+export const activity = pgTable('activity', { id: id(), courseId: ref(() => course.id).notNull(), externalId: text() }, (t) => [
+  uniqueIndex('activity_external').on(t.courseId, t.externalId),
+]);
 
 export const activityVersion = pgTable(
   'activity_version',
@@ -88,6 +127,8 @@ export const activityVersion = pgTable(
       .default('player'),
     /** What is to be handed in and how it is marked (core, HandIn). */
     handIn: jsonb(),
+    /** What is to be read, opened or taken before a learner ticks it off (contract, activityContent). */
+    content: jsonb(),
     ...history,
   },
   (t) => [

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
 import { citext, day, history, id, idList, moment, ref, stands } from './columns.ts';
 import { activity, course } from './courses.ts';
-import { groups } from './groups.ts';
+import { groups, upload } from './groups.ts';
 import { person } from './people.ts';
 
 /** Letters on their way, and those that went. */
@@ -30,6 +30,9 @@ export const letter = pgTable(
     trouble: text(),
     /** Where its reader can stop letters of this kind. */
     stopUrl: text(),
+    /** As the branch's letters looked when it was written. */
+    senderName: text(),
+    logoId: ref(() => upload.id),
   },
   (t) => [
     index('letter_person').on(t.personId),
@@ -56,10 +59,28 @@ export const letterTemplate = pgTable(
   (t) => [uniqueIndex('letter_template_standing').on(t.groupId, t.kind).where(stands(t))],
 );
 
+/** Who a branch's letters come from by name, and the picture over them; the nearest one up from a group counts. */
+export const letterLook = pgTable(
+  'letter_look',
+  {
+    rowId: id(),
+    groupId: ref(() => groups.id).notNull(),
+    senderName: text(),
+    logoId: ref(() => upload.id),
+    ...history,
+  },
+  (t) => [
+    uniqueIndex('letter_look_standing').on(t.groupId).where(stands(t)),
+    check('letter_look_says', sql`num_nonnulls(${t.senderName}, ${t.logoId}) > 0`),
+    check('letter_look_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+  ],
+);
+
 /** What the simulated mail server received; it belongs to the stand-in, not to the application. */
 export const receivedMail = pgTable('received_mail', {
   id: id(),
   recipient: citext().notNull(),
+  sender: text().notNull().default(''),
   subject: text().notNull(),
   plain: text().notNull(),
   html: text().notNull(),

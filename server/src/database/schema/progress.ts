@@ -66,6 +66,12 @@ export const enrolment = pgTable(
   ],
 );
 
+/** The transaction that wrote a row. Its number never comes twice. */
+const inTransaction = () =>
+  bigint({ mode: 'number' })
+    .notNull()
+    .default(sql`pg_current_xact_id()::text::bigint`);
+
 /**
  * What the counted learners of a membership set come to on a day, for each course and (0) for all: kept so that a report adds up
  * thousands of rows and not every enrolment (progress/standings.ts). Worked out, never the truth; hence no references.
@@ -96,7 +102,14 @@ export const standing = pgTable(
 );
 
 /** Sets whose standing is no longer what is kept; written with what alters it. */
-export const standingMark = pgTable('standing_mark', { setId: bigint({ mode: 'number' }).notNull() });
+export const standingMark = pgTable('standing_mark', { setId: bigint({ mode: 'number' }).notNull(), inTransaction: inTransaction() });
+
+/** Marks that were taken into account, for an hour: processes that keep columns of enrolments read what they have not yet read (progress/columns). */
+export const standingSettled = pgTable(
+  'standing_settled',
+  { setId: bigint({ mode: 'number' }).notNull(), inTransaction: inTransaction(), at: moment().notNull().defaultNow() },
+  (t) => [index('standing_settled_transaction').on(t.inTransaction), index('standing_settled_at').on(t.at)],
+);
 
 export const activityResult = pgTable(
   'activity_result',
@@ -150,6 +163,37 @@ export const startView = pgTable(
   (t) => [index('start_view_of').on(t.viewId)],
 );
 
+/** A kept view that goes out by letter to chosen leaders. */
+export const reportLetter = pgTable(
+  'report_letter',
+  {
+    id: id(),
+    viewId: bigint({ mode: 'number' })
+      .notNull()
+      .unique()
+      .references(() => keptView.id, { onDelete: 'cascade' }),
+    every: text({ enum: ['week', 'month'] }).notNull(),
+    nextDay: day().notNull(),
+    /** When it was last asked for, and when a reader last opened it from a letter. */
+    askedAt: moment().notNull().defaultNow(),
+    openedAt: moment(),
+    /** Nobody opened it for three months. */
+    stoppedAt: moment(),
+  },
+  (t) => [check('report_letter_every', sql`${t.every} in ('week', 'month')`)],
+);
+
+export const reportLetterReader = pgTable(
+  'report_letter_reader',
+  {
+    letterId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => reportLetter.id, { onDelete: 'cascade' }),
+    personId: ref(() => person.id).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.letterId, t.personId] }), index('report_letter_reader_person').on(t.personId)],
+);
+
 /** A link to one view, for people without an account. */
 export const sharedView = pgTable(
   'shared_view',
@@ -178,20 +222,80 @@ export const sharedView = pgTable(
   ],
 );
 
-/** Each report as it came, so that the same one counts once and a voided one no more. Work that was handed in by a source has no activity here. */
+/** A file of results that an administrator brought in. */
+export const resultFile = pgTable(
+  'result_file',
+  {
+    id: id(),
+    name: text().notNull(),
+    byId: ref(() => person.id).notNull(),
+    at: moment().notNull().defaultNow(),
+    /** Lines that counted. */
+    rows: integer().notNull(),
+    takenBackAt: moment(),
+  },
+  (t) => [index('result_file_by').on(t.byId)],
+);
+
+/**
+ * Each statement of a source's, so that the same one counts once and a voided one no more: what is read of it when it counts. Work that
+ * was handed in by a source, and a statement that takes another back, have no activity here.
+ */
 export const report = pgTable(
   'report',
   {
-    id: uuid().primaryKey(),
+    id: uuid().notNull(),
     sourceId: ref(() => source.id).notNull(),
     receivedAt: moment().notNull().defaultNow(),
+    /** A keyed hash of what was said, to tell the same from another under the same id; null: it was not kept then. */
+    digest: text(),
+    personId: ref(() => person.id),
     enrolmentId: ref(() => enrolment.id),
     activityId: ref(() => activity.id),
     finished: boolean(),
     score: doublePrecision(),
     at: moment(),
+    /** Why it is kept and does not count: the unit was not open then, or its verb says nothing of progress. */
+    notCounted: text({ enum: ['not open', 'other verb'] }),
+    /** The file that brought it. */
+    resultFileId: ref(() => resultFile.id),
   },
-  (t) => [index('report_of_result').on(t.enrolmentId, t.activityId)],
+  (t) => [
+    primaryKey({ columns: [t.sourceId, t.id] }),
+    index('report_of_result').on(t.enrolmentId, t.activityId),
+    index('report_of_person').on(t.personId),
+    index('report_of_source').on(t.sourceId, t.receivedAt),
+    index('report_of_file')
+      .on(t.resultFileId)
+      .where(sql`${t.resultFileId} is not null`),
+    check('report_not_counted', sql`${t.notCounted} in ('not open', 'other verb')`),
+    check('report_counts_for', sql`${t.notCounted} is null or ${t.enrolmentId} is null`),
+  ],
+);
+
+/** What a statement said, but for what is personal in it. Partitioned by month of receipt (migration 0042, standards/statement-months.ts). */
+export const statement = pgTable(
+  'statement',
+  {
+    sourceId: ref(() => source.id).notNull(),
+    id: uuid().notNull(),
+    receivedAt: moment().notNull(),
+    personId: ref(() => person.id),
+    said: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.sourceId, t.id, t.receivedAt] }), index('statement_of_person').on(t.personId)],
+);
+
+/** Actor, free texts and whatever else of a statement may name somebody; erasing the person empties it. */
+export const statementPersonal = pgTable(
+  'statement_personal',
+  {
+    sourceId: ref(() => source.id).notNull(),
+    id: uuid().notNull(),
+    personId: ref(() => person.id).notNull(),
+    said: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.sourceId, t.id] }), index('statement_personal_of_person').on(t.personId)],
 );
 
 /** Reports that their source took back; a void may come before what it voids. */

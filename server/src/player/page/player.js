@@ -46,7 +46,7 @@ async function showCourse(note) {
         ...unit.activities.map((activity) =>
           make(
             'li',
-            {},
+            activity.finishedBy === 'player' ? {} : { class: 'own' },
             make(
               'span',
               {},
@@ -55,21 +55,35 @@ async function showCourse(note) {
                 ? [' ', make('span', { class: 'done' }, activity.score === null ? 'done' : `done, score ${Math.round(activity.score)}`)]
                 : []),
             ),
-            make(
-              'button',
-              {
-                type: 'button',
-                'aria-label': `${activity.finished ? 'Repeat' : 'Begin'} ${activity.name}`,
-                onclick: () => begin(activity).catch(failed),
-              },
-              activity.finished ? 'Repeat' : 'Begin',
-            ),
+            ...(activity.finishedBy === 'player' ? [beginButton(activity)] : ownActivity(course, activity)),
           ),
         ),
       ),
     ]),
   );
 }
+
+const beginButton = (activity) =>
+  make(
+    'button',
+    {
+      type: 'button',
+      'aria-label': `${activity.finished ? 'Repeat' : 'Begin'} ${activity.name}`,
+      onclick: () => begin(activity).catch(failed),
+    },
+    activity.finished ? 'Repeat' : 'Begin',
+  );
+
+/** What is ticked off or handed in is shown here; the act itself waits in the learner's own courses. */
+const ownActivity = (course, { name, finishedBy, content }) => [
+  ...(content?.words ? [make('p', { class: 'said' }, content.words)] : []),
+  ...(content?.link ? [make('p', {}, make('a', { href: content.link, rel: 'noopener noreferrer', target: '_blank' }, content.link))] : []),
+  make(
+    'a',
+    { href: `/my-work/${course.id}`, 'aria-label': `${finishedBy === 'learner' ? 'Tick off' : 'Hand in'}: ${name}` },
+    `${content?.hasFile ? 'Get the file and ' : ''}${finishedBy === 'learner' ? 'tick it off' : 'hand it in'} in your courses`,
+  ),
+];
 
 async function begin(activity) {
   const { exercises, begun } = await ask(`activities/${activity.id}`);

@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { filterInAddress } from './filters.ts';
+import { day, scopeQuery } from './shapes.ts';
+
+/** A scope, a filter, and the past day as whose end it is told; left out: today. */
+export const reportQuery = scopeQuery.extend({ filter: filterInAddress, day: day.optional() });
+
+/** What the rows of the report are: groups, or those who have a tag, are led by somebody, or came into the scope in a month. */
+export const rowKinds = ['groups', 'tags', 'leaders', 'months'] as const;
+export type RowKind = (typeof rowKinds)[number];
+/** What scores of a row and a course are summed up as. */
+export const scoreKinds = ['mean', 'median'] as const;
+export type ScoreKind = (typeof scoreKinds)[number];
+/** Rows by something else than groups, and groups whose subgroups are shown beyond the second level: numbers with commas between them. */
+export const rowsQuery = reportQuery.extend({
+  rows: z.enum(rowKinds).default('groups'),
+  scores: z.enum(scoreKinds).default('mean'),
+  unfold: z
+    .string()
+    .max(2000)
+    .regex(/^([1-9]\d*(,[1-9]\d*)*)?$/u)
+    .default('')
+    .transform((text) => text.split(',').filter(Boolean).map(Number)),
+});

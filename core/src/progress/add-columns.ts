@@ -1,0 +1,310 @@
+import type { CoursePart } from '../filters/filter.ts';
+import { addTo } from '../lists/add-to.ts';
+import {
+  type ColumnReader,
+  type CourseNumbers,
+  dayNumber,
+  type EnrolmentColumns,
+  exemptBit,
+  Fitting,
+  listOf,
+  noDay,
+  statusBits,
+} from './enrolment-columns.ts';
+import { scoreTens, type Tally, tenOf } from './figures.ts';
+
+/* What columns of enrolments come to, by group and course. */
+
+export interface AddedUp {
+  /** Learners who fit; with no course part also those to whom nothing is open. */
+  learners: number;
+  everybody: number;
+  total: Tally;
+  byCourse: ReadonlyMap<number, Tally>;
+  /** By the day on which they were done, as numbers. */
+  doneOn: ReadonlyMap<number, number>;
+  /** How many of those that are not exempt have a score of each ten. */
+  tens: readonly number[];
+  /** By course, in no order, of those that are not exempt. */
+  scores: ReadonlyMap<number, readonly number[]>;
+}
+
+/** Where in a row of sums each number lies. */
+const [allAt, doneAt, underWayAt, exemptAt, overdueAt, scoreSumAt, scoredAt, sumWidth] = [0, 1, 2, 3, 4, 5, 6, 7] as const;
+
+const tallyAt = (sums: Float64Array, place: number): Tally => {
+  const at = (field: number): number => sums[place * sumWidth + field] ?? 0;
+  return {
+    all: at(allAt),
+    done: at(doneAt),
+    underWay: at(underWayAt),
+    exempt: at(exemptAt),
+    overdue: at(overdueAt),
+    scoreSum: at(scoreSumAt),
+    scored: at(scoredAt),
+  };
+};
+
+function totalOf(sums: Float64Array): Tally {
+  const total = new Float64Array(sumWidth);
+  for (let at = 0; at < sums.length; at++) total[at % sumWidth]! += sums[at] ?? 0;
+  return tallyAt(total, 0);
+}
+
+export interface AddingQuestion {
+  parts: readonly CoursePart[];
+  reader: ColumnReader;
+  setsOf: ReadonlyMap<number, readonly number[]>;
+  courses: CourseNumbers;
+  /** Null: everybody. */
+  isChosen: ((personId: number) => boolean) | null;
+  /** Groups of which days and tens, and if asked for scores, are told too. */
+  spreadOf: ReadonlySet<number>;
+  withScores: boolean;
+}
+
+/** What a set comes to for somebody who sees all of it, without a filter. Kept with its columns once it was asked for. */
+export interface WholeSet {
+  /** Numbers of the lists of groups through which it is seen. */
+  lists: Int32Array;
+  /** Numbers of courses, and the sums of each one after the other. */
+  courses: Int32Array;
+  sums: Float64Array;
+  /** Days and how many were done on each, by course: three numbers after one another. */
+  doneOn: Int32Array;
+  /** Tens and how many scores are in each, by course, in the same way. */
+  tens: Int32Array;
+}
+
+export interface AddedSet {
+  columns: EnrolmentColumns;
+  whole?: WholeSet;
+  /** The groups that it counts for, of those that are asked for. */
+  countsFor: readonly number[];
+}
+
+/** Sums of a group: one row for each course by its number. */
+interface Adding {
+  learners: number;
+  everybody: number;
+  sums: Float64Array;
+  doneOn: Map<number, number>;
+  tens: Map<number, number>;
+  /** By the number of the course. */
+  scores: Map<number, number[]>;
+}
+
+/**
+ * What the sets of each group come to. A set is gone through once, however many groups it counts for.
+ * @param keep Is given what a set comes to as a whole, where that was worked out.
+ */
+export function addUp<S extends AddedSet>(
+  groups: readonly number[],
+  sets: Iterable<S>,
+  { parts, reader, setsOf, courses, isChosen, spreadOf, withScores }: AddingQuestion,
+  keep: (set: S, whole: WholeSet) => void = () => undefined,
+): Map<number, AddedUp> {
+  const { ids } = courses;
+  const found = new Map<number, Adding>(
+    groups.map((id) => [
+      id,
+      { learners: 0, everybody: 0, sums: new Float64Array(ids.length * sumWidth), doneOn: new Map(), tens: new Map(), scores: new Map() },
+    ]),
+  );
+  const { sees } = reader;
+  const isThere = Uint8Array.from(ids, (id) => (setsOf.has(id) ? 1 : 0));
+  const everything = new Fitting([], { ...reader, sees: null }, new Map(ids.map((id) => [id, []])), courses);
+  const fitting = new Fitting(parts, reader, setsOf, courses);
+  const own = new OwnSums(ids.length);
+  const now = dayNumber(reader.today);
+  const isPlain = parts.length === 0 && isChosen === null;
+  for (const set of sets) {
+    const { columns, countsFor } = set;
+    const into = countsFor.flatMap((id) => found.get(id) ?? []);
+    const spread = countsFor.flatMap((id) => (spreadOf.has(id) ? (found.get(id) ?? []) : []));
+    for (const each of into) each.everybody += columns.people.length;
+    if (isPlain && !(withScores && spread.length > 0)) {
+      const whole = set.whole ?? wholeSet(columns, everything, own, now);
+      if (!set.whole) keep(set, whole);
+      if (sees === null || whole.lists.every((list) => sees[list] === 1)) {
+        for (const each of into) {
+          each.learners += columns.people.length;
+          addWhole(each.sums, whole, isThere);
+        }
+        for (const each of spread) {
+          addCounts(each.doneOn, whole.doneOn, isThere);
+          addCounts(each.tens, whole.tens, isThere);
+        }
+        continue;
+      }
+    }
+    const count = fitting.find(columns, isChosen);
+    const people = own.take(columns, fitting, count, now);
+    const learners = parts.length > 0 ? people : isChosen === null ? columns.people.length : columns.people.filter(isChosen).length;
+    for (const each of into) {
+      each.learners += learners;
+      own.addTo(each.sums);
+    }
+    for (const each of spread) addSpread(each, columns, fitting, count, withScores);
+  }
+  return new Map(
+    [...found].map(([group, { learners, everybody, sums, doneOn, tens, scores }]) => [
+      group,
+      {
+        learners,
+        everybody,
+        total: totalOf(sums),
+        byCourse: new Map(
+          ids.flatMap((id, place) => ((sums[place * sumWidth + allAt] ?? 0) > 0 ? [[id, tallyAt(sums, place)] as const] : [])),
+        ),
+        doneOn,
+        tens: Array.from({ length: scoreTens }, (_, ten) => tens.get(ten) ?? 0),
+        scores: new Map([...scores].map(([place, list]) => [ids[place] ?? 0, list])),
+      },
+    ]),
+  );
+}
+
+function wholeSet(columns: EnrolmentColumns, everything: Fitting, own: OwnSums, now: number): WholeSet {
+  const count = everything.find(columns, null);
+  own.take(columns, everything, count, now);
+  const days = new CourseCounts();
+  const tens = new CourseCounts();
+  const lists = new Set<number>();
+  for (const at of everything.rows.subarray(0, count)) {
+    lists.add(listOf(columns, at));
+    if (((columns.facts[at] ?? 0) & exemptBit) !== 0) continue;
+    const course = columns.course[at] ?? 0;
+    const day = columns.doneDay[at] ?? noDay;
+    if (day !== noDay) days.count(course, day);
+    const points = columns.score[at] ?? NaN;
+    if (!Number.isNaN(points)) tens.count(course, tenOf(points));
+  }
+  return { lists: Int32Array.from(lists), ...own.copy(), doneOn: days.triples(), tens: tens.triples() };
+}
+
+function addWhole(into: Float64Array, { courses, sums }: WholeSet, isThere: Uint8Array): void {
+  for (let index = 0; index < courses.length; index++) {
+    const course = courses[index] ?? 0;
+    if (isThere[course] !== 1) continue;
+    for (let field = 0; field < sumWidth; field++) into[course * sumWidth + field]! += sums[index * sumWidth + field] ?? 0;
+  }
+}
+
+/** How many of each key there are, by course. */
+class CourseCounts {
+  readonly #found = new Map<string, [course: number, key: number, count: number]>();
+
+  count(course: number, key: number): void {
+    const known = this.#found.get(`${course}/${key}`);
+    if (known) known[2]++;
+    else this.#found.set(`${course}/${key}`, [course, key, 1]);
+  }
+
+  triples(): Int32Array {
+    return Int32Array.from([...this.#found.values()].flat());
+  }
+}
+
+const addOne = (into: Map<number, number>, key: number, count = 1): Map<number, number> => into.set(key, (into.get(key) ?? 0) + count);
+
+function addCounts(into: Map<number, number>, triples: Int32Array, isThere: Uint8Array): void {
+  for (let at = 0; at < triples.length; at += 3)
+    if (isThere[triples[at] ?? 0] === 1) addOne(into, triples[at + 1] ?? 0, triples[at + 2] ?? 0);
+}
+
+/** The sums of one set after the other, in one place that is emptied again: most sets touch a few of many courses. */
+class OwnSums {
+  readonly #sums: Float64Array;
+  readonly #touched: number[] = [];
+
+  constructor(courses: number) {
+    this.#sums = new Float64Array(courses * sumWidth);
+  }
+
+  /** @returns How many people the rows are of. */
+  take({ person, course, facts, score }: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
+    const sums = this.#sums;
+    for (const place of this.#touched) sums.fill(0, place, place + sumWidth);
+    this.#touched.length = 0;
+    let people = 0;
+    let last = -1;
+    for (let index = 0; index < count; index++) {
+      const at = rows[index] ?? 0;
+      if (person[at] !== last) {
+        last = person[at] ?? 0;
+        people++;
+      }
+      const place = (course[at] ?? 0) * sumWidth;
+      if (sums[place] === 0) this.#touched.push(place);
+      sums[place + allAt]!++;
+      const fact = facts[at] ?? 0;
+      if ((fact & exemptBit) !== 0) {
+        sums[place + exemptAt]!++;
+        continue;
+      }
+      const due = dues[index] ?? noDay;
+      if ((fact & statusBits) === 2) sums[place + doneAt]!++;
+      else if (due !== noDay && due < now) sums[place + overdueAt]!++;
+      if ((fact & statusBits) === 1) sums[place + underWayAt]!++;
+      const points = score[at] ?? NaN;
+      if (points === points) {
+        sums[place + scoreSumAt]! += points;
+        sums[place + scoredAt]!++;
+      }
+    }
+    return people;
+  }
+
+  copy(): Pick<WholeSet, 'courses' | 'sums'> {
+    const sums = new Float64Array(this.#touched.length * sumWidth);
+    this.#touched.forEach((place, index) => {
+      sums.set(this.#sums.subarray(place, place + sumWidth), index * sumWidth);
+    });
+    return { courses: Int32Array.from(this.#touched, (place) => place / sumWidth), sums };
+  }
+
+  addTo(into: Float64Array): void {
+    for (const place of this.#touched)
+      for (let field = 0; field < sumWidth; field++) into[place + field]! += this.#sums[place + field] ?? 0;
+  }
+}
+
+function addSpread(
+  into: Adding,
+  { course, facts, doneDay, score }: EnrolmentColumns,
+  { rows }: Fitting,
+  count: number,
+  withScores: boolean,
+): void {
+  for (let index = 0; index < count; index++) {
+    const at = rows[index] ?? 0;
+    if (((facts[at] ?? 0) & exemptBit) !== 0) continue;
+    const done = doneDay[at] ?? noDay;
+    if (done !== noDay) addOne(into.doneOn, done);
+    const points = score[at] ?? NaN;
+    if (Number.isNaN(points)) continue;
+    addOne(into.tens, tenOf(points));
+    if (withScores) addTo(into.scores, course[at] ?? 0, points);
+  }
+}
+
+export interface Quartiles {
+  low: number;
+  median: number;
+  high: number;
+  /** How many numbers stand behind them. */
+  of: number;
+}
+
+/** Quartiles between neighbours in proportion, as SQL's `percentile_cont`; null: there are no numbers. */
+export function quartilesOf(numbers: readonly number[]): Quartiles | null {
+  if (numbers.length === 0) return null;
+  const sorted = Float64Array.from(numbers).sort();
+  const at = (part: number): number => {
+    const place = part * (sorted.length - 1);
+    const [low, high] = [sorted[Math.floor(place)] ?? NaN, sorted[Math.ceil(place)] ?? NaN];
+    return low + (high - low) * (place - Math.floor(place));
+  };
+  return { low: at(0.25), median: at(0.5), high: at(0.75), of: sorted.length };
+}

@@ -1,0 +1,52 @@
+import { sql } from 'drizzle-orm';
+import type { Logger } from 'pino';
+import { type Database, oneRow } from '../../database/connect.ts';
+import { Thread } from '../../threads/thread.ts';
+import type { AnswerTo, ColumnQuestion, Columns } from './report-columns.ts';
+
+/** Below so many counted learners the database answers as fast. */
+const fewLearners = 10_000;
+const countMilliseconds = 60_000;
+
+/**
+ * Columns of a site, kept by a thread that is begun at the first question of a large site. Without an answer from it (it is reading, it
+ * broke, the site is small) the database answers.
+ */
+export class ColumnsOfSite implements Columns {
+  readonly #db: Database;
+  readonly #log: Logger;
+  readonly #thread: Thread;
+  #isLarge = false;
+  #countedAt = -Infinity;
+
+  constructor(db: Database, databaseUrl: string, log: Logger) {
+    this.#db = db;
+    this.#log = log;
+    this.#thread = new Thread('columns-thread', { databaseUrl });
+  }
+
+  async answer<Q extends ColumnQuestion>(question: Q): Promise<AnswerTo<Q> | null> {
+    if (!(await this.#isWorthIt())) return null;
+    try {
+      return (await this.#thread.ask(question)) as AnswerTo<Q> | null;
+    } catch (error) {
+      this.#log.warn({ err: error }, 'columns of enrolments gave no answer; the database answers');
+      return null;
+    }
+  }
+
+  stop(): Promise<void> {
+    return this.#thread.stop();
+  }
+
+  async #isWorthIt(): Promise<boolean> {
+    if (performance.now() - this.#countedAt < countMilliseconds) return this.#isLarge;
+    this.#countedAt = performance.now();
+    const { learners } = await oneRow<{ learners: number }>(
+      this.#db,
+      sql`select coalesce(sum(counted), 0)::int as learners from membership_set`,
+    );
+    this.#isLarge = learners >= fewLearners && this.#thread.isThere;
+    return this.#isLarge;
+  }
+}

@@ -1,0 +1,10 @@
+import { workerData } from 'node:worker_threads';
+import { connect } from '../../database/connect.ts';
+import { answerQuestions } from '../../threads/thread.ts';
+import { type ColumnQuestion, ReportColumns } from './report-columns.ts';
+
+/* The thread that keeps columns of enrolments. */
+
+const { db } = connect((workerData as { databaseUrl: string }).databaseUrl, { most: 2 });
+const columns = new ReportColumns(db);
+answerQuestions((question) => columns.answer(question as ColumnQuestion));
