@@ -1,4 +1,4 @@
-import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type Change } from '@gate-roster/contract';
+import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type Change, type Problem } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import pg from 'pg';
@@ -86,6 +86,9 @@ export async function execute<T extends object>(url: string, text: string, value
   }
 }
 
+/** What is refused as busy is sent again after the time that was asked for, as the browser does. */
+const mostTries = 20;
+
 /** A caller of a server at this address; without a session yet. */
 export function makeClient(url: string): Client {
   let cookie = '';
@@ -105,9 +108,16 @@ export function makeClient(url: string): Client {
     return answer;
   };
   const call: Client['call'] = async (name, given) => {
-    const answer = await send(name, given);
+    const { method, response } = routes[name] as Route;
+    const mayRepeat = method === 'GET' || 'requestId' in ((given as { body?: object }).body ?? {});
+    let answer = await send(name, given);
+    for (let n = 0; n < mostTries && mayRepeat && answer.status === 503; n++) {
+      const { code, retryAfter = 1 } = (await answer.clone().json()) as Problem;
+      if (code !== 'busy') break;
+      await new Promise((resolve) => setTimeout(resolve, retryAfter * 1000));
+      answer = await send(name, given);
+    }
     if (!answer.ok) throw new Error(`${name}: ${answer.status} ${await answer.text()}`);
-    const { response } = routes[name] as Route;
     return (
       response === 'nothing' ? undefined : response === 'csv' || response === 'calendar' ? await answer.text() : await answer.json()
     ) as never;
