@@ -65,6 +65,8 @@ export const accessChanges = [
     kind: z.literal('grant-access'),
     begin: z.array(grantDraft.refine(isAboutOne, 'About a course or a course set')).max(500),
     end: z.array(id).max(500),
+    /** Who comes first of those who then need a seat; not before those who are in line already. */
+    seatsFirst: z.array(id).max(2000).optional(),
   }),
   z.strictObject({
     kind: z.literal('except-people'),

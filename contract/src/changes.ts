@@ -40,7 +40,14 @@ export type Change = z.output<typeof change>;
 export type ChangeKind = Change['kind'];
 export const changeKinds: readonly ChangeKind[] = change.options.map(({ shape }) => shape.kind.value);
 
-const courseEffect = z.object({ courseId: id, course: z.string(), day: day.nullable(), people: z.number().int() });
+const courseEffect = z.object({
+  courseId: id,
+  course: z.string(),
+  day: day.nullable(),
+  people: z.number().int(),
+  /** For how many of them it is a part of the course: other units of it are open to them as well. */
+  partly: z.number().int(),
+});
 /** Below zero: a group that would be made. */
 const groupEffect = z.object({ groupId: z.number().int(), group: z.string(), people: z.number().int() });
 const conflict = z.object({
@@ -103,6 +110,20 @@ export const look = z.object({
     /** How many people would stand in line, and in which rows of the file. */
     inLine: z.number().int(),
     rows: z.array(z.number().int()),
+    /** Limits that would keep them in line. `raise`: who looks may set this one. */
+    short: z.array(
+      z.object({
+        licenceId: z.number(),
+        licence: z.string(),
+        groupId: z.number(),
+        group: z.string(),
+        most: z.number().int(),
+        missing: z.number().int(),
+        /** People in line there already, who come before them. */
+        waiting: z.number().int(),
+        raise: z.boolean(),
+      }),
+    ),
   }),
   letters: z.number().int(),
   /** Addresses that are first asked whether the account is theirs. */

@@ -57,6 +57,20 @@ test('a range is drawn by dragging and takes over what its first cell says; a du
     await expect(cell('Shore crew', 'Search patterns')).toHaveAccessibleName(/not open/u);
   });
 
+  await test.step('who gets a seat first where there are too few', async () => {
+    await page.goto('/access/38');
+    await cell('Brannoch Ferries', 'Boat handling 1').click();
+    await button('Dates, units, due day and licence').click();
+    await panel.getByRole('combobox', { name: 'Licence' }).press('Enter');
+    await page.getByRole('option', { name: 'Partners: boat handling' }).click();
+    await expect(panel.getByText(/too few, and 5 people are in line already/u)).toBeVisible();
+    await button('Choose who gets a seat first').click();
+    await panel.getByRole('checkbox', { name: 'Yusra Ünal' }).check();
+    await expect(panel.getByText('1 person gets a seat first.')).toBeVisible();
+    await button('Discard').click();
+    await page.goto('/access/3');
+  });
+
   await test.step('a narrow window: one group’s courses', async () => {
     await button('Close').click();
     await page.setViewportSize({ width: 390, height: 800 });

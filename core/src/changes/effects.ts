@@ -18,6 +18,8 @@ export interface CourseEffect {
   day: Day | null;
   who: Who;
   people: number;
+  /** For how many of them it is a part of the course, since other units of it are open to them as well; left out: nobody. */
+  partly?: number;
 }
 
 export interface GroupEffect {

@@ -66,8 +66,9 @@ test('ending an open: who loses, today and from a later day', () => {
 
 test('opening part of what is open to all takes the rest away, and says so', () => {
   expect(look([grant(5, 1, 'open')], [], [grant(-1, 4, 'open', { units: [11] })]).loses).toMatchObject([
-    { people: 5, who: { sets: [40] } },
+    { people: 5, partly: 5, who: { sets: [40] } },
   ]);
+  expect(look([grant(5, 2, 'open')], [5], []).loses).toMatchObject([{ people: 27, partly: 0 }]);
 });
 
 test('moving people: what the new group brings, and what stays by another way', () => {

@@ -109,7 +109,7 @@ export function lookAtShift(courses: readonly TurningCourse[], moving: readonly 
       tally.addTurns(courseId, each, turns, redefined || isOpenOtherwise ? open : null);
       const { before: was } = each;
       if (was && closing.some((grant) => isMeant(before.tree, grant, was)) && unitsOn(afterwards, today).length > 0) {
-        tally.add('still', courseId, null, each);
+        tally.add('still', courseId, fromNow, each);
         continue;
       }
       const left = (each.before?.memberships ?? []).filter(
@@ -118,7 +118,7 @@ export function lookAtShift(courses: readonly TurningCourse[], moving: readonly 
       if (left.length === 0 || !each.before || unitsOn(afterwards, today).length === 0) continue;
       // Through which group they had it: those who are alike have it through others.
       const hadByLeft = resolve(before, each.before, today).paths.some((path) => left.some(({ groupId }) => groupId === path.groupId));
-      if (hadByLeft) tally.add('still', courseId, null, each);
+      if (hadByLeft) tally.add('still', courseId, fromNow, each);
     }
   }
   return tally.result();
@@ -148,8 +148,13 @@ export function movingClasses(
 
 /** From when on somebody has more, or less, than before; null: from today on. */
 interface Turns {
-  gainedOn?: Day | null;
-  lostOn?: Day | null;
+  gained?: Turn;
+  lost?: Turn;
+}
+interface Turn {
+  day: Day | null;
+  /** Other units were open before, or stay open. */
+  isPart: boolean;
 }
 interface Comparison {
   after: readonly Window[];
@@ -197,10 +202,15 @@ class Compared {
 
   #turns(before: readonly Window[], after: readonly Window[]): Turns {
     const [gained, lost] = [firstDayOnlyIn(after, before, this.#today), firstDayOnlyIn(before, after, this.#today)];
-    const fromToday = (day: Day): Day | null => (day === this.#today ? null : day);
-    return { ...(gained && { gainedOn: fromToday(gained) }), ...(lost && { lostOn: fromToday(lost) }) };
+    const turn = (day: Day, otherwise: readonly Window[]): Turn => ({
+      day: day === this.#today ? null : day,
+      isPart: unitsOn(otherwise, day).length > 0,
+    });
+    return { ...(gained && { gained: turn(gained, before) }), ...(lost && { lost: turn(lost, after) }) };
   }
 }
+
+const fromNow: Turn = { day: null, isPart: false };
 
 type Counted = { who: LearnerClass['who'] | MovingLearner['who']; people: number };
 
@@ -210,17 +220,18 @@ class EffectTally {
   readonly #found: Record<CourseList, Map<string, CourseEffect>> = { gains: new Map(), loses: new Map(), still: new Map() };
   readonly #openTurns: OpenTurn[] = [];
 
-  addTurns(courseId: number, each: Counted, { gainedOn, lostOn }: Turns, openTurn: readonly number[] | null): void {
+  addTurns(courseId: number, each: Counted, { gained, lost }: Turns, openTurn: readonly number[] | null): void {
     if (openTurn) this.#openTurns.push({ courseId, who: each.who, units: openTurn });
-    if (gainedOn !== undefined) this.add('gains', courseId, gainedOn, each);
-    if (lostOn !== undefined) this.add('loses', courseId, lostOn, each);
+    if (gained) this.add('gains', courseId, gained, each);
+    if (lost) this.add('loses', courseId, lost, each);
   }
 
-  add(list: CourseList, courseId: number, day: Day | null, { who, people }: Counted): void {
+  add(list: CourseList, courseId: number, { day, isPart }: Turn, { who, people }: Counted): void {
     if (people === 0) return;
     const key = `${courseId}@${day ?? ''}`;
-    const effect = this.#found[list].get(key) ?? { courseId, day, who: emptyWho(), people: 0 };
+    const effect = this.#found[list].get(key) ?? { courseId, day, who: emptyWho(), people: 0, partly: 0 };
     effect.people += people;
+    if (isPart) effect.partly = (effect.partly ?? 0) + people;
     if ('newcomers' in who) effect.who.newcomers.push(who.newcomers);
     else if ('set' in who) effect.who.sets.push(who.set);
     else if ('persons' in who) for (const person of who.persons) effect.who.persons.push(person);

@@ -65,6 +65,6 @@ export interface SeatPerson {
   places: ReadonlyMap<CourseId, number>;
   /** What was decided about them by hand. */
   words: ReadonlyMap<LicenceId, SeatWord>;
-  /** Row of the file that brings them; 0: no file does. */
+  /** Row of the file that brings them; 0: no file does. Below zero: they were chosen to come first of those who are new. */
   fileRow: number;
 }

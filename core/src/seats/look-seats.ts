@@ -1,9 +1,9 @@
 import type { CourseId, PersonId } from '../access/grant.ts';
 import type { GroupId } from '../groups/tree.ts';
 import type { Day } from '../time/day.ts';
-import type { SeatId, SeatNeed, SeatPerson } from './licence.ts';
+import type { LicenceId, SeatId, SeatNeed, SeatPerson, SeatWay } from './licence.ts';
 import type { SeatRoom } from './seat-room.ts';
-import { settleSeats } from './settle-seats.ts';
+import { mayGet, settleSeats } from './settle-seats.ts';
 
 /** What a change would do to seats. People below zero are new ones. */
 export interface SeatEffects {
@@ -22,6 +22,8 @@ export interface SeatEffects {
   leftLine: PersonId[];
   /** Who would stand in line, in the order of the line; `row` of the file that brings them. */
   line: { key: PersonId; courseId: CourseId; row: number }[];
+  /** Limits that would keep them in line, from the licence's home down, and how many seats are missing at each, beside those for whoever waits already. */
+  short: { licenceId: LicenceId; groupId: GroupId; most: number; missing: number }[];
 }
 
 export const noSeats = (): SeatEffects => ({
@@ -34,6 +36,7 @@ export const noSeats = (): SeatEffects => ({
   moved: [],
   leftLine: [],
   line: [],
+  short: [],
 });
 
 /**
@@ -82,6 +85,34 @@ export function lookAtSeats(
     ended: end.map(({ key }) => key),
     moved: move.map(({ key }) => key),
     leftLine: [...new Set(leftLine)],
+    short: limitsInTheWay(
+      room,
+      queue.flatMap((each) => {
+        const person = byKey.get(each.key);
+        const way = needOf(each)?.ways.find((one) => person && mayGet(room, person, one));
+        return way ? [{ key: each.key, ...way }] : [];
+      }),
+      seen,
+    ),
     line: queue.map(({ key, courseId }) => ({ key, courseId, row: byKey.get(key)?.fileRow ?? 0 })),
   };
+}
+
+/** Of those who wait, each counts once at every limit on the way of the licence that would pay for them. */
+function limitsInTheWay(
+  room: SeatRoom,
+  waiting: readonly (SeatWay & { key: PersonId })[],
+  seen: ((groupId: GroupId) => boolean) | null,
+): SeatEffects['short'] {
+  const limits = new Map<string, { licenceId: LicenceId; groupId: GroupId; most: number; left: number; keys: Set<PersonId> }>();
+  for (const { key, ...way } of waiting)
+    for (const { groupId, most, left } of room.limitsOn(way, seen ?? undefined)) {
+      const at = `${way.licenceId}/${groupId}`;
+      const limit = limits.get(at) ?? { licenceId: way.licenceId, groupId, most, left, keys: new Set() };
+      limits.set(at, limit);
+      limit.keys.add(key);
+    }
+  return [...limits.values()].flatMap(({ licenceId, groupId, most, left, keys }) =>
+    keys.size > left ? [{ licenceId, groupId, most, missing: keys.size - left }] : [],
+  );
 }

@@ -38,12 +38,7 @@ export class SeatRoom {
    */
   free({ licenceId, groupId }: SeatWay, seen?: (groupId: GroupId) => boolean): number | null {
     let least: number | null = null;
-    for (const step of this.#steps(licenceId, groupId)) {
-      const most = this.#mostAt(licenceId, step);
-      if (most === null || (seen && !seen(step))) continue;
-      const left = most - this.used(licenceId, step);
-      if (least === null || left < least) least = left;
-    }
+    for (const { left } of this.limitsOn({ licenceId, groupId }, seen)) if (least === null || left < least) least = left;
     return least;
   }
 
@@ -64,6 +59,14 @@ export class SeatRoom {
     };
     look(homeId);
     return found;
+  }
+
+  /** The groups with a limit on the way from a group up to the licence's home, and what is left at each. With `seen`, only those groups. */
+  limitsOn({ licenceId, groupId }: SeatWay, seen?: (groupId: GroupId) => boolean): { groupId: GroupId; most: number; left: number }[] {
+    return this.#steps(licenceId, groupId).flatMap((step) => {
+      const most = this.#mostAt(licenceId, step);
+      return most === null || (seen && !seen(step)) ? [] : [{ groupId: step, most, left: most - this.used(licenceId, step) }];
+    });
   }
 
   charge(way: SeatWay): void {

@@ -254,6 +254,14 @@ describe('settling', () => {
           const look = lookAtSeats(roomOf([licence({ seats, byHand })], most, used), people, null);
           expect([...look.given, ...look.fromLine].sort((a, b) => a - b)).toEqual(keys(outcome.begin).sort((a, b) => a - b));
           expect(look.needed - look.given.length).toBe(waiting.filter(({ places }) => places.size === 0).length);
+          const newInLine = ({ line }: typeof look): number[] => keys(line).filter((key) => !isHeld(people[key - 1] ?? person(0, 1)));
+          if (newInLine(look).length > 0) expect(look.short).not.toEqual([]);
+          // Where nobody was in line before, raising the limits that are named lets all of them in.
+          const raised = new Map(look.short.map(({ groupId, most: was, missing }) => [groupId, was + missing]));
+          const homeSeats = Math.max(seats, raised.get(1) ?? 0);
+          const raisedLimits = most.map((limit) => ({ ...limit, most: raised.get(limit.groupId) ?? limit.most }));
+          if (people.every(({ places }) => places.size === 0))
+            expect(newInLine(lookAtSeats(roomOf([licence({ seats: homeSeats, byHand })], raisedLimits, used), people, null))).toEqual([]);
           if (look.line.length > 0 && waiting.every(({ groups }) => groups[0] === waiting[0]?.groups[0])) expect(look.free).not.toBeNull();
         },
       ),

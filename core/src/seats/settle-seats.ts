@@ -94,7 +94,7 @@ function holdOn(room: SeatRoom, person: SeatPerson, comesBack: ReadonlySet<SeatI
 }
 
 /** Does a licence give somebody a seat by itself, or was one given by hand? Who has one keeps it, whatever the licence says later. */
-function mayGet(room: SeatRoom, { words }: SeatPerson, { licenceId }: SeatWay): boolean {
+export function mayGet(room: SeatRoom, { words }: SeatPerson, { licenceId }: SeatWay): boolean {
   const word = words.get(licenceId);
   return room.licence(licenceId)?.byHand ? word === 'given' : word !== 'taken back';
 }

@@ -52,11 +52,12 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
 
   const tops = [...new Set([...begin.map(({ draft }) => draft.groupId), ...ending.flatMap(({ group_id }) => group_id ?? [])])];
   const classes = await learnerClasses(context.db, tops, context.seen);
+  const seatsFirst = new Map(change.seatsFirst?.map((personId) => [personId, comesFirst]));
   const delta = { end: ending.map(({ row_id }) => row_id), begin: begin.map((each) => ({ courseIds: each.courseIds, grant: each.grant })) };
   const effects = {
     ...noEffects(),
     ...(await withStatus(context.db, lookAtGrants(context.tree, courses, classes, delta, context.today))),
-    seats: await seatsOfGrants(context, classes, delta),
+    seats: await seatsOfGrants(context, classes, delta, seatsFirst),
   };
   effects.conflicts = conflicts(
     context,
@@ -92,10 +93,13 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
         );
         writer.note('grant', { after_row: row?.row_id ?? null, group_id: draft.groupId });
       }
-      return { courses: courseIds };
+      return { courses: courseIds, fileRows: seatsFirst };
     },
   };
 };
+
+/** Before every row of a file, and before those whom none brings. */
+const comesFirst = -1;
 
 const mayOpen = (context: PlanContext, groupId: number): boolean =>
   context.tree.has(groupId) && may(context.actor, 'openCourses', { path: context.tree.path(groupId) });

@@ -6,6 +6,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { onlyGroups, seenPerson } from '../people/scope.ts';
+import { shortLimits } from '../seats/short-limits.ts';
 import { rulesSetOff } from '../rules/rules-set-off.ts';
 
 /** Counted people for whom the windows of these sets speak. */
@@ -56,11 +57,12 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
       .concat(effects.newGroups)
       .map(({ id, name }) => [id, name]),
   );
-  const named = ({ courseId, day, people }: CourseEffect): Look['gains'][number] => ({
+  const named = ({ courseId, day, people, partly = 0 }: CourseEffect): Look['gains'][number] => ({
     courseId,
     course: courses.get(courseId) ?? '',
     day,
     people,
+    partly,
   });
   const onGroup = ({ groupId, people }: Effects['joins'][number]): Look['joins'][number] => ({
     groupId,
@@ -106,6 +108,7 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
       leftLine: effects.seats.leftLine.length,
       inLine: new Set(effects.seats.line.map(({ key }) => key)).size,
       rows: effects.seats.line.flatMap(({ row }) => (row > 0 ? [row] : [])).slice(0, rowsShown),
+      short: await shortLimits(db, actor, effects.seats.short),
     },
     letters: effects.letters,
     confirming: effects.confirming,

@@ -78,7 +78,7 @@ export interface Touched {
   seated?: number[];
   /** Licences that pay otherwise than before, for others or on other days. */
   licences?: number[];
-  /** For people whom a file brings, the row that does: that is their order in line. */
+  /** For people whom a file brings, the row that does: that is their order in line. Below zero: chosen to come first. */
   fileRows?: ReadonlyMap<number, number>;
   /** What holds others up, done as the last thing before the transaction ends. */
   last?: () => Promise<void>;

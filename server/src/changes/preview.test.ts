@@ -83,9 +83,15 @@ const unitsOn = (spans: readonly Span[] | undefined, day: Day): string[] =>
     .filter(({ first, last }) => (first === null || first <= day) && (last === null || day <= last))
     .flatMap(({ units }) => units.slice(1, -1).split(','));
 
+interface Turn {
+  day: Day;
+  /** Does `b` open other units on that day? */
+  isPart: boolean;
+}
+
 /** For each person and course, the first day from today on which `a` opens what `b` does not. */
-function onlyIn(a: Snapshot, b: Snapshot): Map<string, Day> {
-  const found = new Map<string, Day>();
+function onlyIn(a: Snapshot, b: Snapshot): Map<string, Turn> {
+  const found = new Map<string, Turn>();
   for (const [key, spans] of a.windows) {
     const others = b.windows.get(key);
     const nextDay = (day: Day): Day => new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10);
@@ -97,7 +103,7 @@ function onlyIn(a: Snapshot, b: Snapshot): Map<string, Day> {
       .filter((each) => each >= today)
       .sort()
       .find((each) => unitsOn(spans, each).some((unit) => !unitsOn(others, each).includes(unit)));
-    if (day) found.set(key, day);
+    if (day) found.set(key, { day, isPart: unitsOn(others, day).length > 0 });
   }
   return found;
 }
@@ -105,6 +111,8 @@ function onlyIn(a: Snapshot, b: Snapshot): Map<string, Day> {
 interface Difference {
   gains: string[];
   loses: string[];
+  /** Of those who gain and of those who lose, for how many it is a part of the course. */
+  partly: number[];
   joins: string[];
   leaves: string[];
   given: number[];
@@ -124,8 +132,8 @@ function difference(before: Snapshot, after: Snapshot, takenBack: readonly numbe
     const id = Number(key.split('/')[0]);
     return takenBack.includes(id) || [before, after].some(({ spokenOf }) => spokenOf.has(id));
   };
-  const said = (map: Map<string, Day>): string[] =>
-    sorted([...map].filter(([key]) => known(key) && isSpokenOf(key)).map(([key, day]) => `${key}@${day === today ? '' : day}`));
+  const spokenOf = (map: Map<string, Turn>): [string, Turn][] => [...map].filter(([key]) => known(key) && isSpokenOf(key));
+  const said = (map: Map<string, Turn>): string[] => sorted(spokenOf(map).map(([key, { day }]) => `${key}@${day === today ? '' : day}`));
   const holders = (list: readonly string[]): number[] => list.map((key) => Number(key.split('/')[0])).sort((a, b) => a - b);
   const turned = (from: Snapshot, to: Snapshot): string[] =>
     sorted(
@@ -137,6 +145,7 @@ function difference(before: Snapshot, after: Snapshot, takenBack: readonly numbe
   return {
     gains: said(onlyIn(after, before)),
     loses: said(onlyIn(before, after)),
+    partly: [onlyIn(after, before), onlyIn(before, after)].map((map) => spokenOf(map).filter(([, { isPart }]) => isPart).length),
     joins: sorted(without(after.members, before.members).filter(known)),
     leaves: sorted(without(before.members, after.members)),
     given: holders(without(after.seats, before.seats).filter(known)),
@@ -163,6 +172,7 @@ async function announced(effects: Effects): Promise<Difference> {
   return {
     gains: await keys(effects.gains),
     loses: await keys(effects.loses),
+    partly: [effects.gains, effects.loses].map((list) => list.reduce((sum, { partly = 0 }) => sum + partly, 0)),
     joins: (await groupKeys(effects.joins)).filter((key) => !key.includes('/-')),
     leaves: await groupKeys(effects.leaves),
     given: real([...effects.seats.given, ...effects.seats.fromLine]),
@@ -194,6 +204,7 @@ async function compare(change: Change): Promise<{ changeId: number; size: number
     said.line = happened.line;
     said.undone = happened.undone;
     said.done = happened.done;
+    said.partly = happened.partly;
   }
   expect({ kind: change.kind, change, ...happened }).toEqual({ kind: change.kind, change, ...said });
   const size = Object.values(happened).reduce((sum: number, each) => sum + (Array.isArray(each) ? each.length : 0), 0);

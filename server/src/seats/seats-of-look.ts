@@ -63,7 +63,7 @@ export async function seatsOfLook(
   const outside = (seats: HeldSeats['seats']): number[] => (seen ? seats.flatMap(({ groupId }) => (seen(groupId) ? [] : [groupId])) : []);
   const people: SeatPerson[] = [
     ...known.map(({ id, after }) => seatPerson(book, { ...after, personId: id }, today, held(id), rowOf?.get(id))),
-    ...ofSets.map((learner) => seatPerson(book, learner, today, held(learner.personId))),
+    ...ofSets.map((learner) => seatPerson(book, learner, today, held(learner.personId), rowOf?.get(learner.personId))),
   ].map((person) => ({ ...person, groups: [...person.groups, ...outside([...person.seats])] }));
   // Where a seat may come back, or there is other room, it may go to somebody in line.
   const mayFree = otherwise !== undefined || (treeNow !== undefined && tree !== treeNow) || people.some(({ seats }) => seats.length > 0);
@@ -143,6 +143,7 @@ export async function seatsOfGrants(
   context: PlanContext,
   classes: readonly LearnerClass[],
   { end, begin }: { end: readonly number[]; begin: readonly { courseIds: readonly number[]; grant: Grant }[] },
+  seatsFirst: ReadonlyMap<number, number> = new Map(),
 ): Promise<SeatEffects> {
   // Where paid opens begin later, seats are counted for the day on which they do.
   const paid = begin.filter(({ grant }) => grant.payers);
@@ -160,7 +161,7 @@ export async function seatsOfGrants(
     before: learner,
     after: learner,
   }));
-  const seats = await seatsOfLook({ ...context, today: first }, { tree: context.tree, courses, moving });
+  const seats = await seatsOfLook({ ...context, today: first }, { tree: context.tree, courses, moving, rowOf: seatsFirst });
   return { ...seats, day: first === context.today ? null : first };
 }
 

@@ -50,7 +50,10 @@ test('a file says before which rows would stand in line, in its order, and its u
   expect(await line()).toEqual([]);
   const change = roster(['Anka One', 'Berit Two', 'Cato Three', 'Dag Four']);
   const { seats } = await look(change);
-  expect(seats).toEqual({ day: null, needed: 4, free: 2, fromLine: 0, ended: 0, moved: 0, leftLine: 0, inLine: 2, rows: [4, 5] });
+  expect(seats).toEqual({
+    ...{ day: null, needed: 4, free: 2, fromLine: 0, ended: 0, moved: 0, leftLine: 0, inLine: 2, rows: [4, 5] },
+    short: [expect.objectContaining({ licenceId: boats, missing: 2, waiting: 0, raise: false })],
+  });
   const { changeId } = await mirela.apply(change);
   expect(await line()).toEqual(['Cato Three', 'Dag Four']);
   expect(await inUse()).toBe(before + waiting.length + 2);

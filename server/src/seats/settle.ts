@@ -20,7 +20,7 @@ export interface Unsettled extends Concerned {
   mode: LockMode;
   /** The changes that it undoes. */
   undoOf: readonly number[];
-  /** For people whom a file brings, the row that does. */
+  /** For people whom a file brings, the row that does; below zero for those who were chosen to come first. */
   fileRows?: ReadonlyMap<number, number> | undefined;
 }
 
@@ -97,7 +97,10 @@ export async function seatsOfChanges(tx: Queryable, changeIds: readonly number[]
 async function write(tx: Transaction, { begin, move, end, queue, unqueue }: SeatOutcome, unsettled: Unsettled): Promise<void> {
   const lines = (list: readonly { key: number; courseId: number }[]): string =>
     JSON.stringify(
-      list.map(({ key, courseId }, index) => ({ key, course: courseId, nth: index + 1, row: unsettled.fileRows?.get(key) ?? null })),
+      list.map(({ key, courseId }, index) => {
+        const row = unsettled.fileRows?.get(key) ?? 0;
+        return { key, course: courseId, nth: index + 1, row: row > 0 ? row : null };
+      }),
     );
   if (end.length + move.length > 0)
     await tx.execute(

@@ -16,6 +16,7 @@ import AsOfBand from './AsOfBand.vue';
 import { useAsOf } from './as-of.ts';
 import AccessMark from './AccessMark.vue';
 import AccessTable from './AccessTable.vue';
+import ChooseSeats from './ChooseSeats.vue';
 import CellPanel from './CellPanel.vue';
 import DraftList from './DraftList.vue';
 import { type CellDraft, useAccessDraft } from './use-access-draft.ts';
@@ -58,7 +59,18 @@ useLeaveGuard(
   () => words.access.leave(draft.count.value),
 );
 /** Nothing is drafted on a past day; what was drafted before waits. */
-const change = computed<Change | null>(() => (grid.value?.isPast ? null : draft.change.value));
+const seatsFirst = ref<number[]>([]);
+const change = computed<Change | null>(() =>
+  grid.value?.isPast || draft.change.value === null
+    ? null
+    : { ...draft.change.value, ...(seatsFirst.value.length > 0 && { seatsFirst: seatsFirst.value }) },
+);
+watch(
+  () => draft.count.value === 0,
+  () => {
+    seatsFirst.value = [];
+  },
+);
 const inHand = useChange(change, words.access.applied, { ownGuard: true });
 async function apply(): Promise<void> {
   if (await inHand.apply()) draft.clear();
@@ -87,9 +99,7 @@ const legend = ['here', 'above', 'part', 'later', 'blocked', 'closed'] as const;
           <v-btn size="small" class="late" @click="draft.holdFirmly()">{{ words.access.stopOtherWays }}</v-btn>
         </template>
         <template #inLine>
-          <p v-if="session.hasPower('handOutSeats')">
-            <router-link :to="scope.linkTo('seats')">{{ words.access.toSeats }}</router-link>
-          </p>
+          <ChooseSeats v-if="session.hasPower('handOutSeats')" v-model="seatsFirst" :change="change" />
         </template>
       </LookPanel>
     </aside>

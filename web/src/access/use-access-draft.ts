@@ -21,7 +21,7 @@ export interface AccessDraft {
   /** Says those as firm blocks, which hold whatever other groups say. */
   holdFirmly: () => void;
   clear: () => void;
-  change: ComputedRef<Change | null>;
+  change: ComputedRef<Extract<Change, { kind: 'grant-access' }> | null>;
   /** How the cell would look. */
   stateOf: (row: AccessGrid['rows'][number], courseId: number, cell: AccessCell) => AccessCell['state'];
   /** How many units would be open where only some are. */

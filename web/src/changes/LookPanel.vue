@@ -6,6 +6,7 @@ import { showDay, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
 import type { Names } from './look-names.ts';
 import LookNames from './LookNames.vue';
+import ShortOfSeats from './ShortOfSeats.vue';
 import type { ChangeInHand } from './use-change.ts';
 
 /** What a change would do: numbers that open to names, what stands in the way, and the one button that does it. */
@@ -67,6 +68,9 @@ const sections = computed(() =>
       ] as [List, number][])
     : [],
 );
+/** Is it a whole course for each of them, a part for each, or either? */
+const partOf = (list: readonly { people: number; partly: number }[]): 'whole' | 'part' | 'either' =>
+  list.every(({ partly }) => partly === 0) ? 'whole' : list.every(({ people, partly }) => partly === people) ? 'part' : 'either';
 const seats = computed(() => {
   const about = look.value?.seats;
   if (!about) return [];
@@ -192,7 +196,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{
             showNumber(people)
           }}</b>
-          {{ words.changes[list](people) }}
+          {{ words.changes[list](people, partOf(look[list])) }}
           <button
             v-if="people > 0"
             type="button"
@@ -207,7 +211,10 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           <li v-for="effect in look[list].slice(0, 12)" :key="`${effect.courseId}${effect.day}`">
             {{ effect.course }}<template v-if="effect.day">{{ words.changes.fromDay(showDay(effect.day)) }}</template
             >{{ ': ' }}
-            <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">{{ showNumber(effect.people) }}</button>
+            <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">
+              {{ showNumber(effect.people) }}</button>{{
+              list === 'gains' || list === 'loses' ? words.changes.partly(effect.partly, effect.people) : ''
+            }}
           </li>
         </ul>
         <slot v-if="list === 'still' && people > 0" name="still" />
@@ -223,7 +230,10 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
         <button type="button" class="plain-link" :aria-expanded="names?.key === `${seat.list}/`" @click="openNames(seat.list, null)">
           {{ words.changes.who }}
         </button>
-        <slot v-if="seat.list === 'inLine'" name="inLine" />
+        <template v-if="seat.list === 'inLine'">
+          <ShortOfSeats v-if="look.seats.short.length > 0" :short="look.seats.short" @raised="inHand.lookAgain()" />
+          <slot name="inLine" />
+        </template>
         <LookNames v-if="names?.key === `${seat.list}/`" :names="names" @more="openNames(seat.list, null, names.next)" />
       </div>
       <div v-for="rule in look.rules" :key="rule.id" class="card">{{ words.changes.setsOff(rule.name, rule.people) }}</div>

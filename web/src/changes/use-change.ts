@@ -17,6 +17,8 @@ export interface ChangeInHand {
   /** The change that was applied last. */
   appliedId: Ref<number | null>;
   apply: () => Promise<boolean>;
+  /** Looks once more at the same: something else was changed meanwhile. */
+  lookAgain: () => void;
 }
 
 /**
@@ -35,6 +37,7 @@ export function useChange(
   const isApplying = ref(false);
   const problem = ref<string | null>(null);
   const appliedId = ref<number | null>(null);
+  const timesAsked = ref(0);
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
   const settled = [JSON.stringify(change.value)];
@@ -45,8 +48,8 @@ export function useChange(
     );
 
   watch(
-    change,
-    async (wanted) => {
+    [change, timesAsked] as const,
+    async ([wanted]) => {
       asked?.abort();
       problem.value = null;
       requestId = crypto.randomUUID();
@@ -96,5 +99,15 @@ export function useChange(
       isApplying.value = false;
     }
   }
-  return { look, isLooking, isApplying, problem, appliedId, apply };
+  return {
+    look,
+    isLooking,
+    isApplying,
+    problem,
+    appliedId,
+    apply,
+    lookAgain() {
+      timesAsked.value++;
+    },
+  };
 }

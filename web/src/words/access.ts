@@ -53,7 +53,6 @@ export const access = {
   firmDue: 'Firm: a later due day through another group does not count',
   note: 'Note (optional)',
   stopOtherWays: 'Block firmly, so that nobody gets in another way',
-  toSeats: 'Choose who goes first, or raise the limit',
   undraftRange: 'Remove from draft',
   leave: (count: number) =>
     `Your draft of ${some(count, 'statement', 'statements')} is not applied. Leave this page? The draft stays until you close this tab.`,

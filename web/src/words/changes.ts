@@ -11,11 +11,15 @@ import { people } from './people.ts';
 import { periodSentence } from './periods.ts';
 import { letterSentence } from './letters.ts';
 import { occasionWords } from './reminders.ts';
+import { seatLooks } from './seat-looks.ts';
 import { splitSentence } from './splits.ts';
 import { markSentence } from './work.ts';
 
 const named = (things: readonly { name: string }[], one: string, most = 3): string =>
   things.length > most ? `${things.length} ${one}s` : list(things.map(({ name }) => name));
+
+/** What somebody gains or loses, when for all, none or some of them it is a part of a course. */
+const courseOrPart = { whole: 'a course', part: 'part of a course', either: 'a course or part of one' };
 
 export const changes = {
   apply: 'Apply',
@@ -47,8 +51,13 @@ export const changes = {
         : (entry.actor ?? (entry.fields.includes('idle') ? 'The licence, by itself' : 'A leader above you')),
   noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
   wasUndone: '(undone)',
-  gains: (count: number) => (count === 1 ? 'person gains a course.' : 'people gain a course.'),
-  loses: (count: number) => (count === 1 ? 'person loses a course.' : 'people lose a course.'),
+  gains: (count: number, what: 'whole' | 'part' | 'either' = 'whole') =>
+    `${many(count, 'person gains', 'people gain')} ${courseOrPart[what]}.`,
+  loses: (count: number, what: 'whole' | 'part' | 'either' = 'whole') =>
+    `${many(count, 'person loses', 'people lose')} ${courseOrPart[what]}.`,
+  /** Of those of one course, for how many it is a part of it. */
+  partly: (count: number, people: number) =>
+    count === 0 ? '' : count === people ? ' (a part of it)' : ` (${showNumber(count)} of them a part of it)`,
   still: (count: number) => `still ${count === 1 ? 'gets' : 'get'} in by another way.`,
   becomeDone: (count: number) => `${many(count, 'becomes', 'become')} done.`,
   noLongerDone: (count: number) => `${many(count, 'is', 'are')} no longer done.`,
@@ -75,22 +84,8 @@ export const changes = {
   groupsMoved: (count: number) => many(count, 'group moves', 'groups move'),
   groupsGone: (count: number) => many(count, 'group is deleted', 'groups are deleted'),
   groupsBack: (count: number) => many(count, 'group comes back', 'groups come back'),
-  seatsNeeded: (count: number) => many(count, 'seat is needed', 'seats are needed'),
-  /** A leader hears of what lies above them only whether there is room. */
-  seatsFree: (free: number | null, isShort: boolean) =>
-    free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
-  fromLine: (count: number) => `${many(count, 'person', 'people')} in line would get a seat.`,
-  inLine: (count: number) => `${many(count, 'person', 'people')} would be in line for a seat.`,
-  inLineRows: (rows: readonly number[]) => {
-    const first = rows.slice(0, 12).map(String);
-    const more = rows.length - first.length;
-    return `In the order of the file: ${many(rows.length, 'row', 'rows')} ${list(more > 0 ? [...first, `${showNumber(more)} more`] : first)}.`;
-  },
+  ...seatLooks,
   leaveIt: 'What you entered is not saved. Leave this page?',
-  noSeatMoves: 'Nobody gets or loses a seat by this.',
-  seatsMoved: (count: number) => many(count, 'seat is charged elsewhere.', 'seats are charged elsewhere.'),
-  leftLine: (count: number) => `${many(count, 'person leaves', 'people leave')} the line.`,
-  seatsEnded: (count: number) => many(count, 'seat comes back.', 'seats come back.'),
   reached: (count: number) => `${many(count, 'person sees', 'people see')} it on their page`,
   letters: (count: number) => many(count, 'email is sent', 'emails are sent'),
   setsOff: (rule: string, people: number) => `The automatic rule “${rule}” may then act on up to ${some(people, 'person', 'people')}.`,
