@@ -125,7 +125,8 @@ test('a leader who comes back sees what is new since they last looked, and goes 
   await signedIn(page, 'ottoline');
   await page.goto(`/progress/${gullhaven}`);
   const news = page.getByRole('region', { name: 'Since you last looked' });
-  await expect(news).toContainText('5 days ago');
+  // Midnight may have passed since the demo world was loaded.
+  await expect(news).toContainText(/[56] days ago/u);
   const finished = news.getByRole('button', { name: /finished a course$/u });
   await finished.click();
   // Other tests let learners finish meanwhile, so both are read at the same moment.
