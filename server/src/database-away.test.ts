@@ -1,11 +1,8 @@
 import type { Problem } from '@gate-roster/contract';
-import { jest } from '@jest/globals';
 import { once } from 'node:events';
 import net from 'node:net';
+import { connect } from './database/connect.ts';
 import { startSite } from './testing/site.ts';
-
-// About one time in six nothing is announced afterwards, and it is not known yet why: tried again until it is.
-jest.retryTimes(3, { logErrorsBeforeRetry: true });
 
 test('the database goes away under a running server: a clear 503, and back by itself', async () => {
   const sockets = new Set<net.Socket>();
@@ -70,5 +67,21 @@ test('the database goes away under a running server: a clear 503, and back by it
   } finally {
     await site.stop();
     (proxy as net.Server | null)?.close();
+  }
+});
+
+test('a connection that breaks as a transaction begins goes back to the pool, which else would run dry', async () => {
+  const { pool, db } = connect(process.env['TEST_POSTGRES'] ?? '', { most: 2 });
+  try {
+    let isCut = true;
+    pool.on('acquire', (client) => {
+      if (isCut) (client as unknown as { connection: { stream: net.Socket } }).connection.stream.destroy();
+    });
+    for (let n = 0; n < 5; n++) await expect(db.transaction(() => Promise.resolve())).rejects.toThrow();
+    isCut = false;
+    await expect(db.transaction(() => Promise.resolve('once more'))).resolves.toBe('once more');
+    expect(pool.totalCount - pool.idleCount).toBe(0);
+  } finally {
+    await pool.end();
   }
 });

@@ -1,8 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import { drizzle } from 'drizzle-orm/node-postgres';
 import PQueue from 'p-queue';
-import type { Database, Transaction } from '../database/connect.ts';
-import * as schema from '../database/schema.ts';
+import type pg from 'pg';
+import { type Database, drizzleOver, type Transaction, withConnection } from '../database/connect.ts';
 import { postgresCode, ProblemError } from '../http/problem.ts';
 
 /**
@@ -42,9 +41,7 @@ export const lockTotals = { waits: 0, seconds: 0 };
 export async function withRosterLock<T>(db: Database, mode: LockMode, work: (tx: Transaction) => Promise<T>): Promise<T> {
   if (queues[mode].size >= mostWaiting) throw new ProblemError('busy', { retryAfter: 2 });
   const asked = performance.now();
-  return queues[mode].add(async () => {
-    const client = await db.$client.connect();
-    let broken = false;
+  const run = async (client: pg.PoolClient, drop: () => void): Promise<T> => {
     try {
       await client.query(
         `set lock_timeout = '${mode === 'long' ? 0 : lockSeconds}s'; set statement_timeout = ${mode === 'shared' ? "'60s'" : 0}`,
@@ -52,17 +49,16 @@ export async function withRosterLock<T>(db: Database, mode: LockMode, work: (tx:
       if (mode !== 'shared') await client.query('select pg_advisory_lock($1)', [gateLock]);
       await client.query(`select pg_advisory_lock${mode === 'alone' ? '' : '_shared'}($1)`, [rosterLock]);
       noteWait(performance.now() - asked);
-      return await triedAgain(() => drizzle({ client, schema, casing: 'snake_case' }).transaction(work));
+      return await triedAgain(() => drizzleOver(client).transaction(work));
     } catch (error) {
       if (postgresCode(error) === '55P03') throw new ProblemError('busy', { retryAfter: 2 }, { cause: error });
       throw error;
     } finally {
-      await client.query('select pg_advisory_unlock_all(); reset lock_timeout; reset statement_timeout').catch(() => {
-        broken = true;
-      });
-      client.release(broken);
+      // With the connection its locks go, too.
+      await client.query('select pg_advisory_unlock_all(); reset lock_timeout; reset statement_timeout').catch(drop);
     }
-  });
+  };
+  return queues[mode].add(() => withConnection(db.$client, run));
 }
 
 /** How many changes wait in this process, for its metrics. */
