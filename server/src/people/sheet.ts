@@ -22,40 +22,20 @@ import { runningParts } from '../splits/running.ts';
  */
 export async function personSheet(db: Queryable, actor: SignedIn, personId: number): Promise<PersonSheet> {
   const own = await seenGroups(db, actor);
-  const person = found(
-    await maybeRow<
-      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'answers' | 'may'> & { active_at: string | null; role: Actor['role'] }
-    >(
-      db,
-      sql`
-    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, ${addressState} as "addressState", n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, s.first_day as "firstDay", s.last_day as "lastDay", n.name_hidden as "nameHidden",
-      exists (select 1 from credential c where c.person_id = p.id) as "hasPassword", p.role, p.active_at,
-      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags
-    from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
-    where p.id = ${personId} and p.erased_at is null and ${seenPerson(actor, sql`p.id`)}`,
-    ),
-  );
-  const groups = await rows<{ id: number; name: string; since: string; firstDay: string | null; lastDay: string | null; cameBy: string }>(
-    db,
-    sql`
-    select g.id, g.name, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since, m.first_day as "firstDay", m.last_day as "lastDay", m.came_by as "cameBy"
-    from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at, g.name`,
-  );
-  const tree = await wholeTree(db);
+  // Asked side by side: none of them needs the answer of another.
+  const [{ active_at, role, ...rest }, groups, tree, leads, answers, parts] = await Promise.all([
+    personOf(db, actor, personId),
+    groupsOf(db, actor, personId, own),
+    wholeTree(db),
+    leadsOf(db, personId, own),
+    answersOf(db, personId, own),
+    runningParts(db, personId),
+  ]);
   const mayProgress = actor.role === 'administrator' || groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }));
-  const { active_at, role, ...rest } = person;
-  const account = found(await maybeAccount(db, tree, personId));
-  const leads = await rows<{ id: number; name: string; powers: Power[]; lastDay: string | null }>(
-    db,
-    sql`
-    select g.id, g.name, l.powers, l.last_day as "lastDay" from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null and ${onlyGroups(sql`g.id`, own)} order by g.name collate people_order`,
-  );
-  const answers = await rows<PersonSheet['answers'][number]>(
-    db,
-    sql`
-    select a.label, a.answer from join_code_use u join lateral (select group_ids from join_code_version v where v.code_id = u.code_id order by row_id desc limit 1) v on true
-    cross join lateral jsonb_to_recordset(u.answers) as a(label text, answer text) where u.person_id = ${personId} and ${seesAll(sql`v.group_ids`, own)} order by u.at`,
-  );
+  const [account, courses] = await Promise.all([
+    maybeAccount(db, tree, personId).then(found),
+    mayProgress ? coursesWithWhy(db, actor, personId, tree, own) : [],
+  ]);
   const hasAddress = rest.email !== null;
   return {
     ...rest,
@@ -77,44 +57,71 @@ export async function personSheet(db: Queryable, actor: SignedIn, personId: numb
         .map((id) => tree.node(id).name)
         .slice(0, -1),
     })),
-    inParts: (await runningParts(db, personId)).flatMap(({ splitId, groupId, split, part, until }) =>
+    inParts: parts.flatMap(({ splitId, groupId, split, part, until }) =>
       may(actor, 'openCourses', { path: tree.path(groupId) }) ? [{ splitId, groupId, split, part, until }] : [],
     ),
-    courses: mayProgress ? await coursesWithWhy(db, actor, personId, tree, own) : [],
+    courses,
   };
 }
 
-async function coursesWithWhy(
-  db: Queryable,
-  actor: SignedIn,
-  personId: number,
-  tree: Tree,
-  own: ReadonlySet<number> | null,
-): Promise<PersonSheet['courses']> {
-  const [learner] = await learners(db, [personId]);
+/** Groups whose people the reader sees; null: all. */
+type Own = ReadonlySet<number> | null;
+
+const personOf = async (db: Queryable, actor: SignedIn, personId: number) =>
+  found(
+    await maybeRow<
+      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'answers' | 'may'> & { active_at: string | null; role: Actor['role'] }
+    >(
+      db,
+      sql`
+    select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, ${addressState} as "addressState", n.sign_in_name as "signInName", n.id_number as "idNumber", s.state, s.first_day as "firstDay", s.last_day as "lastDay", n.name_hidden as "nameHidden",
+      exists (select 1 from credential c where c.person_id = p.id) as "hasPassword", p.role, p.active_at,
+      coalesce((select jsonb_agg(jsonb_build_object('id', t.id, 'name', t.name, 'colour', t.colour) order by t.name) from person_tag pt join tag_now t on t.id = pt.tag_id where pt.person_id = p.id and pt.until_at is null and ${seenTags(actor)}), '[]') as tags
+    from person p join personal_now n on n.person_id = p.id join person_state s on s.person_id = p.id and s.until_at is null
+    where p.id = ${personId} and p.erased_at is null and ${seenPerson(actor, sql`p.id`)}`,
+    ),
+  );
+
+const groupsOf = (db: Queryable, actor: SignedIn, personId: number, own: Own) =>
+  rows<{ id: number; name: string; since: string; firstDay: string | null; lastDay: string | null; cameBy: string }>(
+    db,
+    sql`
+    select g.id, g.name, coalesce(m.first_day, (m.from_at at time zone ${actor.timeZone})::date) as since, m.first_day as "firstDay", m.last_day as "lastDay", m.came_by as "cameBy"
+    from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at, g.name`,
+  );
+
+const leadsOf = (db: Queryable, personId: number, own: Own) =>
+  rows<{ id: number; name: string; powers: Power[]; lastDay: string | null }>(
+    db,
+    sql`
+    select g.id, g.name, l.powers, l.last_day as "lastDay" from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null and ${onlyGroups(sql`g.id`, own)} order by g.name collate people_order`,
+  );
+
+const answersOf = (db: Queryable, personId: number, own: Own) =>
+  rows<PersonSheet['answers'][number]>(
+    db,
+    sql`
+    select a.label, a.answer from join_code_use u join lateral (select group_ids from join_code_version v where v.code_id = u.code_id order by row_id desc limit 1) v on true
+    cross join lateral jsonb_to_recordset(u.answers) as a(label text, answer text) where u.person_id = ${personId} and ${seesAll(sql`v.group_ids`, own)} order by u.at`,
+  );
+
+async function coursesWithWhy(db: Queryable, actor: SignedIn, personId: number, tree: Tree, own: Own): Promise<PersonSheet['courses']> {
+  const enrolled = async () => {
+    const sight = await progressSight(db, actor);
+    const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
+    const list = await enrolmentsOf(db, [personId], how);
+    const courseIds = list.map(({ courseId }) => courseId);
+    return { enrolments: new Map(list.map((each) => [each.courseId, each])), rounds: await roundsOf(db, personId, courseIds) };
+  };
+  const [[learner], { enrolments, rounds }, seats, exceptions, asked, names] = await Promise.all([
+    learners(db, [personId]),
+    enrolled(),
+    seatsOf(db, personId, own),
+    exceptionsOf(db, actor, personId, own),
+    askedBy(db, personId),
+    namesOfCourses(db, actor),
+  ]);
   if (!learner) return [];
-  const sight = await progressSight(db, actor);
-  const how = { today: actor.today, sight, dueSoonDays: actor.dueSoonDays, withLater: true };
-  const enrolments = new Map((await enrolmentsOf(db, [personId], how)).map((each) => [each.courseId, each]));
-  const seats = await seatsOf(db, personId, own);
-  const exceptions = await exceptionsOf(db, actor, personId, own);
-  const asked = new Set(
-    (
-      await rows<{ id: number }>(
-        db,
-        sql`select course_id as id from course_request where person_id = ${personId} and until_at is null and state = 'asking'`,
-      )
-    ).map(({ id }) => id),
-  );
-  const rounds = await roundsOf(db, personId, [...enrolments.keys()]);
-  const names = new Map(
-    (
-      await rows<{ id: number; name: string }>(
-        db,
-        sql`select id, name from course_now where ${(await courseSight(db, actor))(sql`home_id`)}`,
-      )
-    ).map(({ id, name }) => [id, name]),
-  );
   return (await grantsByCourse(db, [...names.keys()])).map((about) => {
     const rules = courseRules(tree, about.course, about.grants);
     const access = resolve(rules, learner, actor.today);
@@ -142,12 +149,33 @@ async function coursesWithWhy(
   });
 }
 
+/** Courses that somebody has asked for, and nobody has decided about. */
+const askedBy = async (db: Queryable, personId: number): Promise<Set<number>> =>
+  new Set(
+    (
+      await rows<{ id: number }>(
+        db,
+        sql`select course_id as id from course_request where person_id = ${personId} and until_at is null and state = 'asking'`,
+      )
+    ).map(({ id }) => id),
+  );
+
+const namesOfCourses = async (db: Queryable, actor: SignedIn): Promise<Map<number, string>> =>
+  new Map(
+    (
+      await rows<{ id: number; name: string }>(
+        db,
+        sql`select id, name from course_now where ${(await courseSight(db, actor))(sql`home_id`)}`,
+      )
+    ).map(({ id, name }) => [id, name]),
+  );
+
 /** By course, what is said of this person alone; a leader reads what was said above them or in the name of their branches. */
 async function exceptionsOf(
   db: Queryable,
   actor: SignedIn,
   personId: number,
-  own: ReadonlySet<number> | null,
+  own: Own,
 ): Promise<Map<number, PersonSheet['courses'][number]['exceptions']>> {
   const isRead = (maker: SQL): SQL => (own === null ? sql`true` : sql`(${maker} is null or ${onlyGroups(maker, own)})`);
   const found = await rows<PersonSheet['courses'][number]['exceptions'][number] & { courseId: number }>(
@@ -165,7 +193,7 @@ async function exceptionsOf(
 }
 
 /** By course, the licence whose seat pays for it; a leader hears of those that are charged in their branches. */
-async function seatsOf(db: Queryable, personId: number, own: ReadonlySet<number> | null): Promise<Map<number, string>> {
+async function seatsOf(db: Queryable, personId: number, own: Own): Promise<Map<number, string>> {
   const found = await rows<{ course_id: number; name: string }>(
     db,
     sql`
@@ -176,12 +204,7 @@ async function seatsOf(db: Queryable, personId: number, own: ReadonlySet<number>
 }
 
 /** The chain in a reader's terms: what lies outside their branch and its ancestors is "something outside your groups". */
-export function whySteps(
-  about: CourseGrants,
-  chain: ReturnType<typeof resolve>['chain'],
-  tree: Tree,
-  own: ReadonlySet<number> | null,
-): WhyStep[] {
+export function whySteps(about: CourseGrants, chain: ReturnType<typeof resolve>['chain'], tree: Tree, own: Own): WhyStep[] {
   const grants = new Map(about.grants.map((grant) => [grant.id, grant]));
   const visible = (id: number): boolean =>
     own === null || own.has(id) || [...own].some((each) => tree.has(each) && tree.path(each).includes(id));
