@@ -1,6 +1,7 @@
 import { writeFilter } from '@gate-roster/contract';
 import type { Filter } from '@gate-roster/core';
 import { fork } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -183,11 +184,18 @@ async function untilReady(act: () => Promise<unknown>): Promise<void> {
   }
 }
 
+/** As somebody in the browser: the file is made as a job, and fetched when it is done. */
 async function fetchFile(admin: Client, port: number): Promise<void> {
-  const answer = await fetch(
-    `http://127.0.0.1:${port}/api/v1/groups/1/progress.xlsx?view=learners&filter=${encodeURIComponent(writeFilter([{ part: 'course', courses: [1, 2, 3, 4, 5], sets: [] }]))}`,
-    { headers: { cookie: admin.cookie } },
-  );
+  const query = { view: 'learners', filter: writeFilter([{ part: 'course', courses: [1, 2, 3, 4, 5], sets: [] }]) };
+  const { jobId } = await admin.call('startFile', {
+    params: { groupId: 1 },
+    body: { file: 'progressWorkbook', query, requestId: randomUUID() },
+  });
+  let sheet = await admin.call('job', { params: { jobId } });
+  for (; sheet.state === 'waiting'; sheet = await admin.call('job', { params: { jobId } }))
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  if (sheet.state !== 'done') throw new Error(`the workbook: ${sheet.problem ?? sheet.state}`);
+  const answer = await fetch(`http://127.0.0.1:${port}/api/v1/jobs/${jobId}/file`, { headers: { cookie: admin.cookie } });
   if (answer.status !== 200) throw new Error(`the workbook: ${answer.status}`);
   await answer.arrayBuffer();
 }

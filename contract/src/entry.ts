@@ -1,6 +1,5 @@
 import { type JoinCodeState, type KnownPerson, letterKinds, powers, rosterFields } from '@gate-roster/core';
 import { z } from 'zod';
-import { change } from './changes.ts';
 import { joinAsks, rosterRow, rowsAtOnce } from './entry.changes.ts';
 import { joinOffer } from './join.ts';
 import { defineRoutes } from './route.ts';
@@ -112,19 +111,6 @@ export const keptMapping = z.object({
 export type KeptMapping = z.output<typeof keptMapping>;
 export const keptMend = z.object({ field: z.enum(rosterFields), was: z.string().max(2000), becomes: z.string().max(2000) });
 export type KeptMend = z.output<typeof keptMend>;
-
-export const jobSheet = z.object({
-  id: z.uuid(),
-  state: z.enum(['waiting', 'done', 'failed', 'stopped']),
-  done: z.number().int(),
-  ofAll: z.number().int().nullable(),
-  /** What came of it. */
-  changeId: id.nullable(),
-  newPeople: z.number().int(),
-  /** Why it failed: a code of the registry of problems. */
-  problem: z.string().nullable(),
-});
-export type JobSheet = z.output<typeof jobSheet>;
 
 export const entryRoutes = defineRoutes({
   codes: {
@@ -317,33 +303,6 @@ export const entryRoutes = defineRoutes({
     who: 'leader',
     summary: 'Keep what was mended in columns that hold nothing of a person, to propose it next time',
     body: z.strictObject({ mends: z.array(keptMend).max(500) }),
-    response: 'nothing',
-  },
-  startJob: {
-    method: 'POST',
-    path: '/api/v1/jobs',
-    room: 'changes',
-    who: 'leader',
-    summary: 'Apply a large change that was looked at, without a browser having to wait',
-    body: z.strictObject({ change, digest: z.string().max(100), requestId: z.uuid() }),
-    response: z.object({ jobId: z.uuid() }),
-  },
-  job: {
-    method: 'GET',
-    path: '/api/v1/jobs/:jobId',
-    room: 'changes',
-    who: 'leader',
-    summary: 'How far a job of one’s own is',
-    params: z.object({ jobId: z.uuid() }),
-    response: jobSheet,
-  },
-  stopJob: {
-    method: 'DELETE',
-    path: '/api/v1/jobs/:jobId',
-    room: 'changes',
-    who: 'leader',
-    summary: 'Stop a job of one’s own that has not begun to write',
-    params: z.object({ jobId: z.uuid() }),
     response: 'nothing',
   },
 });

@@ -5,6 +5,7 @@ export * from './problems.ts';
 export * from './accounts.ts';
 export * from './filters.ts';
 export * from './groups.ts';
+export * from './jobs.ts';
 export * from './people.ts';
 export * from './access.ts';
 export * from './seats.ts';

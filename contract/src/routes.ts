@@ -23,7 +23,8 @@ import { periodRoutes } from './periods.ts';
 import { seatRoutes } from './seats.ts';
 import { sourceRoutes } from './source.ts';
 import { resultFileRoutes } from './result-files.ts';
-import { takeAwayRoutes } from './take-away.ts';
+import { jobRoutes } from './jobs.ts';
+import { madeFileRoutes, takeAwayRoutes } from './take-away.ts';
 import { platformRoutes, statementRoutes } from './statements.ts';
 import { systemRoutes } from './system.ts';
 import { myWorkRoutes, workRoutes } from './work.ts';
@@ -50,6 +51,8 @@ export const routes = {
   ...periodRoutes,
   ...progressRoutes,
   ...takeAwayRoutes,
+  ...madeFileRoutes,
+  ...jobRoutes,
   ...resultFileRoutes,
   ...learnerRoutes,
   ...workRoutes,

@@ -10,6 +10,9 @@ import { day, groupParams, idInPath } from './shapes.ts';
 export const takenViews = ['groups', 'learners', 'course', 'beside'] as const;
 export type TakenView = (typeof takenViews)[number];
 
+/** So many rows are answered with at once; a file of more is made as a job. */
+export const mostRowsAtOnce = 10_000;
+
 const takenQuery = rowsQuery.extend({
   view: z.enum(takenViews),
   groups: z.string().max(200).optional(),
@@ -92,6 +95,39 @@ export const takeAwayRoutes = defineRoutes({
     summary: 'A view of progress on paper, with its charts',
     params: groupParams,
     query: takenQuery.extend({ paper: z.enum(['A4', 'Letter']).default('A4') }),
+    response: 'file',
+  },
+});
+
+export const fileNames = [
+  'progressFile',
+  'progressLearnersFile',
+  'progressInsideFile',
+  'progressWorkbook',
+  'progressJson',
+  'progressPdf',
+] as const satisfies readonly (keyof typeof takeAwayRoutes)[];
+export type FileName = (typeof fileNames)[number];
+
+/** Files of more rows than are answered with at once. */
+export const madeFileRoutes = defineRoutes({
+  startFile: {
+    method: 'POST',
+    path: '/api/v1/groups/:groupId/progress/files',
+    room: 'progress',
+    who: 'leader',
+    summary: 'Make as a job what one of the routes for files would answer with; the same request id is one job',
+    params: groupParams,
+    body: z.strictObject({ file: z.enum(fileNames), query: z.record(z.string().max(40), z.string().max(20_000)), requestId: z.uuid() }),
+    response: z.object({ jobId: z.uuid() }),
+  },
+  madeFile: {
+    method: 'GET',
+    path: '/api/v1/jobs/:jobId/file',
+    room: 'progress',
+    who: 'leader',
+    summary: 'The file that a job of one’s own has made; it is kept for a day',
+    params: z.object({ jobId: z.uuid() }),
     response: 'file',
   },
 });

@@ -12,6 +12,7 @@ export const kept = {
   letter: { days: 90, of: sql`state <> 'waiting' and made_at` },
   received_mail: { days: 30, of: sql`received_at` },
   job: { days: 30, of: sql`ended_at` },
+  made_file: { days: 1, of: sql`made_at` },
   launch: { days: 1, of: sql`ends_at` },
   one_time_link: { days: 30, of: sql`ends_at` },
   address_link: { days: 30, of: sql`ends_at` },

@@ -44,7 +44,7 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
           state: 'waiting' | 'done' | 'failed' | 'stopped';
           done: number;
           of_all: number | null;
-          outcome: { changeId?: number; newPeople?: number; problem?: string } | null;
+          outcome: { changeId?: number; newPeople?: number; fileName?: string; problem?: string } | null;
         }>(db, sql`select state, done, of_all, outcome from job where id = ${jobId} and made_by = ${actor.personId}`),
       );
       return {
@@ -54,6 +54,7 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
         ofAll: job.of_all,
         changeId: job.outcome?.changeId ?? null,
         newPeople: job.outcome?.newPeople ?? 0,
+        fileName: job.outcome?.fileName ?? null,
         problem: job.outcome?.problem ?? null,
       };
     },

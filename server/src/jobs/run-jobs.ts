@@ -7,6 +7,7 @@ import type { Deps } from '../http/deps.ts';
 import { asProblem } from '../http/problem.ts';
 import { keepPart } from '../entry/roster-files.ts';
 import { answerBell, ringForWork } from './bell.ts';
+import { type GivenFile, makeFileOfJob } from './make-files.ts';
 
 /*
  * Jobs wait in PostgreSQL. Whoever works on one holds a lock of their database session: when the process dies the session
@@ -20,10 +21,23 @@ const tellMilliseconds = 300;
 
 interface Job {
   id: string;
-  given: { change: unknown; digest: string; requestId: string };
+  kind: string;
+  given: unknown;
   made_by: number;
   tries: number;
 }
+
+/** How a kind of job is done, and what came of it. `told` takes how far it is, 0 to 1, and throws when it is to stop. */
+type DoJob = (deps: Deps, job: Job, told: (share: number) => Promise<void>) => Promise<object>;
+
+const kinds: Record<string, DoJob> = {
+  async 'apply-change'(deps, { given, made_by }, told) {
+    const { change, digest, requestId } = given as { change: unknown; digest: string; requestId: string };
+    const applied = await applyChange(deps, made_by, changeShape.parse(change), { digest, requestId, told });
+    return { changeId: applied.changeId, newPeople: applied.newPeople };
+  },
+  'make-file': (deps, { id, given, made_by }, told) => makeFileOfJob(deps, { id, given: given as GivenFile, madeBy: made_by }, told),
+};
 
 /** Somebody stopped the job. */
 class Stopped extends Error {}
@@ -81,7 +95,7 @@ async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<
   const { db } = deps;
   const job = await maybeRow<Job>(
     db,
-    sql`update job set tries = tries + 1 where id = ${id} and state = 'waiting' returning id, given, made_by, tries`,
+    sql`update job set tries = tries + 1 where id = ${id} and state = 'waiting' returning id, kind, given, made_by, tries`,
   );
   if (!job) return;
   // Each process that took it up died with it: it is set aside, so that the others go on.
@@ -108,10 +122,9 @@ async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<
     if (standing.length === 0) throw new Stopped();
   };
   try {
-    const change = changeShape.parse(job.given.change);
-    const { digest, requestId } = job.given;
-    const applied = await applyChange(deps, job.made_by, change, { digest, requestId, told });
-    await end('done', { changeId: applied.changeId, newPeople: applied.newPeople });
+    const run = kinds[job.kind];
+    if (!run) throw new RangeError(`no such kind of job: ${job.kind}`);
+    await end('done', await run(deps, job, told));
   } catch (error) {
     if (error instanceof Stopped) return;
     const problem = asProblem(error);

@@ -1,6 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { completion, type Filter, type Tally } from '@gate-roster/core';
 import Papa from 'papaparse';
 import readXlsxFile from 'read-excel-file/node';
+import { sweep } from '../retention.ts';
 import { draft } from '../testing/outside-changes.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
@@ -173,4 +175,67 @@ test('JSON and paper say what the CSV says; a sheet for each group has its own l
       expect([answer.status, text.startsWith('%PDF-')]).toEqual([200, true]);
       expect(text).toContain(paper === 'A4' ? '/MediaBox [0 0 841.89 595.28]' : '/MediaBox [0 0 792 612]');
     }
+});
+
+test('a file of many rows is made as a job: the same as at once, its maker’s alone, and gone with the power, its day or an erasure', async () => {
+  const ottoline = await site.as('ottoline');
+  const params = { groupId: gullhaven };
+  const query = { view: 'learners', filter: JSON.stringify(filters[1]) } as const;
+  const made = async (file: 'progressLearnersFile' | 'progressJson' | 'progressWorkbook') => {
+    const requestId = randomUUID();
+    const asked = file === 'progressLearnersFile' ? { filter: query.filter } : query;
+    const start = () => ottoline.call('startFile', { params, body: { file, query: asked, requestId } });
+    const { jobId } = await start();
+    // Sent again, it is the same job.
+    expect(await start()).toEqual({ jobId });
+    let sheet = await ottoline.call('job', { params: { jobId } });
+    for (let n = 0; sheet.state === 'waiting' && n < 300; n++) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      sheet = await ottoline.call('job', { params: { jobId } });
+    }
+    expect(sheet).toMatchObject({ state: 'done', problem: null, done: 1000 });
+    return { jobId, fileName: sheet.fileName };
+  };
+  const fetched = async (jobId: string, who = ottoline): Promise<[number, string]> => {
+    const answer = await who.send('madeFile', { params: { jobId } });
+    return [answer.status, await answer.text()];
+  };
+  const file = await made('progressLearnersFile');
+  expect(file.fileName).toMatch(/^learners-3-.*\.csv$/u);
+  const atOnce = (await ottoline.call('progressLearnersFile', { params, query: { filter: query.filter } })).replace('\uFEFF', '');
+  expect((await fetched(file.jobId))[1].replace('\uFEFF', '')).toBe(atOnce);
+  const json = await made('progressJson');
+  expect(JSON.parse((await fetched(json.jobId))[1])).toEqual(await ottoline.call('progressJson', { params, query }));
+  // Another’s job is nowhere, an administrator’s too; what the address would refuse is refused before it is a job.
+  expect((await fetched(file.jobId, mirela))[0]).toBe(404);
+  for (const wrong of [{ view: 'nothing' }, { view: 'learners', day: '2026-02-30' }, { view: 'learners', filter: '[{"part":"wrong"}]' }])
+    expect(
+      (await ottoline.send('startFile', { params, body: { file: 'progressJson', query: wrong, requestId: randomUUID() } })).status,
+    ).toBe(400);
+  // Side by side with a group of another branch: it is made with its maker's own powers.
+  const beside = { view: 'beside', groups: '4,20' };
+  const { jobId } = await ottoline.call('startFile', { params, body: { file: 'progressJson', query: beside, requestId: randomUUID() } });
+  let state = 'waiting';
+  for (let n = 0; state === 'waiting' && n < 300; n++) {
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    const sheet = await ottoline.call('job', { params: { jobId } });
+    state = sheet.state;
+    if (state !== 'waiting') expect(sheet).toMatchObject({ state: 'failed', problem: 'not-found', fileName: null });
+  }
+
+  const workbook = await made('progressWorkbook');
+  await execute(
+    site.databaseUrl,
+    `update leadership set powers = array_remove(powers, 'export') where person_id = (select person_id from personal_now where sign_in_name = 'ottoline')`,
+  );
+  expect((await fetched(workbook.jobId))[0]).toBe(404);
+  await execute(site.databaseUrl, `update made_file set made_at = now() - interval '25 hours' where job_id = '${file.jobId}'`);
+  await sweep(site.deps.db);
+  expect(await execute(site.databaseUrl, `select job_id as id from made_file where job_id = '${file.jobId}'`)).toEqual([]);
+  const [somebody] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select person_id::int as id from membership where group_id = ${cadets} and until_at is null order by 1 desc limit 1`,
+  );
+  await mirela.apply({ kind: 'erase-person', personId: somebody?.id ?? 0 });
+  expect(await execute(site.databaseUrl, 'select 1 from made_file')).toEqual([]);
 });

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { type Expected, type Ids, inBranch, is } from './looks-of-everybody.ts';
 import { gullhaven } from './outside-changes.ts';
 
@@ -19,6 +20,23 @@ export const progressRows = {
   progressPdf: [
     { given: () => ({ params: { groupId: gullhaven }, query: { view: 'groups' } }), expected: is(200, 200, 404, 404, 404, 401, 200) },
   ],
+  startFile: [
+    {
+      given: () => ({
+        params: { groupId: gullhaven },
+        body: { file: 'progressLearnersFile', query: { subgroups: 'yes' }, requestId: randomUUID() },
+      }),
+      expected: is(200, 200, 404, 404, 404, 401, 200),
+    },
+    {
+      given: () => ({
+        params: { groupId: gullhaven },
+        body: { file: 'progressLearnersFile', query: { day: 'yesterday' }, requestId: randomUUID() },
+      }),
+      expected: is(400, 400, 404, 404, 404, 401, 400),
+    },
+  ],
+  madeFile: [{ given: () => ({ params: { jobId: randomUUID() } }), expected: is(404, 404, 404, 404, 404, 401) }],
   progressInsideFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressLearnersFile: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(200, 200, 404, 404, 404, 401, 200) }],
   progressSideBySide: [

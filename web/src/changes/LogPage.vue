@@ -14,7 +14,7 @@ import FollowedActs from './FollowedActs.vue';
 import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
-import { useJob } from './use-job.ts';
+import { useChangeJob } from './use-job.ts';
 
 const kind = ref<string | null>(null);
 const groupId = ref<number | null>(null);
@@ -73,7 +73,7 @@ function begin(entry: LogEntry): void {
 const inHand = useChange(change, words.changes.undone);
 /** Above this, what is taken back goes on without the page. */
 const mostAtOnce = 5000;
-const job = useJob('undo', () => {
+const job = useChangeJob('undo', () => {
   undoing.value = null;
   tell(words.changes.undone);
 });

@@ -12,16 +12,30 @@ export interface RunningJob {
   sheet: Ref<JobSheet | null>;
   /** What went wrong, in words. */
   said: Ref<string | null>;
-  start: (change: Change, digest: string) => Promise<void>;
   stop: () => Promise<void>;
 }
 
-/** A job of one's own that goes on without the page; whoever comes back to what it is for sees how far it is. */
-export function useJob(
+/** The same for a change that was looked at. */
+export function useChangeJob(
   purpose: 'file' | 'undo' | 'period',
   finished: (outcome: { changeId: number; newPeople: number }) => void,
-): RunningJob {
+): RunningJob & { start: (change: Change, digest: string) => Promise<void> } {
   const queries = useQueryClient();
+  const job = useJob(purpose, ({ changeId, newPeople }) => {
+    if (changeId === null) return;
+    // What came of it is shown at once; after a large file some answers take seconds.
+    finished({ changeId, newPeople });
+    void queries.invalidateQueries();
+  });
+  return { ...job, start: (change, digest) => job.start((requestId) => call('startJob', { body: { change, digest, requestId } })) };
+}
+
+/** A job of one’s own that goes on without the page; whoever comes back to what it is for sees how far it is. */
+export function useJob(
+  purpose: 'file' | 'undo' | 'period' | 'take away',
+  finished: (sheet: JobSheet) => unknown,
+  ends: { failed: string; stopped: string } = { failed: words.changes.jobFailed, stopped: words.changes.jobStopped },
+): RunningJob & { start: (begin: (requestId: string) => Promise<{ jobId: string }>) => Promise<void> } {
   const jobId = useLocalStorage<string | null>(`gate-roster-job-${purpose}`, null);
   const sheet = shallowRef<JobSheet | null>(null);
   const said = ref<string | null>(null);
@@ -36,15 +50,12 @@ export function useJob(
       return;
     }
     if (sheet.value.state === 'waiting') return;
-    const { state, changeId, newPeople, problem } = sheet.value;
+    const ended = sheet.value;
+    const { state, problem } = ended;
     forget();
-    if (state === 'done' && changeId !== null) {
-      // What came of it is shown at once; after a large file some answers take seconds.
-      finished({ changeId, newPeople });
-      void queries.invalidateQueries();
-    } else if (state === 'stopped') said.value = words.changes.jobStopped;
-    else
-      said.value = `${words.changes.jobFailed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;
+    if (state === 'done') finished(ended);
+    else if (state === 'stopped') said.value = ends.stopped;
+    else said.value = `${ends.failed} ${problem === null ? '' : (words.failures[problem as keyof typeof words.failures] as string)}`;
   }
   function forget(): void {
     jobId.value = null;
@@ -55,10 +66,10 @@ export function useJob(
   return {
     sheet,
     said,
-    async start(change, digest) {
+    async start(begin) {
       said.value = null;
       try {
-        jobId.value = (await call('startJob', { body: { change, digest, requestId: crypto.randomUUID() } })).jobId;
+        jobId.value = (await begin(crypto.randomUUID())).jobId;
         await ask();
       } catch (error) {
         said.value = failureWords(error);

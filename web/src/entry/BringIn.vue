@@ -8,7 +8,7 @@ import { undoAtOnce } from '../changes/apply-at-once.ts';
 import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { useJob } from '../changes/use-job.ts';
+import { useChangeJob } from '../changes/use-job.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
 import { showNumber } from '../ui/format.ts';
@@ -81,7 +81,7 @@ async function undo(): Promise<void> {
 }
 const step = useSteps(4, () => file.read.value !== null);
 const done = ref<{ changeId: number; newPeople: number } | null>(null);
-const job = useJob('file', (finished) => {
+const job = useChangeJob('file', (finished) => {
   done.value = finished;
   file.close();
 });

@@ -1,7 +1,7 @@
 import type { Change } from '@gate-roster/contract';
 import type { Ref } from 'vue';
 import type { ChangeInHand } from '../changes/use-change.ts';
-import { type RunningJob, useJob } from '../changes/use-job.ts';
+import { type RunningJob, useChangeJob } from '../changes/use-job.ts';
 import { tell } from '../ui/notice.ts';
 
 /** Above this many people a change goes on without the page. */
@@ -13,7 +13,7 @@ export function useApplyPeriod(
   inHand: ChangeInHand,
   { said, done }: { said: string; done: () => void },
 ): { job: RunningJob; apply: () => Promise<void> } {
-  const job = useJob('period', () => {
+  const job = useChangeJob('period', () => {
     tell(said);
     done();
   });

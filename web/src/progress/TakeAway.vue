@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import type { RowKind, ScoreKind, TakenView } from '@gate-roster/contract';
+import type { FileName, RowKind, ScoreKind, TakenView } from '@gate-roster/contract';
 import type { Filter } from '@gate-roster/core';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useFilterWords } from '../filters/filter-words.ts';
 import { useSession } from '../shell/session.ts';
 import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
+import { call, Failure } from '../api/call.ts';
+import JobProgress from '../changes/JobProgress.vue';
+import { useJob } from '../changes/use-job.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { saveFile } from '../ui/save-file.ts';
@@ -31,9 +34,14 @@ const session = useSession();
 const count = useUrlState<'own' | 'common'>('count', 'own', oneOf(['own', 'common']));
 const says = useFilterWords(() => filter);
 const mostSaid = 2000;
-/** What can be taken away; each says how it is fetched, under which ending. */
-const files = computed((): { title: string; save: () => Promise<void> }[] => {
-  const params = { groupId: scope.groupId.value };
+interface TakenFile {
+  title: string;
+  route: FileName;
+  asked: Record<string, string | number>;
+  ending: string;
+}
+/** What can be taken away: by which route, and what it is asked. */
+const files = computed((): TakenFile[] => {
   const asRows = view === 'groups' ? { rows, scores, unfold: unfold.join() } : {};
   const asked = {
     ...query,
@@ -44,35 +52,54 @@ const files = computed((): { title: string; save: () => Promise<void> }[] => {
     ...(view === 'course' && courseId !== null ? { courseId } : {}),
     ...(filter.length === 0 ? {} : { says: says.value.join('; ').slice(0, mostSaid) }),
   };
-  const name = (ending: string): string => `${view}-${params.groupId}-${query.day ?? session.me?.today ?? ''}.${ending}`;
-  const course = courseId === null ? {} : { courseId };
   const csv = {
-    groups: () => saveFile('progressFile', { params, query: { ...query, ...asRows } }, name('csv')),
-    learners: () => saveFile('progressLearnersFile', { params, query: { ...query, sort } }, name('csv')),
-    course: () => saveFile('progressInsideFile', { params, query: { ...query, ...course } }, name('csv')),
+    groups: { route: 'progressFile', asked: { ...query, ...asRows } },
+    learners: { route: 'progressLearnersFile', asked: { ...query, sort } },
+    course: { route: 'progressInsideFile', asked: { ...query, ...(courseId === null ? {} : { courseId }) } },
     beside: null,
-  }[view];
-  const paper = (size: 'A4' | 'Letter') => () => saveFile('progressPdf', { params, query: { ...asked, paper: size } }, name('pdf'));
+  }[view] as Pick<TakenFile, 'route' | 'asked'> | null;
+  const paper = (size: 'A4' | 'Letter'): TakenFile => ({
+    title: w.asPaper[size],
+    route: 'progressPdf',
+    asked: { ...asked, paper: size },
+    ending: 'pdf',
+  });
+  const workbook = { route: 'progressWorkbook', ending: 'xlsx' } as const;
   const hasSheets = view !== 'beside' && query.subgroups === 'yes';
   return [
-    ...(csv ? [{ title: w.asCsv, save: csv }] : []),
-    { title: w.asWorkbook, save: () => saveFile('progressWorkbook', { params, query: asked }, name('xlsx')) },
-    ...(hasSheets
-      ? [{ title: w.asSheets, save: () => saveFile('progressWorkbook', { params, query: { ...asked, sheets: 'groups' } }, name('xlsx')) }]
-      : []),
-    { title: w.asPaper.A4, save: paper('A4') },
-    { title: w.asPaper.Letter, save: paper('Letter') },
-    { title: w.asJson, save: () => saveFile('progressJson', { params, query: asked }, name('json')) },
+    ...(csv ? [{ title: w.asCsv, ending: 'csv', ...csv }] : []),
+    { title: w.asWorkbook, ...workbook, asked },
+    ...(hasSheets ? [{ title: w.asSheets, ...workbook, asked: { ...asked, sheets: 'groups' } }] : []),
+    paper('A4'),
+    paper('Letter'),
+    { title: w.asJson, route: 'progressJson', asked, ending: 'json' },
   ];
 });
 const isBusy = ref(false);
-/** A past day may have to be made first, and a large file takes a while; a file that cannot be made says so here. */
-async function take(save: () => Promise<void>): Promise<void> {
+const job = useJob(
+  'take away',
+  async ({ id, fileName }) => {
+    await saveFile('madeFile', { params: { jobId: id } }, fileName ?? '').catch((error: unknown) => {
+      tell(failureWords(error));
+    });
+  },
+  { failed: w.fileFailed, stopped: w.fileStopped },
+);
+watch(job.said, (said) => {
+  if (said !== null) tell(said);
+});
+/** A past day may have to be made first; a file that cannot be made says so here, and one of many rows is made as a job. */
+async function take({ route, asked, ending }: TakenFile): Promise<void> {
   isBusy.value = true;
+  const params = { groupId: scope.groupId.value };
+  const name = `${view}-${params.groupId}-${query.day ?? session.me?.today ?? ''}.${ending}`;
   try {
-    await save();
+    await saveFile(route, { params, query: asked }, name);
   } catch (error) {
-    tell(failureWords(error));
+    if (error instanceof Failure && error.code === 'too-many-rows') {
+      const texts = Object.fromEntries(Object.entries(asked).map(([key, value]) => [key, String(value)]));
+      await job.start((requestId) => call('startFile', { params, body: { file: route, query: texts, requestId } }));
+    } else tell(failureWords(error));
   } finally {
     isBusy.value = false;
   }
@@ -82,10 +109,26 @@ async function take(save: () => Promise<void>): Promise<void> {
 <template>
   <v-menu>
     <template #activator="{ props: activator }">
-      <v-btn v-bind="activator" :loading="isBusy">{{ w.takeAway }}</v-btn>
+      <v-btn v-bind="activator" :loading="isBusy" :disabled="job.sheet.value !== null">{{ w.takeAway }}</v-btn>
     </template>
     <v-list>
-      <v-list-item v-for="file in files" :key="file.title" :title="file.title" @click="take(file.save)" />
+      <v-list-item v-for="file in files" :key="file.title" :title="file.title" @click="take(file)" />
     </v-list>
   </v-menu>
+  <div v-if="job.sheet.value" class="making"><JobProgress :job="job" :title="w.makingFile" /></div>
 </template>
+
+<style scoped>
+.making {
+  position: fixed;
+  right: 20px;
+  bottom: 20px;
+  z-index: 10;
+  width: min(420px, calc(100vw - 40px));
+  padding: 4px 18px 10px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  box-shadow: 0 6px 24px #00000026;
+}
+</style>

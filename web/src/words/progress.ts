@@ -51,6 +51,9 @@ export const progress = {
   asSheets: 'As a workbook, with a sheet for each group',
   asPaper: { A4: 'As a PDF with charts, A4', Letter: 'As a PDF with charts, Letter' },
   asJson: 'As JSON',
+  makingFile: 'Making the file',
+  fileFailed: 'The file could not be made.',
+  fileStopped: 'Stopped. No file was made.',
   title: 'Progress',
   news: {
     label: 'Since you last looked',

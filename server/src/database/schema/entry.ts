@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid, bigint } from 'drizzle-orm/pg-core';
-import { citext, history, id, idList, moment, ref, stands } from './columns.ts';
+import { bytes, citext, history, id, idList, moment, ref, stands } from './columns.ts';
 import { groups } from './groups.ts';
 import { person } from './people.ts';
 
@@ -222,6 +222,17 @@ export const job = pgTable(
       .where(sql`${t.state} = 'waiting'`),
   ],
 );
+
+/** What a job made to be taken away. */
+export const madeFile = pgTable('made_file', {
+  jobId: uuid()
+    .primaryKey()
+    .references(() => job.id, { onDelete: 'cascade' }),
+  fileName: text().notNull(),
+  mimeType: text().notNull(),
+  content: bytes().notNull(),
+  madeAt: moment().notNull().defaultNow(),
+});
 
 /** A sign-in that failed, under a short number which the person can read out to whoever helps them. */
 export const signInTrouble = pgTable(
