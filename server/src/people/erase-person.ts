@@ -54,8 +54,8 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await dropFilesWith(tx, [known.email ?? '', known.sign_in_name ?? '', known.id_number ?? '']);
       const addresses = sql`select email from personal where person_id = ${personId} and email is not null`;
       await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
-      // They may name the person, and can be made again.
-      await tx.execute(sql`delete from made_file`);
+      // Files may name the person, and so may what was asked of them; they can be made again.
+      await tx.execute(sql`delete from job where kind = 'make-file'`);
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
       await tx.execute(sql`delete from confirm_link where email in (${addresses})`);
       await tx.execute(
