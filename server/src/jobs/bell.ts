@@ -1,12 +1,9 @@
 import { sql } from 'drizzle-orm';
-import pg from 'pg';
 import type { Logger } from 'pino';
 import type { Queryable } from '../database/connect.ts';
+import { listenTo } from '../database/listen.ts';
 
 const channel = 'gate_roster_work';
-const retryMilliseconds = 1000;
-/** A connection that is neither made nor refused is given up after this. */
-const connectMilliseconds = 5000;
 /** Work that is due later, and what a lost connection did not hear of, is looked for this often. */
 const lookMilliseconds = 5000;
 
@@ -23,7 +20,6 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
   let isStopped = false;
   let isWanted = false;
   let underWay: Promise<void> | null = null;
-  let client: pg.Client | null = null;
 
   const run = (): void => {
     isWanted = true;
@@ -39,30 +35,13 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
       underWay = null;
     });
   };
-  const listen = async (): Promise<void> => {
-    if (isStopped) return;
-    const fresh = new pg.Client({ connectionString: url, connectionTimeoutMillis: connectMilliseconds, keepAlive: true });
-    fresh.on('error', () => undefined);
-    fresh.on('end', () => {
-      if (client === fresh && !isStopped) setTimeout(() => void listen(), retryMilliseconds).unref();
-    });
-    fresh.on('notification', run);
-    try {
-      await fresh.connect();
-      await fresh.query(`listen ${channel}`);
-      client = fresh;
-    } catch {
-      // Not waited for: a connection that broke off halfway may never say that it has ended.
-      void fresh.end().catch(() => undefined);
-      setTimeout(() => void listen(), retryMilliseconds).unref();
-    }
-  };
-  void listen().then(run);
+  const listening = listenTo({ url, channel, log }, run, run);
+  void listening.begun.then(run);
   const timer = setInterval(run, lookMilliseconds);
   return async () => {
     isStopped = true;
     clearInterval(timer);
-    await client?.end().catch(() => undefined);
+    await listening.stop();
     await underWay;
   };
 }

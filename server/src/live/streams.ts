@@ -1,10 +1,10 @@
 import { liveTopics, type LiveTopic } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import type { Response } from 'express';
-import pg from 'pg';
 import type { Logger } from 'pino';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type Database, ids, rows } from '../database/connect.ts';
+import { type Listening, listenTo } from '../database/listen.ts';
 import { type Announcement, channel } from './announce.ts';
 
 /** What is announced is told after a moment, so that what belongs together goes together, and no browser is told more often than once a second. */
@@ -13,8 +13,6 @@ const betweenMilliseconds = 1000;
 const toldTopics = liveTopics.filter((topic) => topic !== 'session');
 const keepAliveMilliseconds = 20_000;
 const retryMilliseconds = 1000;
-/** A connection that is neither made nor refused is given up after this. */
-const connectMilliseconds = 5000;
 
 interface Stream {
   response: Response;
@@ -34,12 +32,10 @@ export class Streams {
   readonly #db: Database;
   readonly #url: string;
   readonly #log: Logger;
-  #client: pg.Client | null = null;
+  #listening: Listening | null = null;
   #pending: Announcement[] = [];
   #timer: NodeJS.Timeout | null = null;
   #keepAlive: NodeJS.Timeout | null = null;
-  #stopped = false;
-  #isBroken = false;
   #sequence = Date.now();
   #toldAt = 0;
 
@@ -55,22 +51,31 @@ export class Streams {
 
   /** Is this process told of changes? */
   get isListening(): boolean {
-    return this.#client !== null && !this.#isBroken;
+    return this.#listening?.isHearing() ?? false;
   }
 
   async start(): Promise<void> {
     this.#keepAlive = setInterval(() => {
       for (const { response } of this.#streams) response.write(': still here\n\n');
     }, keepAliveMilliseconds);
-    await this.#listen();
+    // After a break everybody is told to fetch anew.
+    this.#listening = listenTo(
+      { url: this.#url, channel, log: this.#log },
+      (text) => {
+        this.#hear(JSON.parse(text) as Announcement);
+      },
+      () => {
+        this.#tellAll();
+      },
+    );
+    await this.#listening.begun;
   }
 
   async stop(): Promise<void> {
-    this.#stopped = true;
     if (this.#timer) clearTimeout(this.#timer);
     if (this.#keepAlive) clearInterval(this.#keepAlive);
     for (const { response } of this.#streams) response.end();
-    await this.#client?.end().catch(() => undefined);
+    await this.#listening?.stop();
   }
 
   async add(actor: SignedIn, response: Response): Promise<void> {
@@ -91,31 +96,6 @@ export class Streams {
     return (
       await rows<{ id: number }>(this.#db, sql`select group_id as id from membership where person_id = ${personId} and until_at is null`)
     ).map(({ id }) => id);
-  }
-
-  /** Listens on a connection of its own; when that breaks, everybody is told to fetch anew once it stands again. */
-  async #listen(): Promise<void> {
-    if (this.#stopped) return;
-    const client = new pg.Client({ connectionString: this.#url, connectionTimeoutMillis: connectMilliseconds, keepAlive: true });
-    client.on('error', () => undefined);
-    client.on('end', () => {
-      if (this.#client === client) this.#isBroken = true;
-      if (this.#client === client && !this.#stopped) setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
-    });
-    client.on('notification', (message: pg.Notification) => {
-      this.#hear(JSON.parse(message.payload ?? '{}') as Announcement);
-    });
-    try {
-      await client.connect();
-      await client.query(`listen ${channel}`);
-      this.#client = client;
-      this.#isBroken = false;
-    } catch (error) {
-      this.#log.warn({ err: error }, 'cannot listen for announcements; trying again');
-      // Not waited for: a connection that broke off halfway may never say that it has ended.
-      void client.end().catch(() => undefined);
-      setTimeout(() => void this.#listen().then(() => this.#tellAll()), retryMilliseconds);
-    }
   }
 
   #hear(announcement: Announcement): void {
