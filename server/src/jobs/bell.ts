@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { Queryable } from '../database/connect.ts';
-import { listenTo } from '../database/listen.ts';
+import { type Listening, listenTo } from '../database/listen.ts';
 
 const channel = 'gate_roster_work';
 /** Work that is due later, and what a lost connection did not hear of, is looked for this often. */
@@ -11,6 +11,36 @@ const lookMilliseconds = 5000;
 export const ringForWork = async (db: Queryable): Promise<void> => {
   await db.execute(sql`select pg_notify(${channel}, '')`);
 };
+
+interface Bell {
+  listening: Listening;
+  heardBy: Set<() => void>;
+}
+/** By database: all kinds of work of a process hear it on one connection. */
+const bells = new Map<string, Bell>();
+
+/** Calls `ring` when it begins to hear the bell, and whenever it rings. @returns How to stop. */
+function hearBell(url: string, log: Logger, ring: () => void): () => Promise<void> {
+  const bell = bells.get(url) ?? hang(url, log);
+  bell.heardBy.add(ring);
+  void bell.listening.begun.then(ring);
+  return async () => {
+    bell.heardBy.delete(ring);
+    if (bell.heardBy.size > 0) return;
+    bells.delete(url);
+    await bell.listening.stop();
+  };
+}
+
+function hang(url: string, log: Logger): Bell {
+  const heardBy = new Set<() => void>();
+  const ringAll = (): void => {
+    for (const ring of heardBy) ring();
+  };
+  const bell = { listening: listenTo({ url, channel, log }, ringAll, ringAll), heardBy };
+  bells.set(url, bell);
+  return bell;
+}
 
 /**
  * Calls `work` at start, when the bell rings, and every few seconds. Never twice at once: what rings meanwhile is
@@ -35,13 +65,12 @@ export function answerBell(url: string, log: Logger, work: () => Promise<void>):
       underWay = null;
     });
   };
-  const listening = listenTo({ url, channel, log }, run, run);
-  void listening.begun.then(run);
+  const stopHearing = hearBell(url, log, run);
   const timer = setInterval(run, lookMilliseconds);
   return async () => {
     isStopped = true;
     clearInterval(timer);
-    await listening.stop();
+    await stopHearing();
     await underWay;
   };
 }
