@@ -42,6 +42,7 @@ export {
   isInColumns,
 } from './progress/enrolment-columns.ts';
 export * from './progress/add-columns.ts';
+export * from './progress/held-against.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';
 export * from './progress/inside-course.ts';

@@ -1,5 +1,5 @@
-import type { ProgressReport } from '@gate-roster/contract';
-import { meanScore, notBegun } from '@gate-roster/core';
+import type { BranchAbove, ProgressReport } from '@gate-roster/contract';
+import { heldAgainst, meanScore, notBegun } from '@gate-roster/core';
 import type { Cell, Table } from '../http/table.ts';
 import { millimetre, newPdf, type Paper, type Write, writerOf } from '../print/pdf.ts';
 
@@ -12,6 +12,8 @@ export interface PaperReport {
   takenBy: string;
   table: Table;
   report: ProgressReport;
+  /** What the weeks are held against; null: the reader sees no progress there, or nothing lies above. */
+  above: BranchAbove;
   paper: Paper;
 }
 
@@ -23,6 +25,7 @@ const headHeight = 26;
 const textSize = 8;
 const lineHeight = 10.5;
 const chartHeight = 96;
+const gap = 10;
 /** Of a table that is wider than the page, the first columns come again on each part. */
 const [narrowest, widest, pointsPerLetter] = [34, 150, 4.6];
 
@@ -36,7 +39,7 @@ type Document = PDFKit.PDFDocument;
 
 /** The charts of the scope, and the table below them on as many pages as it takes; what is too wide goes on beside. */
 export async function progressPaper(asked: PaperReport): Promise<Uint8Array> {
-  const { group, day, filter, takenBy, table, report, paper } = asked;
+  const { group, day, filter, takenBy, table, report, above, paper } = asked;
   const { document, bytes } = newPdf(`${table.name}: ${group}`, paper, 'landscape');
   const write = writerOf(document);
   document.addPage();
@@ -46,11 +49,12 @@ export async function progressPaper(asked: PaperReport): Promise<Uint8Array> {
   document.fillColor(soft);
   const facts = [`${table.name}, as of ${day}`, filter === null ? null : `Only: ${filter}`, `Taken away by ${takenBy}`];
   write(facts.filter((fact) => fact !== null).join('  ·  '), 400, 9, margin, margin + 28, width);
-  const third = (width - 24) / 3;
-  const box = (index: number): Box => ({ x: margin + index * (third + 12), y: margin + 48, width: third, height: chartHeight });
+  const quarter = (width - 3 * gap) / 4;
+  const box = (index: number): Box => ({ x: margin + index * (quarter + gap), y: margin + 48, width: quarter, height: chartHeight });
   drawStatus(document, write, report, box(0));
-  drawWeeks(document, write, report, box(1));
-  drawScores(document, write, report, box(2));
+  drawWeeks(document, write, report, above, box(1));
+  drawTens(document, write, report, box(2));
+  drawScores(document, write, report, box(3));
   await drawTable(document, write, table, margin + 48 + chartHeight + 14);
   return bytes();
 }
@@ -82,9 +86,11 @@ function drawStatus(document: Document, write: Write, { total, learners }: Progr
   }
 }
 
-function drawWeeks(document: Document, write: Write, { weeks }: ProgressReport, box: Box): void {
-  frame(document, write, 'Done per week', box);
-  const most = Math.max(1, ...weeks.map((week) => week.done));
+/** Done week by week; dashed, what the branch above would have done with as many enrolments. */
+function drawWeeks(document: Document, write: Write, { weeks, total }: ProgressReport, above: BranchAbove, box: Box): void {
+  const dashed = heldAgainst(total.all - total.exempt, above);
+  frame(document, write, above && dashed ? `Done per week (dashed: ${above.name})` : 'Done per week', box);
+  const most = Math.max(1, ...weeks.map((week) => week.done), ...(dashed ?? []));
   const [left, top, width, height] = [box.x + 26, box.y + 24, box.width - 38, box.height - 42];
   document.lineWidth(0.5).strokeColor(rule);
   for (const share of [0, 0.5, 1]) {
@@ -96,27 +102,63 @@ function drawWeeks(document: Document, write: Write, { weeks }: ProgressReport, 
     document.fillColor(soft);
     write(String(Math.round(most * share)), 400, 7, box.x + 8, y - 5, 16);
   }
-  document.lineWidth(1.2).strokeColor(done);
-  for (const [index, week] of weeks.entries()) {
-    const x = left + (index / Math.max(1, weeks.length - 1)) * width;
-    const y = top + height * (1 - week.done / most);
-    if (index === 0) document.moveTo(x, y);
-    else document.lineTo(x, y);
+  const line = (counts: readonly number[]): void => {
+    for (const [index, count] of counts.entries()) {
+      const x = left + (index / Math.max(1, counts.length - 1)) * width;
+      const y = top + height * (1 - count / most);
+      if (index === 0) document.moveTo(x, y);
+      else document.lineTo(x, y);
+    }
+    document.stroke();
+  };
+  if (dashed) {
+    document.lineWidth(0.8).strokeColor(soft).dash(3, { space: 2 });
+    line(dashed);
+    document.undash();
   }
-  document.stroke();
+  document.lineWidth(1.2).strokeColor(done);
+  line(weeks.map((week) => week.done));
   document.fillColor(soft);
   write(weeks[0]?.monday ?? '', 400, 7, left, top + height + 4, 60);
   write(weeks.at(-1)?.monday ?? '', 400, 7, left + width - 40, top + height + 4, 60);
 }
 
+/** How many enrolments have a score of each ten. */
+function drawTens(document: Document, write: Write, { tens }: ProgressReport, box: Box): void {
+  frame(document, write, 'Enrolments by score', box);
+  const most = Math.max(1, ...tens);
+  const [left, top, width, height] = [box.x + 10, box.y + 32, box.width - 20, box.height - 50];
+  const step = width / tens.length;
+  for (const [index, count] of tens.entries()) {
+    const bar = (count / most) * height;
+    if (count > 0) document.rect(left + index * step + 1.5, top + height - bar, step - 3, bar).fill(underWay);
+    document.fillColor(ink);
+    if (count > 0) write(String(count), 400, 6, left + index * step, top + height - bar - 9, step);
+    document.fillColor(soft);
+    write(String(index * 10), 400, 7, left + index * step + 1.5, top + height + 4, step);
+  }
+  document
+    .lineWidth(0.5)
+    .strokeColor(rule)
+    .moveTo(left, top + height)
+    .lineTo(left + width, top + height)
+    .stroke();
+}
+
 const mostBars = 5;
 
+/** Scores of the rows below the first: their medians where those were asked for, else their means. */
 function drawScores(document: Document, write: Write, { rows }: ProgressReport, box: Box): void {
-  frame(document, write, 'Mean score by group', box);
-  const scored = rows.filter(({ depth, total }) => depth === (rows.length > 1 ? 1 : 0) && meanScore(total) !== null).slice(0, mostBars);
-  for (const [index, { name, total }] of scored.entries()) {
+  frame(document, write, `${rows.some(({ medians }) => medians) ? 'Median' : 'Mean'} score`, box);
+  const scored = rows
+    .filter(({ depth }) => depth === (rows.length > 1 ? 1 : 0))
+    .flatMap(({ name, total, medians }) => {
+      const score = medians ? medians.total : meanScore(total);
+      return score === null ? [] : [{ name, score }];
+    })
+    .slice(0, mostBars);
+  for (const [index, { name, score }] of scored.entries()) {
     const y = box.y + 24 + index * 13;
-    const score = meanScore(total) ?? 0;
     const [from, length] = [box.x + box.width * 0.45, box.width * 0.42];
     document.fillColor(ink);
     write(name, 400, 8, box.x + 8, y, box.width * 0.45 - 14);

@@ -19,6 +19,7 @@ import { ProblemError } from '../http/problem.ts';
 import type { Table } from '../http/table.ts';
 import { makeFile } from '../print/make-file.ts';
 import { type AskedDay, askedOn } from './asked-day.ts';
+import { branchAbove } from './branch-above.ts';
 import { groupMatrix, groupTable } from './group-table.ts';
 import { insideTable } from './inside-course.ts';
 import { learnersTable } from './learners.ts';
@@ -151,6 +152,7 @@ export const takenFiles: { [N in FileName]: (taking: Taking, asked: Received<Rou
         takenBy: nameOf(taking.actor),
         table: asked.view === 'groups' ? groupMatrix(report) : table,
         report,
+        above: await branchAbove(at.db, at.reader, taking.groupId, asked.filter),
         paper,
       }),
     };

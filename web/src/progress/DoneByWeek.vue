@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { BranchAbove, ProgressReport } from '@gate-roster/contract';
+import { heldAgainst } from '@gate-roster/core';
 import { LineChart } from 'echarts/charts';
 import { AriaComponent, GridComponent, TooltipComponent } from 'echarts/components';
 import { use } from 'echarts/core';
@@ -10,7 +11,6 @@ import { shortDay, useChartLook } from '../ui/chart-look.ts';
 import ChartTable from '../ui/ChartTable.vue';
 import { showDay, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
-import { heldAgainst } from './held-against.ts';
 
 /** How many were done week by week, held against the branch above. */
 use([LineChart, GridComponent, TooltipComponent, AriaComponent, SVGRenderer]);
