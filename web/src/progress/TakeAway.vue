@@ -115,7 +115,10 @@ async function take({ route, asked, ending }: TakenFile): Promise<void> {
       <v-list-item v-for="file in files" :key="file.title" :title="file.title" @click="take(file)" />
     </v-list>
   </v-menu>
-  <div v-if="job.sheet.value" class="making"><JobProgress :job="job" :title="w.makingFile" /></div>
+  <div v-if="job.sheet.value" class="making">
+    <h2>{{ w.makingFile }}</h2>
+    <JobProgress :job="job" :title="w.makingFile" />
+  </div>
 </template>
 
 <style scoped>
@@ -125,7 +128,7 @@ async function take({ route, asked, ending }: TakenFile): Promise<void> {
   bottom: 20px;
   z-index: 10;
   width: min(420px, calc(100vw - 40px));
-  padding: 4px 18px 10px;
+  padding: 14px 18px 8px;
   background: var(--sheet);
   border: 1px solid var(--rule);
   border-radius: 8px;
