@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FoldButton from '../ui/FoldButton.vue';
 import * as words from '../words.ts';
 import AccessMark from './AccessMark.vue';
 import type { Slot } from './grid-slots.ts';
@@ -36,17 +37,7 @@ const isChosen = (place: number): boolean => range !== null && place >= range.le
 <template>
   <tr :class="{ above: row.isAbove }" :aria-rowindex="index + 2">
     <th scope="row" class="group" :title="row.name" :style="{ paddingLeft: `${indent}px` }">
-      <button
-        v-if="isFolded !== null"
-        type="button"
-        class="fold"
-        :aria-label="words.access.fold(row.name)"
-        :aria-expanded="!isFolded"
-        @click="emit('fold')"
-      >
-        {{ isFolded ? '▸' : '▾' }}
-      </button>
-      <span v-else class="fold" />{{ row.name }}
+      <FoldButton :is-folded="isFolded" :label="words.access.fold(row.name)" @fold="emit('fold')" />{{ row.name }}
     </th>
     <td v-if="spaceBefore > 0" aria-hidden="true" />
     <template v-for="{ set, column, place } in slots" :key="column?.course.id ?? set.name">
@@ -106,20 +97,6 @@ tr.top .group {
 }
 tr.above .group {
   color: var(--ink2);
-}
-.fold {
-  display: inline-block;
-  width: 24px;
-  min-height: 24px;
-  padding: 0;
-  background: none;
-  border: 0;
-  color: var(--ink2);
-  cursor: pointer;
-  font-size: 12px;
-}
-span.fold {
-  min-height: 0;
 }
 .cell {
   height: 42px;

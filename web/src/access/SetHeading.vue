@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FoldButton from '../ui/FoldButton.vue';
 import * as words from '../words.ts';
 
 /** The heading of a course set: folds it, or chooses its courses for the groups that are chosen. */
@@ -8,9 +9,7 @@ defineEmits<{ fold: []; choose: [] }>();
 
 <template>
   <div class="heading">
-    <button type="button" :aria-expanded="!isFolded" :aria-label="words.access.foldSet(name)" :title="name" @click="$emit('fold')">
-      {{ isFolded ? '▸' : '▾' }}
-    </button>
+    <FoldButton :is-folded="isFolded" :label="words.access.foldSet(name)" :title="name" @fold="$emit('fold')" />
     <button
       v-if="!isFolded && mayChoose"
       type="button"

@@ -5,6 +5,7 @@ import { computed, watch } from 'vue';
 import { useScope } from '../shell/scope.ts';
 import { idsCode, useUrlState } from '../shell/url-state.ts';
 import ColumnChoice from '../ui/ColumnChoice.vue';
+import FoldButton from '../ui/FoldButton.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber, showPercent, showScore } from '../ui/format.ts';
 import * as words from '../words.ts';
@@ -124,27 +125,13 @@ const rateText = (tally: Tally): string => {
         <tbody>
           <tr v-for="row in rows" :key="`${row.depth}/${row.id}`" :class="{ top: row.depth === 0 }">
             <th scope="row" class="group" :style="{ paddingLeft: `${4 + row.depth * 16}px` }">
-              <button
-                v-if="row.depth > 0 && hasShownChildren(row)"
-                type="button"
-                class="fold"
-                :aria-expanded="!groups.isFolded(row.id)"
-                :aria-label="words.access.fold(row.name)"
-                @click="groups.toggle(row.id)"
-              >
-                {{ groups.isFolded(row.id) ? '▸' : '▾' }}
-              </button>
-              <button
-                v-else-if="row.depth > 1 && row.hasSubgroups"
-                type="button"
-                class="fold"
-                aria-expanded="false"
-                :aria-label="words.access.fold(row.name)"
-                @click="emit('unfold', row.id)"
-              >
-                {{ '▸' }}
-              </button>
-              <span v-else class="fold" />
+              <FoldButton
+                :is-folded="
+                  row.depth > 0 && hasShownChildren(row) ? groups.isFolded(row.id) : row.depth > 1 && row.hasSubgroups ? true : null
+                "
+                :label="words.access.fold(row.name)"
+                @fold="hasShownChildren(row) ? groups.toggle(row.id) : emit('unfold', row.id)"
+              />
               <button
                 v-if="row.depth > 0"
                 type="button"
@@ -251,7 +238,6 @@ tr.top th.group {
 td.num {
   padding: 0 10px;
 }
-.fold,
 .sort,
 .down {
   background: none;
@@ -260,13 +246,6 @@ td.num {
   color: inherit;
   cursor: pointer;
   padding: 0;
-}
-.fold {
-  display: inline-block;
-  width: 24px;
-  min-height: 24px;
-  color: var(--ink2);
-  font-size: 12px;
 }
 .down:hover {
   text-decoration: underline;
@@ -338,9 +317,6 @@ td.num {
 .key {
   font-size: 13.5px;
   margin-top: 8px;
-}
-span.fold {
-  min-height: 0;
 }
 tbody th {
   vertical-align: middle;

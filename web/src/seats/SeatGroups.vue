@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { LicenceSheet } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
+import FoldButton from '../ui/FoldButton.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
@@ -61,17 +62,11 @@ const lasts = (group: Group): { day: string; range: string } =>
         <tr v-if="spaceAbove > 0" aria-hidden="true" :style="{ height: `${spaceAbove}px` }" />
         <tr v-for="{ group, hasBelow } in drawn" :key="group.id" class="one">
           <td :style="{ paddingLeft: `${10 + Math.min(group.depth, 8) * 18}px` }">
-            <button
-              v-if="hasBelow"
-              type="button"
-              class="fold"
-              :aria-expanded="!folding.isFolded(group.id)"
-              :aria-label="w.foldAll(group.name)"
-              @click="folding.toggle(group.id)"
-            >
-              {{ folding.isFolded(group.id) ? '▸' : '▾' }}
-            </button>
-            <span v-else class="fold" aria-hidden="true" />
+            <FoldButton
+              :is-folded="hasBelow ? folding.isFolded(group.id) : null"
+              :label="w.foldAll(group.name)"
+              @fold="folding.toggle(group.id)"
+            />
             <component :is="group === top ? 'b' : 'span'">{{ group.name }}</component>
           </td>
           <td><SeatBar :used="group.used" :limit="limits.at(group)" :whole="whole" :is-short="group.inLine > 0" /></td>
@@ -122,16 +117,6 @@ const lasts = (group: Group): { day: string; range: string } =>
   padding-top: 0;
   padding-bottom: 0;
   white-space: nowrap;
-}
-.fold {
-  display: inline-block;
-  width: 18px;
-  border: 0;
-  background: none;
-  padding: 0;
-  font: inherit;
-  color: var(--ink2);
-  cursor: pointer;
 }
 .limit {
   width: 72px;
