@@ -60,7 +60,7 @@ test('a range is drawn by dragging and takes over what its first cell says; a du
   await test.step('who gets a seat first where there are too few', async () => {
     await page.goto('/access/38');
     await cell('Brannoch Ferries', 'Boat handling 1').click();
-    await button('Dates, units, due day and licence').click();
+    await button('Dates, units, due day and licence of Boat handling 1 for Brannoch Ferries').click();
     await panel.getByRole('combobox', { name: 'Licence' }).press('Enter');
     await page.getByRole('option', { name: 'Partners: boat handling' }).click();
     await expect(panel.getByText(/too few, and 5 people are in line already/u)).toBeVisible();
@@ -69,6 +69,7 @@ test('a range is drawn by dragging and takes over what its first cell says; a du
     await expect(panel.getByText('1 person gets a seat first.')).toBeVisible();
     await button('Discard').click();
     await page.goto('/access/3');
+    await cell('Shore crew', 'Search patterns').press('Enter');
   });
 
   await test.step('a narrow window: one group’s courses', async () => {

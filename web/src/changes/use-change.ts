@@ -40,6 +40,7 @@ export function useChange(
   const timesAsked = ref(0);
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
+  let refused: string | null = null;
   const settled = [JSON.stringify(change.value)];
   if (!ownGuard)
     useLeaveGuard(
@@ -51,7 +52,11 @@ export function useChange(
     [change, timesAsked] as const,
     async ([wanted]) => {
       asked?.abort();
-      problem.value = null;
+      // Why it could not be applied stays to be read while the same is only looked at again.
+      if (refused === null || JSON.stringify(wanted) !== refused) {
+        problem.value = null;
+        refused = null;
+      }
       requestId = crypto.randomUUID();
       if (!wanted) {
         look.value = null;
@@ -94,6 +99,7 @@ export function useChange(
         requestId = crypto.randomUUID();
       }
       problem.value = failureWords(error);
+      refused = JSON.stringify(change.value);
       return false;
     } finally {
       isApplying.value = false;
