@@ -29,7 +29,7 @@ export function complaints(page: Page): string[] {
     if (message.location().url.endsWith('/api/v1/session')) return;
     // Busy, with Retry-After: the page waits and asks again. If it never gets its answer, the screen is never ready.
     if (message.text().includes('status of 503')) return;
-    found.push(message.text());
+    found.push(`${message.text()} (${message.location().url})`);
   });
   return found;
 }
