@@ -41,6 +41,8 @@ export function useChange(
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
   let refused: string | null = null;
+  /** Did it become another while it was being applied? */
+  let isLate = false;
   const settled = [JSON.stringify(change.value)];
   if (!ownGuard)
     useLeaveGuard(
@@ -51,6 +53,11 @@ export function useChange(
   watch(
     [change, timesAsked] as const,
     async ([wanted]) => {
+      // What is being applied is not looked at once more because its own effects come in; it may not even be there any more.
+      if (isApplying.value && wanted) {
+        isLate = true;
+        return;
+      }
       asked?.abort();
       // Why it could not be applied stays to be read while the same is only looked at again.
       if (refused === null || JSON.stringify(wanted) !== refused) {
@@ -103,7 +110,13 @@ export function useChange(
       return false;
     } finally {
       isApplying.value = false;
+      // Unless the page lets go of it now.
+      if (isLate) setTimeout(lookAgain);
+      isLate = false;
     }
+  }
+  function lookAgain(): void {
+    timesAsked.value++;
   }
   return {
     look,
@@ -112,8 +125,6 @@ export function useChange(
     problem,
     appliedId,
     apply,
-    lookAgain() {
-      timesAsked.value++;
-    },
+    lookAgain,
   };
 }
