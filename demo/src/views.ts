@@ -55,7 +55,7 @@ export async function loadViews(
     await tx.execute(
       sql`insert into kept_view (owner_id, group_id, name, shown, for_leaders) values (${owner}, ${group}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders})`,
     );
-  // One of them goes out by letter: to whoever leads a station, last opened from a letter some days ago.
+  // One of them goes out by letter: to the leader of a station, last opened from a letter some days ago.
   await tx.execute(sql`
     with sent as (
       insert into report_letter (view_id, every, next_day, asked_at, opened_at)

@@ -22,7 +22,7 @@ export interface SeatEffects {
   leftLine: PersonId[];
   /** Who would stand in line, in the order of the line; `row` of the file that brings them. */
   line: { key: PersonId; courseId: CourseId; row: number }[];
-  /** Limits that would keep them in line, from the licence's home down, and how many seats are missing at each, beside those for whoever waits already. */
+  /** Limits that would keep them in line, from the licence's home down, and how many seats are missing at each, beside those for people who wait already. */
   short: { licenceId: LicenceId; groupId: GroupId; most: number; missing: number }[];
 }
 

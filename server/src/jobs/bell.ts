@@ -19,7 +19,7 @@ interface Bell {
 /** By database: all kinds of work of a process hear it on one connection. */
 const bells = new Map<string, Bell>();
 
-/** Calls `ring` when it begins to hear the bell, and whenever it rings. @returns How to stop. */
+/** Calls `ring` when listening begins, and whenever there is work. @returns How to stop. */
 function hearBell(url: string, log: Logger, ring: () => void): () => Promise<void> {
   const bell = bells.get(url) ?? hang(url, log);
   bell.heardBy.add(ring);

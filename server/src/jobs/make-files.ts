@@ -6,7 +6,7 @@ import { ProblemError } from '../http/problem.ts';
 import { type Taking, takenFiles } from '../progress/taken-files.ts';
 import { ringForWork } from './bell.ts';
 
-/* Files of many rows are made as jobs: whoever asked may close the page, and finds the file later. */
+/* Files of many rows are made as jobs: the person who asked may close the page and finds the file later. */
 
 /** What is to be made, as it was asked for. */
 export interface GivenFile {

@@ -58,7 +58,7 @@ export class Streams {
     this.#keepAlive = setInterval(() => {
       for (const { response } of this.#streams) response.write(': still here\n\n');
     }, keepAliveMilliseconds);
-    // After a break everybody is told to fetch anew.
+    // After a break everybody is told to fetch again.
     this.#listening = listenTo(
       { url: this.#url, channel, log: this.#log },
       (text) => {

@@ -192,7 +192,7 @@ test('between two days: who came, left, began, finished and became overdue is wh
     expect((await mirela.send('progressBetween', { params: { groupId: 1 }, query })).status).toBe(400);
 });
 
-test('whoever has left a leader’s groups since is counted, and not named', async () => {
+test('people who have left a leader’s groups since are counted, and not named', async () => {
   const people = async (who: Client) => {
     const list = await who.call('progressLearners', { params: { groupId: gullhaven }, query: { day: yesterday(), limit: 200 } });
     return { told: list.learners, named: list.people.map(({ id }) => id) };

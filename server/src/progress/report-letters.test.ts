@@ -89,7 +89,7 @@ test('it goes to leaders of whom its owner knows, once a week, each with the fig
   expect(await written()).toHaveLength(2 * letters.length);
 });
 
-test('whoever may not see it any more, wants no letters, or has no confirmed address gets none', async () => {
+test('readers who may not see it any more, want no letters, or have no confirmed address get none', async () => {
   const before = (await written()).length;
   await query(
     `update leadership set powers = '{manageCodes}' where until_at is null and group_id <> ${gullhaven} and person_id in (select person_id from report_letter_reader)`,

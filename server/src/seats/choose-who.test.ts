@@ -69,7 +69,7 @@ test('who is chosen gets a seat before the others, not before those in line; rai
   expect(await holders()).toHaveLength(seatsOfCrew);
   expect(await query(`select 1 from seat_line where course_id = ${courseId} and file_row is not null`)).toEqual([]);
 
-  // Those who wait come before whoever is chosen now.
+  // Those who wait come before anybody chosen now.
   const [elsewhere = 0] = await ids(
     `select m.person_id::int as id from membership m where m.group_id = ${otherCrew} and m.until_at is null
        and (select count(*) from membership o where o.person_id = m.person_id and o.until_at is null) = 1 order by 1 limit 1`,

@@ -164,7 +164,7 @@ test('what was open at its own moment counts, however late it comes; what was no
   expect(platform?.statements).toBe(3);
 });
 
-test('a mailbox finds whoever has confirmed it; nobody, an unconfirmed one and another account’s address are refused, and nothing is kept', async () => {
+test('a mailbox finds the person who has confirmed it; nobody, an unconfirmed one and another account’s address are refused, and nothing is kept', async () => {
   await query(
     `update personal set email = 'bao@boats.example', confirmed_email = 'bao@boats.example' where until_at is null and sign_in_name = 'bao'`,
   );

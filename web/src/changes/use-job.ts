@@ -30,7 +30,7 @@ export function useChangeJob(
   return { ...job, start: (change, digest) => job.start((requestId) => call('startJob', { body: { change, digest, requestId } })) };
 }
 
-/** A job of one’s own that goes on without the page; whoever comes back to what it is for sees how far it is. */
+/** A job of one’s own that goes on without the page; a person who comes back to what it is for sees how far it is. */
 export function useJob(
   purpose: 'file' | 'undo' | 'period' | 'take away',
   finished: (sheet: JobSheet) => unknown,

@@ -5,7 +5,7 @@ import { list, many, some } from './grammar.ts';
 /** What a look says of seats. */
 export const seatLooks = {
   seatsNeeded: (count: number) => many(count, 'seat is needed', 'seats are needed'),
-  /** A leader hears of what lies above them only whether there is room. */
+  /** Of what lies above them a leader learns only whether there is room. */
   seatsFree: (free: number | null, isShort: boolean) =>
     free === null ? (isShort ? 'There is not enough room for all.' : 'There is room for all.') : `${showNumber(free)} free.`,
   fromLine: (count: number) => `${many(count, 'person', 'people')} in line would get a seat.`,
