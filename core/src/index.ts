@@ -38,10 +38,12 @@ export {
   type EnrolmentColumns,
   type EnrolmentRow,
   Fitting,
-  GroupLists,
+  IdLists,
   isInColumns,
+  statusAt,
 } from './progress/enrolment-columns.ts';
 export * from './progress/add-columns.ts';
+export * from './progress/score-list.ts';
 export * from './progress/held-against.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';

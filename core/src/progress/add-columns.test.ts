@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { type Lateness, lateness, type Status } from '../courses/status.ts';
 import { type CoursePart, enrolmentFitsAll, type FilteredEnrolment, type SeatState } from '../filters/filter.ts';
 import { addDays } from '../time/day.ts';
-import { addUp, type AddedSet, quartilesOf, type WholeSet } from './add-columns.ts';
-import { columnsOf, CourseNumbers, dayNumber, dayOfNumber, type EnrolmentRow, GroupLists, isInColumns } from './enrolment-columns.ts';
+import { addUp, type AddedSet, type WholeSet } from './add-columns.ts';
+import { columnsOf, CourseNumbers, dayNumber, dayOfNumber, type EnrolmentRow, IdLists, isInColumns } from './enrolment-columns.ts';
 import { emptyTally, type Tally, tenOf } from './figures.ts';
+import { medianOf, quartilesOf } from './score-list.ts';
 
 /* Sums over columns are what going through the enrolments one by one gives. */
 
@@ -38,6 +39,7 @@ const someRow = fc.record({
   workedDay: someDay,
   openVia: fc.integer({ min: 0, max: lists.length - 1 }),
   workVia: fc.integer({ min: 0, max: lists.length - 1 }),
+  units: fc.constant(0),
 });
 const some = <T>(...values: T[]) => fc.subarray(values, { minLength: 1 });
 const span = fc
@@ -106,10 +108,11 @@ test('sums by group and course, who fits, days and scores are those of enrolment
     parts: fc.array(somePart, { maxLength: 3 }),
     groups: fc.option(fc.subarray([5, 6, 7]), { nil: null }),
     odd: fc.boolean(),
+    withScores: fc.boolean(),
   });
   fc.assert(
-    fc.property(world, ({ sets, parts, groups, odd }) => {
-      const [courses, groupLists] = [new CourseNumbers(), new GroupLists()];
+    fc.property(world, ({ sets, parts, groups, odd, withScores }) => {
+      const [courses, groupLists] = [new CourseNumbers(), new IdLists()];
       const numbers = lists.map((list) => groupLists.numberOf(list));
       const kept = new Map<AddedSet, WholeSet>();
       // People of one set are in no other.
@@ -131,7 +134,7 @@ test('sums by group and course, who fits, days and scores are those of enrolment
             courses,
             isChosen,
             spreadOf: new Set([100]),
-            withScores: odd,
+            withScores,
           },
           (set, whole) => kept.set(set, whole),
         );
@@ -160,9 +163,9 @@ test('sums by group and course, who fits, days and scores are those of enrolment
         );
         const scores = counted.flatMap(({ courseId, score }) => (score === null ? [] : { courseId, score }));
         expect(answer?.tens).toEqual(Array.from({ length: 10 }, (_, ten) => scores.filter(({ score }) => tenOf(score) === ten).length));
-        if (odd)
+        if (withScores)
           for (const id of setsOf.keys())
-            expect([...(answer?.scores.get(id) ?? [])].sort()).toEqual(
+            expect([...(answer?.scores.byCourse().get(courses.numberOf(id)) ?? [])].sort()).toEqual(
               scores.flatMap(({ courseId, score }) => (courseId === id ? score : [])).sort(),
             );
       }
@@ -181,8 +184,9 @@ test('sums by group and course, who fits, days and scores are those of enrolment
 });
 
 test('quartiles lie between their neighbours in proportion; without numbers there are none', () => {
-  expect(quartilesOf([])).toBeNull();
+  expect([quartilesOf([]), medianOf([])]).toEqual([null, null]);
   expect(quartilesOf([40])).toEqual({ low: 40, median: 40, high: 40, of: 1 });
+  expect(medianOf([30, 10, 20])).toBe(20);
   expect(quartilesOf([30, 10, 20, 40])).toEqual({ low: 17.5, median: 25, high: 32.5, of: 4 });
 });
 

@@ -1,5 +1,4 @@
 import type { CoursePart } from '../filters/filter.ts';
-import { addTo } from '../lists/add-to.ts';
 import {
   type ColumnReader,
   type CourseNumbers,
@@ -7,11 +6,13 @@ import {
   type EnrolmentColumns,
   exemptBit,
   Fitting,
+  isThereAt,
   listOf,
   noDay,
   statusBits,
 } from './enrolment-columns.ts';
 import { scoreTens, type Tally, tenOf } from './figures.ts';
+import { ScoreList } from './score-list.ts';
 
 /* What columns of enrolments come to, by group and course. */
 
@@ -25,8 +26,8 @@ export interface AddedUp {
   doneOn: ReadonlyMap<number, number>;
   /** How many of those that are not exempt have a score of each ten. */
   tens: readonly number[];
-  /** By course, in no order, of those that are not exempt. */
-  scores: ReadonlyMap<number, readonly number[]>;
+  /** Of those that are not exempt, with the numbers of their courses; empty unless they are asked for. */
+  scores: ScoreList;
 }
 
 /** Where in a row of sums each number lies. */
@@ -78,7 +79,7 @@ export interface WholeSet {
 
 export interface AddedSet {
   columns: EnrolmentColumns;
-  whole?: WholeSet;
+  whole?: WholeSet | undefined;
   /** The groups that it counts for, of those that are asked for. */
   countsFor: readonly number[];
 }
@@ -90,8 +91,7 @@ interface Adding {
   sums: Float64Array;
   doneOn: Map<number, number>;
   tens: Map<number, number>;
-  /** By the number of the course. */
-  scores: Map<number, number[]>;
+  scores: ScoreList;
 }
 
 /**
@@ -108,7 +108,14 @@ export function addUp<S extends AddedSet>(
   const found = new Map<number, Adding>(
     groups.map((id) => [
       id,
-      { learners: 0, everybody: 0, sums: new Float64Array(ids.length * sumWidth), doneOn: new Map(), tens: new Map(), scores: new Map() },
+      {
+        learners: 0,
+        everybody: 0,
+        sums: new Float64Array(ids.length * sumWidth),
+        doneOn: new Map(),
+        tens: new Map(),
+        scores: new ScoreList(),
+      },
     ]),
   );
   const { sees } = reader;
@@ -123,7 +130,7 @@ export function addUp<S extends AddedSet>(
     const into = countsFor.flatMap((id) => found.get(id) ?? []);
     const spread = countsFor.flatMap((id) => (spreadOf.has(id) ? (found.get(id) ?? []) : []));
     for (const each of into) each.everybody += columns.people.length;
-    if (isPlain && !(withScores && spread.length > 0)) {
+    if (isPlain) {
       const whole = set.whole ?? wholeSet(columns, everything, own, now);
       if (!set.whole) keep(set, whole);
       if (sees === null || whole.lists.every((list) => sees[list] === 1)) {
@@ -134,6 +141,7 @@ export function addUp<S extends AddedSet>(
         for (const each of spread) {
           addCounts(each.doneOn, whole.doneOn, isThere);
           addCounts(each.tens, whole.tens, isThere);
+          if (withScores) addScores(each.scores, columns, isThere);
         }
         continue;
       }
@@ -159,7 +167,7 @@ export function addUp<S extends AddedSet>(
         ),
         doneOn,
         tens: Array.from({ length: scoreTens }, (_, ten) => tens.get(ten) ?? 0),
-        scores: new Map([...scores].map(([place, list]) => [ids[place] ?? 0, list])),
+        scores,
       },
     ]),
   );
@@ -285,26 +293,16 @@ function addSpread(
     const points = score[at] ?? NaN;
     if (Number.isNaN(points)) continue;
     addOne(into.tens, tenOf(points));
-    if (withScores) addTo(into.scores, course[at] ?? 0, points);
+    if (withScores) into.scores.add(course[at] ?? 0, points);
   }
 }
 
-export interface Quartiles {
-  low: number;
-  median: number;
-  high: number;
-  /** How many numbers stand behind them. */
-  of: number;
-}
-
-/** Quartiles between neighbours in proportion, as SQL's `percentile_cont`; null: there are no numbers. */
-export function quartilesOf(numbers: readonly number[]): Quartiles | null {
-  if (numbers.length === 0) return null;
-  const sorted = Float64Array.from(numbers).sort();
-  const at = (part: number): number => {
-    const place = part * (sorted.length - 1);
-    const [low, high] = [sorted[Math.floor(place)] ?? NaN, sorted[Math.ceil(place)] ?? NaN];
-    return low + (high - low) * (place - Math.floor(place));
-  };
-  return { low: at(0.25), median: at(0.5), high: at(0.75), of: sorted.length };
+/** All scores of a set. A loop over its columns: a list of its rows first would take twice as long. */
+function addScores(into: ScoreList, columns: EnrolmentColumns, isThere: Uint8Array): void {
+  const { course, facts, score } = columns;
+  for (let at = 0; at < facts.length; at++) {
+    const points = score[at] ?? NaN;
+    if (points !== points || ((facts[at] ?? 0) & exemptBit) !== 0 || isThere[course[at] ?? 0] !== 1 || !isThereAt(facts, at)) continue;
+    into.add(course[at] ?? 0, points);
+  }
 }

@@ -32,9 +32,11 @@ export interface EnrolmentRow {
   due: number | null;
   /** The last day on which it was worked on. */
   workedDay: number | null;
-  /** Numbers of the lists of groups through which it is open, and through which it was worked on (`GroupLists`). */
+  /** Numbers of the lists of groups through which it is open, and through which it was worked on (`IdLists`). */
   openVia: number;
   workVia: number;
+  /** Number of the list of units that are open. */
+  units: number;
 }
 
 /** Rows of one membership set, those of a person next to one another. */
@@ -51,6 +53,7 @@ export interface EnrolmentColumns {
   workedDay: Int32Array;
   openVia: Int32Array;
   workVia: Int32Array;
+  units: Int32Array;
 }
 
 export const statusBits = 3;
@@ -84,26 +87,31 @@ export function columnsOf(people: readonly number[], rows: readonly EnrolmentRow
     workedDay: days(({ workedDay }) => workedDay),
     openVia: Int32Array.from(sorted, ({ openVia }) => openVia),
     workVia: Int32Array.from(sorted, ({ workVia }) => workVia),
+    units: Int32Array.from(sorted, ({ units }) => units),
   };
 }
 
-/** Lists of groups by number: thousands of enrolments share a handful of lists. */
-export class GroupLists {
+/** Lists of groups, or of units, by number: thousands of enrolments share a handful of lists. */
+export class IdLists {
   readonly #numbers = new Map<string, number>();
   readonly #lists: (readonly number[])[] = [];
 
-  numberOf(groups: readonly number[]): number {
-    const key = groups.join();
+  numberOf(list: readonly number[]): number {
+    const key = list.join();
     const known = this.#numbers.get(key);
     if (known !== undefined) return known;
     this.#numbers.set(key, this.#lists.length);
-    this.#lists.push(groups);
+    this.#lists.push(list);
     return this.#lists.length - 1;
   }
 
-  /** For each list, 1 if any of these groups is in it. */
-  touching(groups: ReadonlySet<number>): Uint8Array {
-    return Uint8Array.from(this.#lists, (list) => (list.some((id) => groups.has(id)) ? 1 : 0));
+  list(number: number): readonly number[] {
+    return this.#lists[number] ?? [];
+  }
+
+  /** For each list, 1 if any of these is in it. */
+  touching(wanted: ReadonlySet<number>): Uint8Array {
+    return Uint8Array.from(this.#lists, (list) => (list.some((id) => wanted.has(id)) ? 1 : 0));
   }
 }
 
@@ -120,6 +128,15 @@ export class CourseNumbers {
     return this.ids.length - 1;
   }
 }
+
+/** Is a row told of at all: is it open, or begun? */
+export const isThereAt = (facts: Uint8Array, at: number): boolean => ((facts[at] ?? 0) & (openBit | begunBit)) !== 0;
+
+/** How far a row’s learner is, and whether they are exempt. */
+export const statusAt = ({ facts }: EnrolmentColumns, at: number): { status: Status; exempt: boolean } => ({
+  status: statuses[(facts[at] ?? 0) & statusBits] ?? 'not begun',
+  exempt: ((facts[at] ?? 0) & exemptBit) !== 0,
+});
 
 /** The list of groups through which a row can be seen by everybody who can see it at all: where it is open, or else was worked on. */
 export const listOf = ({ facts, openVia, workVia }: EnrolmentColumns, at: number): number =>

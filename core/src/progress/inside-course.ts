@@ -1,5 +1,7 @@
 import type { UnitId } from '../access/grant.ts';
+import type { Status } from '../courses/status.ts';
 import { daysBetween, type Day } from '../time/day.ts';
+import { type Quartiles, quartilesOf } from './score-list.ts';
 
 /** Somebody who is under way and has done nothing for so many days has stopped. */
 export const stoppedAfterDays = 14;
@@ -54,4 +56,53 @@ export function daysFromUnitToUnit(
   };
   const [first, then] = [finishedOn(from), finishedOn(to)];
   return first === null || then === null ? null : daysBetween(first, then);
+}
+
+/** What is known of one learner of a course. */
+export interface LearnerInside {
+  status: Status;
+  exempt: boolean;
+  openUnits: readonly UnitId[];
+  worked: readonly WorkedActivity[];
+}
+
+export interface InsideSums {
+  figures: { all: number; done: number; underWay: number; exempt: number };
+  /** How many have stopped at an activity. */
+  stops: { activityId: number; people: number }[];
+  /** From finishing a unit to finishing the next one that has activities. */
+  days: ({ unitId: UnitId; people: number } & Omit<Quartiles, 'of'>)[];
+}
+
+/** What the learners of a course come to. @param activities In the order of their units. */
+export function insideSums(learners: Iterable<LearnerInside>, activities: readonly PlacedActivity[], today: Day): InsideSums {
+  const units = [...new Set(activities.map(({ unitId }) => unitId))];
+  const figures = { all: 0, done: 0, underWay: 0, exempt: 0 };
+  const stops = new Map<number, number>();
+  const steps = units.slice(1).map((to, index) => ({ from: units[index] ?? to, to, days: [] as number[] }));
+  for (const { status, exempt, openUnits, worked } of learners) {
+    figures.all++;
+    if (exempt) figures.exempt++;
+    else if (status === 'done') figures.done++;
+    else if (status === 'under way') {
+      figures.underWay++;
+      const at = hasStopped(worked, today) ? placeIn(activities, openUnits, worked) : null;
+      if (at !== null) stops.set(at, (stops.get(at) ?? 0) + 1);
+    }
+    if (worked.length === 0) continue;
+    for (const { from, to, days } of steps) {
+      const between = daysFromUnitToUnit(activities, [from, to], worked);
+      if (between !== null) days.push(between);
+    }
+  }
+  return {
+    figures,
+    stops: [...stops].map(([activityId, people]) => ({ activityId, people })),
+    days: steps.flatMap(({ from, days }) => {
+      const quartiles = quartilesOf(days);
+      if (quartiles === null) return [];
+      const { of, ...quarters } = quartiles;
+      return [{ unitId: from, people: of, ...quarters }];
+    }),
+  };
 }

@@ -33,8 +33,8 @@ export interface FilterReader {
   named: SQL;
   /** Answers from memory, where reports of today are asked for; null: the database answers. */
   columns: Columns | null;
-  /** Who of a scope fits some course parts, where that was found out before (`withFitting`): a condition about `p`. */
-  fitting: { parts: string; people: SQL; count: number } | null;
+  /** Who of a scope fits some course parts, where that was found out before (`withFitting`), also as a condition about `p`. */
+  fitting: KnownFitting | null;
 }
 
 export const filterReader = async (db: Queryable, actor: SignedIn, columns: Columns | null = null): Promise<FilterReader> => ({
@@ -47,10 +47,35 @@ export const filterReader = async (db: Queryable, actor: SignedIn, columns: Colu
   fitting: null,
 });
 
-const few = 2000;
-/** A few are found by their ids; of many, each person is asked whether they are among them, so that a page in order begins at its first. */
-const isOneOf = (people: ArrayLike<number> & Iterable<number>): SQL =>
-  people.length < few ? sql`p.id = any(${ids(people)})` : sql`((p.id in (select unnest(${ids(people)}))) is true)`;
+/** So few people are found by their ids; of more, each person is asked whether they are among them. */
+const mostToName = 2000;
+
+/** Who of a scope fits the course parts of a filter. */
+export class KnownFitting {
+  readonly ids: ReadonlySet<number>;
+  readonly #parts: string;
+  readonly #list: Float64Array;
+
+  constructor(parts: readonly CoursePart[], list: Float64Array) {
+    this.ids = new Set(list);
+    this.#parts = JSON.stringify(parts);
+    this.#list = list;
+  }
+
+  /** They are looked for by their ids. */
+  get areFew(): boolean {
+    return this.#list.length < mostToName;
+  }
+
+  speaksOf(parts: readonly unknown[]): boolean {
+    return this.#parts === JSON.stringify(parts);
+  }
+
+  /** As a condition about `p`, made when it is asked for: a hundred thousand ids are much to write. */
+  get people(): SQL {
+    return this.areFew ? sql`p.id = any(${ids(this.#list)})` : sql`((p.id in (select unnest(${ids(this.#list)}))) is true)`;
+  }
+}
 
 /** The same reader, who knows already who of a scope fits the course parts of a filter, where columns can tell. */
 export async function withFitting(reader: FilterReader, groupId: number, withSubgroups: boolean, filter: Filter): Promise<FilterReader> {
@@ -64,14 +89,14 @@ export async function withFitting(reader: FilterReader, groupId: number, withSub
     withSubgroups,
     parts,
   });
-  return found ? { ...reader, fitting: { parts: JSON.stringify(parts), people: isOneOf(found), count: found.length } } : reader;
+  return found ? { ...reader, fitting: new KnownFitting(parts, found) } : reader;
 }
 
 /** People `p` of a scope who fit; `people` is what they are chosen from. */
 export function whoFits(reader: FilterReader, people: SQL, inScope: SQL, filter: Filter): SQL {
   const about = courseParts(filter);
   const chosen = all([people, ...personParts(filter).map((part) => personCondition(reader, inScope, part))]);
-  if (reader.fitting && reader.fitting.parts === JSON.stringify(about)) return sql`${chosen} and ${reader.fitting.people}`;
+  if (reader.fitting?.speaksOf(about)) return sql`${chosen} and ${reader.fitting.people}`;
   return about.length === 0 ? chosen : sql`${chosen} and p.id in (select f.person_id from (${fittingEnrolments(reader, chosen, about)}) f)`;
 }
 

@@ -1,6 +1,7 @@
 import type { PeopleFilter, PersonRow } from '@gate-roster/contract';
+import { courseParts, personParts } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { learnersPerGroup } from '../progress/tallies.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
@@ -63,11 +64,7 @@ export async function peopleRows(
   const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
     db,
     sql`
-    with page as materialized (
-      select p.id from person p join personal_now n on n.person_id = p.id
-      where ${peopleWhere(reader, groupId, filter)} and ${reader.named} ${page.after === undefined ? sql`` : sql`and ${order.after(readCursor(page.after))}`}
-      order by ${order.by} limit ${page.limit + 1}
-    )
+    with page as materialized (${(await knownPage(db, reader, groupId, filter, page)) ?? pageOf(reader, groupId, filter, page)})
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
       ${order.key} as key,
       coalesce((select jsonb_agg(jsonb_build_object('id', g.id, 'name', g.name) order by g.name collate people_order) from membership m join group_now g on g.id = m.group_id
@@ -86,11 +83,43 @@ export async function peopleRows(
   };
 }
 
+/** A statement for the ids of a page and one more. */
+function pageOf(reader: FilterReader, groupId: number, filter: ListFilter, { after, limit }: Page): SQL {
+  const order = orders[filter.sort];
+  return sql`
+    select p.id, ${order.key} as key from person p join personal_now n on n.person_id = p.id
+    where ${peopleWhere(reader, groupId, filter)} and ${reader.named} ${after === undefined ? sql`` : sql`and ${order.after(readCursor(after))}`}
+    order by ${order.by} limit ${limit + 1}`;
+}
+
+/**
+ * The same where it is known who of many fits the course parts: everybody is read in order, a few at a time, until a page is full.
+ * @returns Null: it is not known, or they are few.
+ */
+async function knownPage(
+  db: Queryable,
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  { after, limit }: Page,
+): Promise<SQL | null> {
+  const { fitting } = reader;
+  if (filter.fits === 'no' || !fitting?.speaksOf(courseParts(filter.filter)) || fitting.areFew) return null;
+  const others = { ...filter, filter: personParts(filter.filter) };
+  const found: number[] = [];
+  for (let [from, step] = [after, limit * 2]; ; step *= 4) {
+    const read = await rows<{ id: number; key: Key }>(db, pageOf(reader, groupId, others, { after: from, limit: step }));
+    for (const { id } of read) if (fitting.ids.has(id)) found.push(id);
+    if (found.length > limit || read.length <= step) return sql`select unnest(${ids(found.slice(0, limit + 1))}) as id`;
+    from = writeCursor(read.at(-1)?.key) ?? undefined;
+  }
+}
+
 export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number> {
   if (filter.counted === 'yes' && filter.fits === 'yes') {
     // Those whom a scope counts are added up by set, and those who fit course parts alone may be known.
     if (filter.filter.length === 0) return (await learnersPerGroup(db, [groupId], filter.subgroups === 'yes')).get(groupId) ?? 0;
-    if (reader.fitting?.parts === JSON.stringify(filter.filter)) return reader.fitting.count;
+    if (reader.fitting?.speaksOf(filter.filter)) return reader.fitting.ids.size;
   }
   const { people } = await oneRow<{ people: number }>(
     db,

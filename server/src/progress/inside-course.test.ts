@@ -1,5 +1,6 @@
 import { type InsideCourse, writeFilter } from '@gate-roster/contract';
 import { daysFromUnitToUnit, type FilterPart } from '@gate-roster/core';
+import { answeredBy, columnsOf } from '../testing/columns.ts';
 import { type Client, type Site, startSite } from '../testing/site.ts';
 
 /* Inside a course: what is said of all who fit is what core gives for each of the rows, page by page. */
@@ -28,6 +29,15 @@ function quartile(sorted: readonly number[], share: number): number {
 }
 
 test('figures, stops and days of every course are those of its rows, for an administrator and a leader, with a filter and without', async () => {
+  await compareCourses();
+}, 180_000);
+
+test('the same where they are told from columns in memory', async () => {
+  const { answers } = await answeredBy(site, await columnsOf(site), compareCourses);
+  expect(answers).toBeGreaterThan(100);
+}, 180_000);
+
+async function compareCourses(): Promise<void> {
   let stopped = 0;
   let steps = 0;
   const late: FilterPart[] = [{ part: 'status', of: ['under way', 'done'] }];
@@ -67,7 +77,7 @@ test('figures, stops and days of every course are those of its rows, for an admi
       }
   }
   expect([stopped > 10, steps > 10]).toEqual([true, true]);
-}, 180_000);
+}
 
 test('a course that is not open in the scope, or that there is not, says nothing', async () => {
   const ottoline = await site.as('ottoline');

@@ -1,5 +1,16 @@
 import type { InsideCourse, PersonInside } from '@gate-roster/contract';
-import { addDays, type CoursePart, courseParts, type Filter, hasStopped, personParts, placeIn, stoppedAfterDays } from '@gate-roster/core';
+import {
+  addDays,
+  type CoursePart,
+  courseParts,
+  type Filter,
+  hasStopped,
+  type InsideSums,
+  personParts,
+  type PlacedActivity,
+  placeIn,
+  stoppedAfterDays,
+} from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, fittingEnrolments, whoFits, withFitting } from '../filters/conditions.ts';
@@ -8,6 +19,7 @@ import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
+import type { InsideQuestion } from './columns/report-columns.ts';
 import { coursesInScope } from './learners.ts';
 
 type Units = InsideCourse['units'];
@@ -31,16 +43,13 @@ export async function insideCourse(
   const part: CoursePart = { part: 'course', courses: [course.id], sets: [] };
   const filter: Filter = [...asked.filter, part];
   const reader = await withFitting(asking, groupId, withSubgroups, filter);
-  const fitting = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
-  // Most people of a large branch do not have the course, and those need not be looked at.
-  const learners = reader.fitting ? sql`${fitting} and ${reader.fitting.people}` : fitting;
-  const [units, { people, next }, count, ofAll, notCounted, sums] = await Promise.all([
-    unitsOf(db, course.id),
+  const units = await unitsOf(db, course.id);
+  const [{ people, next }, count, ofAll, notCounted, sums] = await Promise.all([
     peopleRows(db, reader, groupId, { ...asked, filter }, page),
     countPeople(db, reader, groupId, { ...asked, filter }),
     countPeople(db, reader, groupId, { ...asked, filter: [] }),
     countNotCounted(db, groupId, withSubgroups),
-    sumsOf(db, reader, course.id, fittingEnrolments(reader, learners, courseParts(filter))),
+    sumsOf(db, reader, { groupId, withSubgroups, filter, courseId: course.id, activities: placed(units) }),
   ]);
   const inside = await peopleInside(db, reader, course.id, units, people);
   return { course, courses, units, ...sums, learners: count, ofAll, notCounted, people: inside, next };
@@ -54,16 +63,24 @@ const unitsOf = (db: Queryable, courseId: number): Promise<Units> =>
     from unit_now u where u.course_id = ${courseId} order by u.position`,
   );
 
-/**
- * Figures, stops and days of all who fit (core: `placeIn`, `hasStopped`, `daysFromUnitToUnit`; a test compares).
- * @param fitting A statement for their enrolments in the course (`enrolmentRows`).
- */
-const sumsOf = (
-  db: Queryable,
-  { actor }: FilterReader,
-  courseId: number,
-  fitting: SQL,
-): Promise<Pick<InsideCourse, 'figures' | 'stops' | 'days'>> =>
+/** In the order of their units. */
+const placed = (units: Units): PlacedActivity[] =>
+  units.flatMap(({ id: unitId, activities }) => activities.map(({ id }) => ({ id, unitId })));
+
+/** Figures, stops and days of all who fit (core: `insideSums`): from memory, or from the database (a test compares). */
+async function sumsOf(db: Queryable, reader: FilterReader, question: Omit<InsideQuestion, 'kind' | 'reader'>): Promise<InsideSums> {
+  const { actor, own, sight, realToday, columns } = reader;
+  const remembered = await columns?.answer({ kind: 'inside', reader: { actor, own, sight, realToday }, ...question });
+  if (remembered) return remembered;
+  const { groupId, withSubgroups, filter, courseId } = question;
+  const fitting = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
+  // Most people of a large branch do not have the course, and those need not be looked at.
+  const learners = reader.fitting ? sql`${fitting} and ${reader.fitting.people}` : fitting;
+  return readSums(db, reader, courseId, fittingEnrolments(reader, learners, courseParts(filter)));
+}
+
+/** @param fitting A statement for their enrolments in the course (`enrolmentRows`). */
+const readSums = (db: Queryable, { actor }: FilterReader, courseId: number, fitting: SQL): Promise<InsideSums> =>
   oneRow(
     db,
     sql`
@@ -153,7 +170,7 @@ async function peopleInside(
     from enrolment e join activity_result r on r.enrolment_id = e.id where e.person_id = any(${ids(personIds)}) and e.course_id = ${courseId} and e.is_current group by 1`,
   );
   const byPerson = new Map(worked.map(({ personId, results }) => [personId, results]));
-  const activities = units.flatMap(({ id: unitId, activities: own }) => own.map(({ id }) => ({ id, unitId })));
+  const activities = placed(units);
   return people.flatMap(({ id, givenName, familyName }) => {
     const enrolment = enrolments.find(({ personId }) => personId === id);
     if (!enrolment) return [];

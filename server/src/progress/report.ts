@@ -2,7 +2,7 @@ import type { ProgressReport, RowKind, ScoreKind } from '@gate-roster/contract';
 import { type Day, emptyTally, type Filter, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
+import type { ProgressSight } from '../accounts/reach.ts';
 import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { countNotCounted } from '../people/scope.ts';
@@ -11,8 +11,7 @@ import { filteredFigures } from './filtered-figures.ts';
 import { reportRows } from './report-rows.ts';
 import { firstWeek, mondayOf, weeksFrom } from './weeks.ts';
 import { type Medians, mediansOfGroups, mediansOfRow, type ScoreQuestion, scoresByTens } from './scores.ts';
-import { onDay } from './standings.ts';
-import { type GroupTally, learnersPerGroup, scopeOf, tallies, tallyPerGroup } from './tallies.ts';
+import { type GroupTally, learnersPerGroup, scopeOf, seenWork, tallies, tallyPerGroup } from './tallies.ts';
 
 export interface ReportRows {
   rows?: RowKind;
@@ -34,6 +33,8 @@ export async function progressReport(
   { rows: kind = 'groups', unfold = [], scores = 'mean' }: ReportRows = {},
 ): Promise<ProgressReport> {
   const levels = withSubgroups && kind === 'groups' ? 2 : 0;
+  const notCounted = countNotCounted(db, groupId, withSubgroups);
+  notCounted.catch(() => undefined); // Awaited below, when something else may have failed before.
   const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
     db,
     sql`
@@ -57,7 +58,7 @@ export async function progressReport(
   return {
     learners: learners.get(groupId) ?? 0,
     ofAll: everybody.get(groupId) ?? 0,
-    notCounted: await countNotCounted(db, groupId, withSubgroups),
+    notCounted: await notCounted,
     total: totals.get(groupId) ?? emptyTally,
     courses,
     rows: [
@@ -107,7 +108,7 @@ export async function reportFigures(
     withSubgroups,
     filter,
     spreadOf: withMedians ? groups : [groupId],
-    withScores: withMedians,
+    scores: withMedians ? 'medians' : 'none',
   });
   if (remembered)
     return {
@@ -139,9 +140,9 @@ const mediansFrom = (answer: FiguresAnswer): Medians =>
 /** From memory; null: the database has to answer. */
 export async function rememberedFigures(
   { actor, own, sight, realToday, columns }: FilterReader,
-  { withScores = false, ...question }: Omit<FiguresQuestion, 'kind' | 'reader' | 'withScores'> & { withScores?: boolean },
+  { scores = 'none', ...question }: Omit<FiguresQuestion, 'kind' | 'reader' | 'scores'> & { scores?: FiguresQuestion['scores'] },
 ): Promise<FiguresAnswer | null> {
-  return (await columns?.answer({ kind: 'figures', reader: { actor, own, sight, realToday }, ...question, withScores })) ?? null;
+  return (await columns?.answer({ kind: 'figures', reader: { actor, own, sight, realToday }, ...question, scores })) ?? null;
 }
 
 /** @param spreadOf The group of which weeks are told. */
@@ -199,8 +200,7 @@ async function doneByWeek(
     sql`
     select date_trunc('week', e.done_day)::date as monday, count(*)::int as done from enrolment e join person p on p.id = e.person_id
     where e.is_current and not e.exempt and e.done_day >= ${first} and p.counted and p.set_id in (select set_id from (${scopeOf([groupId], withSubgroups)}) scope)
-      and (${seenThrough(sight, sql`e.via_groups`)} or exists (select 1 from entitlement x
-        where x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(actor.today)} and ${seenThrough(sight, sql`x.via_groups`)})) group by 1`,
+      and ${seenWork({ actor, sight })} group by 1`,
   );
   return weeksFrom(first, found);
 }

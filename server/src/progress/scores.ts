@@ -4,10 +4,15 @@ import { sql, type SQL } from 'drizzle-orm';
 import { type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
-import { scopeOf } from './tallies.ts';
+import { scopeOf, seenWork } from './tallies.ts';
 
 /** Scores of the enrolments of a scope that fit a filter and are not exempt: rows of person, course and score. */
 function scoresOf(reader: FilterReader, { groupId, withSubgroups, filter }: ScoreQuestion): SQL {
+  // Without a filter nobody needs to know what is open beside what was worked on, which takes ten times as long.
+  if (filter.length === 0)
+    return sql`
+      select e.person_id, e.course_id, e.score from enrolment e join person p on p.id = e.person_id
+      where e.is_current and not e.exempt and e.score is not null and ${isCounted(groupId, withSubgroups)} and e.course_id in (select id from course_now) and ${seenWork(reader)}`;
   const people = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
   return sql`select e.person_id, e.course_id, e.score from (${fittingEnrolments(reader, people, courseParts(filter))}) e where e.score is not null and not e.exempt`;
 }

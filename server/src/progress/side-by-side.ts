@@ -76,7 +76,7 @@ async function figuresOfAll(
 ): Promise<Found[]> {
   const isOfScope = filter.some(({ part }) => part === 'came');
   const scopeId = groups.at(-1) ?? 0;
-  const question = { groupId: scopeId, groups, withSubgroups, filter, spreadOf: groups, withScores: true };
+  const question = { groupId: scopeId, groups, withSubgroups, filter, spreadOf: groups, scores: 'quartiles' as const };
   const remembered = isOfScope ? null : await rememberedFigures(reader, question);
   const found: Found[] = [];
   for (const groupId of groups) {

@@ -1,8 +1,8 @@
 import { type Day, emptyTally, type Tally } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
-import type { ProgressSight } from '../accounts/reach.ts';
-import { setsToWorkOut, tallyColumns, workedOut } from './standings.ts';
+import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
+import { onDay, setsToWorkOut, tallyColumns, workedOut } from './standings.ts';
 
 export interface TallyQuestion {
   /** One row for each of these groups. */
@@ -38,6 +38,11 @@ export const scopeOf = (groups: readonly number[], withSubgroups: boolean): SQL 
   withSubgroups
     ? sql`select ancestor_id as group_id, set_id from set_in_branch where ancestor_id = any(${ids(groups)})`
     : sql`select group_id, set_id from membership_set_group where group_id = any(${ids(groups)})`;
+
+/** Work `e` of `p` of which a reader is told: it was done through a group they see, or it is open through one today. */
+export const seenWork = ({ actor, sight }: { actor: { today: Day }; sight: ProgressSight }): SQL =>
+  sql`(((e.status <> 'not begun' or e.exempt) and ${seenThrough(sight, sql`e.via_groups`)}) or exists (select 1 from entitlement x
+    where x.course_id = e.course_id and ((not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)) and ${onDay(actor.today)} and ${seenThrough(sight, sql`x.via_groups`)}))`;
 
 /**
  * Enrolments of the counted learners of each group, added up: the sum over the standings of the sets that touch it. Kept ones

@@ -3,7 +3,7 @@ import {
   type CourseNumbers,
   type Day,
   type EnrolmentColumns,
-  type GroupLists,
+  type IdLists,
   type Status,
   type WholeSet,
 } from '@gate-roster/core';
@@ -16,8 +16,6 @@ export interface LoadedSet {
   columns: EnrolmentColumns;
   /** What it comes to as a whole, once that was asked for. */
   whole?: WholeSet;
-  /** The groups in whose branches it is, as a version of the tree has it. */
-  within?: { tree: object; groups: readonly number[] };
 }
 
 /** As arrays: names of columns a million times over would be most of what is sent. */
@@ -37,13 +35,14 @@ type Line = [
   workedDay: number | null,
   openVia: number[],
   workVia: number[],
+  units: number[],
 ];
 
 /** Enrolments of all counted learners of these membership sets, on a day. Sets without anybody are among them, and sets that are gone are not. */
 export async function loadSets(
   db: Queryable,
   wanted: readonly number[],
-  { today, timeZone, lists, courses }: { today: Day; timeZone: string; lists: GroupLists; courses: CourseNumbers },
+  { today, timeZone, lists, courses }: { today: Day; timeZone: string; lists: IdLists; courses: CourseNumbers },
 ): Promise<Map<number, LoadedSet>> {
   const sets = await rows<{ id: number; groups: number[]; people: number[] }>(
     db,
@@ -66,7 +65,7 @@ export async function loadSets(
       from enrolment e join activity_result r on r.enrolment_id = e.id where e.person_id = any(${everybody}) and e.is_current group by 1, 2
     )
     select jsonb_build_array(p.set_id, e.person_id, e.course_id, e.status, e.exempt, e.is_open, e.is_begun, s.person_id is not null, e.in_line is not null,
-      e.score, e.done_day - date '1970-01-01', e.due - date '1970-01-01', w.day - date '1970-01-01', e.via_groups, coalesce(to_jsonb(e.work_via), '[]')) as line
+      e.score, e.done_day - date '1970-01-01', e.due - date '1970-01-01', w.day - date '1970-01-01', e.via_groups, coalesce(to_jsonb(e.work_via), '[]'), e.units) as line
     from every e join person p on p.id = e.person_id
     left join seats s on s.person_id = e.person_id and s.course_id = e.course_id
     left join worked w on w.person_id = e.person_id and w.course_id = e.course_id`,
@@ -97,6 +96,7 @@ export async function loadSets(
               workedDay,
               openVia,
               workVia,
+              units,
             ]) => ({
               personId,
               courseId,
@@ -112,6 +112,7 @@ export async function loadSets(
               workedDay,
               openVia: lists.numberOf(openVia),
               workVia: lists.numberOf(workVia),
+              units: lists.numberOf(units),
             }),
           ),
           courses,

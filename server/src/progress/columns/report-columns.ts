@@ -1,5 +1,4 @@
 import {
-  type AddedSet,
   type AddedUp,
   addUp,
   type ColumnReader,
@@ -10,21 +9,29 @@ import {
   type Day,
   type Filter,
   Fitting,
-  GroupLists,
+  IdLists,
+  insideSums,
+  type InsideSums,
   isInColumns,
+  type LearnerInside,
+  medianOf,
   type PersonPart,
   personParts,
+  type PlacedActivity,
   type Quartiles,
   quartilesOf,
+  statusAt,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../../accounts/actor.ts';
 import type { ProgressSight } from '../../accounts/reach.ts';
 import { type Database, oneRow, type Queryable, rows } from '../../database/connect.ts';
-import { cachedByStructure } from '../../database/structure-cache.ts';
 import { type FilterReader, whoFits } from '../../filters/conditions.ts';
 import { groupsOf, isCounted } from '../../people/scope.ts';
-import { loadSets, type LoadedSet } from './load.ts';
+import { CourseResults } from './course-results.ts';
+import { loadSets } from './load.ts';
+import { type KeptFigures, SetsByGroup } from './sets-by-group.ts';
+import { coursesAndSets, treeFor } from './structure.ts';
 
 /** A reader as they can be sent to another thread. */
 export type SentReader = Omit<FilterReader, 'named' | 'columns' | 'fitting'>;
@@ -37,9 +44,9 @@ export interface FiguresQuestion {
   groups: readonly number[];
   withSubgroups: boolean;
   filter: Filter;
-  /** Of these also on which days how many were done, scores by tens, and if asked for quartiles and medians of scores. */
+  /** Of these also on which days how many were done, scores by tens, and if asked for quartiles of scores. */
   spreadOf: readonly number[];
-  withScores: boolean;
+  scores: 'none' | 'quartiles' | 'medians';
 }
 export interface FittingQuestion {
   kind: 'fitting';
@@ -48,12 +55,23 @@ export interface FittingQuestion {
   withSubgroups: boolean;
   parts: readonly CoursePart[];
 }
-export type ColumnQuestion = FiguresQuestion | FittingQuestion;
+/** What those of a scope come to in a course. */
+export interface InsideQuestion {
+  kind: 'inside';
+  reader: SentReader;
+  groupId: number;
+  withSubgroups: boolean;
+  /** It names the course. */
+  filter: Filter;
+  courseId: number;
+  activities: readonly PlacedActivity[];
+}
+export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion;
 
 export interface ColumnFigures extends Omit<AddedUp, 'doneOn' | 'scores'> {
   doneOn: readonly { day: Day; done: number }[];
   quartiles: Quartiles | null;
-  /** By course. */
+  /** By course, if asked for. */
   medians: ReadonlyMap<number, number>;
 }
 /** By group. */
@@ -64,7 +82,11 @@ export interface Columns {
   answer<Q extends ColumnQuestion>(question: Q): Promise<AnswerTo<Q> | null>;
 }
 
-export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion ? FiguresAnswer : Float64Array;
+export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion
+  ? FiguresAnswer
+  : Q extends InsideQuestion
+    ? InsideSums
+    : Float64Array;
 
 /** People are read in steps of so many; changes of more than these are read while reports come from the database. */
 const peopleAtOnce = 5000;
@@ -82,9 +104,10 @@ const oldMilliseconds = 43_200_000;
 export class ReportColumns implements Columns {
   readonly #db: Database;
   readonly #now: () => number;
-  #lists = new GroupLists();
+  #lists = new IdLists();
   #courses = new CourseNumbers();
-  #sets = new Map<number, LoadedSet>();
+  readonly #results = new CourseResults();
+  #sets = new SetsByGroup();
   #day: Day | null = null;
   /** Transactions with lower numbers have ended, and what they altered has been read. */
   #horizon = 0;
@@ -112,14 +135,15 @@ export class ReportColumns implements Columns {
     await this.#loading;
   }
 
-  async #answer(question: ColumnQuestion): Promise<FiguresAnswer | Float64Array | null> {
+  async #answer(question: ColumnQuestion): Promise<FiguresAnswer | InsideSums | Float64Array | null> {
     const { actor } = question.reader;
-    const parts = question.kind === 'figures' ? courseParts(question.filter) : question.parts;
+    const parts = question.kind === 'fitting' ? question.parts : courseParts(question.filter);
     if (!isInColumns(parts, actor.today) || this.#loading !== null) return null;
     const found = await this.#db.transaction(
       async (tx) => {
         if (this.#day !== actor.today || this.#now() - this.#freshAt > oldMilliseconds || !(await this.#freshen(tx, actor))) return null;
-        return question.kind === 'figures' ? this.#figures(tx, question) : this.#fitting(tx, question);
+        if (question.kind === 'figures') return this.#figures(tx, question);
+        return question.kind === 'inside' ? this.#inside(tx, question) : this.#fitting(tx, question);
       },
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
     );
@@ -129,15 +153,16 @@ export class ReportColumns implements Columns {
 
   async #load({ today, timeZone }: Pick<SignedIn, 'today' | 'timeZone'>): Promise<void> {
     this.#day = null;
-    const lists = new GroupLists();
+    const lists = new IdLists();
     const courses = new CourseNumbers();
-    const sets = new Map<number, LoadedSet>();
+    const sets = new SetsByGroup();
     const horizon = await horizonOf(this.#db);
     const found = await rows<{ id: number; people: number }>(this.#db, sql`select id, counted as people from membership_set order by id`);
     for (const batch of inSteps(found))
       for (const [id, set] of await loadSets(this.#db, batch, { today, timeZone, lists, courses })) sets.set(id, set);
     this.#lists = lists;
     this.#courses = courses;
+    this.#results.clear();
     this.#sets = sets;
     this.#horizon = horizon;
     this.#freshAt = this.#now();
@@ -155,59 +180,84 @@ export class ReportColumns implements Columns {
       left join membership_set s on s.id = c.id`,
     );
     if (changed.reduce((sum, { people }) => sum + people, 0) > mostToWaitFor) return false;
-    const read = await loadSets(
-      tx,
-      changed.map(({ id }) => id),
-      { today, timeZone, lists: this.#lists, courses: this.#courses },
-    );
-    for (const { id } of changed) {
-      const set = read.get(id);
-      if (set) this.#sets.set(id, set);
-      else this.#sets.delete(id);
-    }
+    if (changed.length > 0)
+      await this.#readAgain(
+        tx,
+        changed.map(({ id }) => id),
+        { today, timeZone },
+      );
     this.#horizon = horizon;
     this.#freshAt = this.#now();
     return true;
   }
 
-  async #figures(
-    tx: Queryable,
-    { reader, groupId, groups, withSubgroups, filter, spreadOf, withScores }: FiguresQuestion,
-  ): Promise<FiguresAnswer> {
+  async #readAgain(tx: Queryable, changed: readonly number[], when: Pick<SignedIn, 'today' | 'timeZone'>): Promise<void> {
+    const read = await loadSets(tx, changed, { ...when, lists: this.#lists, courses: this.#courses });
+    this.#results.markStale(changed);
+    for (const id of changed) {
+      const set = read.get(id);
+      if (set) this.#sets.set(id, set);
+      else this.#sets.delete(id);
+    }
+  }
+
+  async #figures(tx: Queryable, question: FiguresQuestion): Promise<FiguresAnswer> {
+    const { reader, groupId, groups, withSubgroups, filter, spreadOf, scores } = question;
+    const [tree, setsOf] = await Promise.all([treeFor(tx, withSubgroups), coursesAndSets(tx)]);
+    // The figures of a group for those who see all of it are kept until something in it changes.
+    const kept = filter.length === 0 && reader.sight === null ? this.#sets.keptFigures(tree, setsOf) : new Map<number, KeptFigures>();
+    const knows = (id: number): boolean => {
+      const known = kept.get(id);
+      return (
+        known !== undefined &&
+        (!spreadOf.includes(id) || (known.hasSpread && (scores === 'none' || known.scores === 'medians' || known.scores === scores)))
+      );
+    };
+    const missing = groups.filter((id) => !knows(id));
     const found = addUp(
-      groups,
-      await this.#setsFor(tx, groups, withSubgroups),
+      missing,
+      this.#sets.countingFor(missing, tree),
       {
         parts: courseParts(filter),
         reader: this.#columnReader(reader.actor, reader.sight),
-        setsOf: await coursesAndSets(tx),
+        setsOf,
         courses: this.#courses,
         isChosen: await chosenBy(tx, reader, groupId, withSubgroups, personParts(filter)),
         spreadOf: new Set(spreadOf),
-        withScores,
+        withScores: scores !== 'none',
       },
       ({ loaded }, whole) => {
         loaded.whole = whole;
       },
     );
+    for (const [id, sums] of found) kept.set(id, { figures: this.#figuresOf(sums, scores), hasSpread: spreadOf.includes(id), scores });
     return new Map(
-      [...found].map(([id, { doneOn, scores, ...sums }]) => [
-        id,
-        {
-          ...sums,
-          doneOn: [...doneOn].map(([day, done]) => ({ day: dayOfNumber(day), done })),
-          quartiles: quartilesOf([...scores.values()].flat()),
-          medians: new Map([...scores].map(([course, list]) => [course, quartilesOf(list)?.median ?? 0])),
-        },
-      ]),
+      groups.flatMap((id) => {
+        const known = kept.get(id);
+        return known ? [[id, known.figures]] : [];
+      }),
     );
+  }
+
+  #figuresOf({ doneOn, scores, ...sums }: AddedUp, asked: FiguresQuestion['scores']): ColumnFigures {
+    return {
+      ...sums,
+      doneOn: [...doneOn].map(([day, done]) => ({ day: dayOfNumber(day), done })),
+      quartiles: quartilesOf(scores.points),
+      medians: new Map(
+        asked === 'medians'
+          ? [...scores.byCourse()].map(([course, points]) => [this.#courses.ids[course] ?? 0, medianOf(points) ?? 0])
+          : [],
+      ),
+    };
   }
 
   async #fitting(tx: Queryable, { reader, groupId, withSubgroups, parts }: FittingQuestion): Promise<Float64Array> {
     const columnReader = this.#columnReader(reader.actor, reader.sight);
-    const fitting = new Fitting(parts, columnReader, await coursesAndSets(tx), this.#courses);
+    const setsOf = await coursesAndSets(tx);
+    const fitting = new Fitting(parts, columnReader, setsOf, this.#courses);
     const found: number[] = [];
-    for (const { columns } of await this.#setsFor(tx, [groupId], withSubgroups)) {
+    for (const { columns } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
       const count = fitting.find(columns, null);
       // Rows of one person are next to one another, and nobody is in two sets.
       let last = -1;
@@ -219,28 +269,27 @@ export class ReportColumns implements Columns {
     return Float64Array.from(found);
   }
 
+  async #inside(tx: Queryable, { reader, groupId, withSubgroups, filter, courseId, activities }: InsideQuestion): Promise<InsideSums> {
+    const { actor, sight } = reader;
+    const setsOf = await coursesAndSets(tx);
+    const fitting = new Fitting(courseParts(filter), this.#columnReader(actor, sight), setsOf, this.#courses);
+    const isChosen = await chosenBy(tx, reader, groupId, withSubgroups, personParts(filter));
+    const results = await this.#results.of(tx, courseId, actor.timeZone);
+    const learners: LearnerInside[] = [];
+    for (const { columns } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
+      const count = fitting.find(columns, isChosen);
+      for (let index = 0; index < count; index++) {
+        const at = fitting.rows[index] ?? 0;
+        const worked = results.get(columns.person[at] ?? 0) ?? [];
+        learners.push({ ...statusAt(columns, at), openUnits: this.#lists.list(columns.units[at] ?? 0), worked });
+      }
+    }
+    return insideSums(learners, activities, actor.today);
+  }
+
   #columnReader({ today, dueSoonDays }: SignedIn, sight: ProgressSight): ColumnReader {
     return { today, dueSoonDays, sees: sight === null ? null : this.#lists.touching(new Set(sight.via)) };
   }
-
-  /** The sets that count for groups, each with those of the groups that it counts for. */
-  async #setsFor(tx: Queryable, groups: readonly number[], withSubgroups: boolean): Promise<(AddedSet & { loaded: LoadedSet })[]> {
-    const tree = withSubgroups ? await cachedByStructure('groups above each', tx, loadAbove) : null;
-    const wanted = new Set(groups);
-    const found: (AddedSet & { loaded: LoadedSet })[] = [];
-    for (const loaded of this.#sets.values()) {
-      if (loaded.columns.people.length === 0) continue;
-      const countsFor = (tree === null ? loaded.groups : branchesOf(loaded, tree)).filter((id) => wanted.has(id));
-      if (countsFor.length > 0) found.push({ ...loaded, countsFor, loaded });
-    }
-    return found;
-  }
-}
-
-/** The groups in whose branches a set is; worked out once for each version of the tree. */
-function branchesOf(set: LoadedSet, tree: ReadonlyMap<number, readonly number[]>): readonly number[] {
-  if (set.within?.tree !== tree) set.within = { tree, groups: [...new Set(set.groups.flatMap((id) => tree.get(id) ?? []))] };
-  return set.within.groups;
 }
 
 /** Who fits the person parts of a filter; those of a scope are all that matters. */
@@ -260,24 +309,6 @@ async function chosenBy(
   );
   const chosen = new Set((await rows<{ id: number }>(tx, sql`select p.id from person p where ${fitting}`)).map(({ id }) => id));
   return (id) => chosen.has(id);
-}
-
-/** Each group's own branch and those above it. */
-async function loadAbove(db: Queryable): Promise<ReadonlyMap<number, readonly number[]>> {
-  const found = await rows<{ id: number; above: number[] }>(
-    db,
-    sql`select group_id as id, array_agg(ancestor_id) as above from group_branch group by 1`,
-  );
-  return new Map(found.map(({ id, above }) => [id, above]));
-}
-
-/** The courses there are, with the course sets of each. */
-async function coursesAndSets(db: Queryable): Promise<ReadonlyMap<number, readonly number[]>> {
-  const found = await rows<{ id: number; sets: number[] }>(
-    db,
-    sql`select c.id, array(select k.course_set_id from course_in_set k where k.course_id = c.id) as sets from course_now c`,
-  );
-  return new Map(found.map(({ id, sets }) => [id, sets]));
 }
 
 const horizonOf = async (db: Queryable): Promise<number> =>

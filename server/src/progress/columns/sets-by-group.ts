@@ -1,0 +1,104 @@
+import type { AddedSet } from '@gate-roster/core';
+import type { LoadedSet } from './load.ts';
+import type { ColumnFigures, FiguresQuestion } from './report-columns.ts';
+
+/** Each group's own branch and those above it. */
+export type GroupsAbove = ReadonlyMap<number, readonly number[]>;
+
+export interface KeptFigures {
+  figures: ColumnFigures;
+  hasSpread: boolean;
+  scores: FiguresQuestion['scores'];
+}
+
+/** What a tree makes of the sets; null: groups count for themselves alone. */
+class Counting {
+  readonly tree: GroupsAbove | null;
+  readonly #sets = new Map<number, Set<LoadedSet>>();
+  /** Figures of groups for those who see everything, without a filter. */
+  readonly kept = new Map<number, KeptFigures>();
+  keptFor: object | null = null;
+
+  constructor(tree: GroupsAbove | null, sets: Iterable<LoadedSet>) {
+    this.tree = tree;
+    for (const set of sets) this.add(set);
+  }
+
+  add(set: LoadedSet): void {
+    for (const group of this.#groupsOf(set)) {
+      const known = this.#sets.get(group);
+      if (known) known.add(set);
+      else this.#sets.set(group, new Set([set]));
+      this.kept.delete(group);
+    }
+  }
+
+  delete(set: LoadedSet): void {
+    for (const group of this.#groupsOf(set)) {
+      this.#sets.get(group)?.delete(set);
+      this.kept.delete(group);
+    }
+  }
+
+  setsOf(group: number): Iterable<LoadedSet> {
+    return this.#sets.get(group) ?? [];
+  }
+
+  #groupsOf({ groups }: LoadedSet): Iterable<number> {
+    const { tree } = this;
+    return tree === null ? groups : new Set(groups.flatMap((id) => tree.get(id) ?? []));
+  }
+}
+
+/** Membership sets that have been read, by the groups they count for, with what groups were found to come to. */
+export class SetsByGroup {
+  readonly #sets = new Map<number, LoadedSet>();
+  #alone = new Counting(null, []);
+  #within: Counting | null = null;
+
+  set(id: number, set: LoadedSet): void {
+    this.delete(id);
+    this.#sets.set(id, set);
+    this.#alone.add(set);
+    this.#within?.add(set);
+  }
+
+  delete(id: number): void {
+    const old = this.#sets.get(id);
+    if (!old) return;
+    this.#sets.delete(id);
+    this.#alone.delete(old);
+    this.#within?.delete(old);
+  }
+
+  of(group: number, tree: GroupsAbove | null): Iterable<LoadedSet> {
+    return this.#counting(tree).setsOf(group);
+  }
+
+  /** Each set once, with those of the groups that it counts for. */
+  countingFor(groups: readonly number[], tree: GroupsAbove | null): Iterable<AddedSet & { countsFor: number[]; loaded: LoadedSet }> {
+    const counting = this.#counting(tree);
+    const found = new Map<LoadedSet, AddedSet & { countsFor: number[]; loaded: LoadedSet }>();
+    for (const group of groups)
+      for (const loaded of counting.setsOf(group)) {
+        const known = found.get(loaded);
+        if (known) known.countsFor.push(group);
+        else found.set(loaded, { columns: loaded.columns, whole: loaded.whole, countsFor: [group], loaded });
+      }
+    return found.values();
+  }
+
+  /** @param courses The courses there are: with others, figures are others. To be added to. */
+  keptFigures(tree: GroupsAbove | null, courses: object): Map<number, KeptFigures> {
+    const counting = this.#counting(tree);
+    if (counting.keptFor !== courses) counting.kept.clear();
+    counting.keptFor = courses;
+    return counting.kept;
+  }
+
+  #counting(tree: GroupsAbove | null): Counting {
+    if (tree === null) return this.#alone;
+    if (this.#within?.tree !== tree) this.#within = new Counting(tree, this.#sets.values());
+    return this.#within;
+  }
+}
