@@ -105,7 +105,11 @@ export default defineConfig(
   {
     files: ['web/**/*.vue'],
     languageOptions: { parserOptions: { parser: ts.parser }, globals: globals.browser },
-    rules: { 'vue/multi-word-component-names': 'off' },
+    rules: {
+      'vue/multi-word-component-names': 'off',
+      // Vuetify's are imported by its plugin, the router's are everywhere.
+      'vue/no-undef-components': ['error', { ignorePatterns: ['v(-\\w+)+', 'router-(link|view)', 'Router(Link|View)'] }],
+    },
   },
   { files: ['web/src/**/*.ts'], languageOptions: { globals: globals.browser } },
   { files: ['server/src/player/page/*.js'], languageOptions: { globals: globals.browser } },

@@ -20,7 +20,7 @@ test('five courses for a crew, two of them in part, from January, under a licenc
     await hand.click(cell('Boat handling 2'), { modifiers: ['Shift'] });
     await hand.click(button('Open courses'));
     await hand.click(button('Dates, due day and licence for all 5 at once'));
-    await hand.type(panel.getByLabel('First day'), '2027-01-04');
+    await hand.typeDay(panel.getByRole('textbox', { name: 'First day' }), '2027-01-04');
     await hand.click(panel.locator('.v-select').filter({ hasText: 'none needed' }));
     await hand.click(page.getByRole('option', { name: /^Partners: boat handling/u }));
   });

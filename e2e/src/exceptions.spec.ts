@@ -26,7 +26,7 @@ test('who is late inside a course gets more time, several at once, in few acts; 
     await hand.click(boxes.nth(1));
     await hand.click(page.getByRole('button', { name: 'Course exception' }));
     await expect(dialog.getByRole('heading', { name: 'Course exception for 2 people' })).toBeVisible();
-    await hand.type(dialog.getByLabel('Due on'), soon);
+    await hand.typeDay(dialog.getByRole('textbox', { name: 'Due on' }), soon);
     await expect(dialog.locator('.card').first()).toBeVisible();
     await hand.click(dialog.getByRole('button', { name: 'Save' }));
     await expect(page.getByText('Exception saved.')).toBeVisible();

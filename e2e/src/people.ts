@@ -19,6 +19,12 @@ export async function signedIn(page: Page, name: string): Promise<void> {
   expect(answer.status()).toBe(200);
 }
 
+/** Types a day into a field that also has a picker, and leaves it. */
+export async function typeDay(field: Locator, day: string): Promise<void> {
+  await field.fill(day.split('-').reverse().join('/'));
+  await field.press('Tab');
+}
+
 /** Collects what the browser complains of; a screen must give nothing. */
 export function complaints(page: Page): string[] {
   const found: string[] = [];
@@ -61,6 +67,10 @@ export class Hand {
   async type(target: Locator, text: string): Promise<void> {
     this.acts++;
     await target.fill(text);
+  }
+  async typeDay(target: Locator, day: string): Promise<void> {
+    this.acts++;
+    await typeDay(target, day);
   }
   async press(target: Locator, key: string): Promise<void> {
     this.acts++;

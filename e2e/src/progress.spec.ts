@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page, test } from '@playwright/test';
-import { complaints, Hand, signedIn } from './people.ts';
+import { complaints, Hand, signedIn, typeDay } from './people.ts';
 
 const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
 const gullhaven = 3;
@@ -156,7 +156,7 @@ test('a past day: the same views as they stood, what changed since, and the same
   const before = new Date(Date.now() - 90 * 86_400_000).toISOString().slice(0, 10);
   const whole = page.getByRole('row').filter({ hasText: 'Gullhaven' }).first();
   const now = await whole.innerText();
-  await page.getByLabel('On', { exact: true }).fill(before);
+  await typeDay(page.getByRole('textbox', { name: 'On', exact: true }), before);
   await expect(page.getByRole('status').filter({ hasText: 'As it stood at the end of' })).toBeVisible();
   await expect(whole).not.toHaveText(now);
   await expect(page).toHaveURL(new RegExp(`day=${before}`, 'u'));
@@ -173,8 +173,7 @@ test('a past day: the same views as they stood, what changed since, and the same
   await finished.click();
   await expect(page.getByRole('region', { name: 'What changed between two days' }).getByRole('listitem')).toHaveCount(told);
   await expect(page.getByRole('rowheader', { name: /^Inshore crew on / })).toBeVisible();
-  await page.getByLabel('Changed since').fill(before);
-  await page.getByLabel('Changed since').blur();
+  await typeDay(page.getByRole('textbox', { name: 'Changed since' }), before);
   await expect(page).toHaveURL(new RegExp(`from=${before}`, 'u'));
   await button(page, 'Close').click();
   await expect(page.getByRole('rowheader', { name: /^Inshore crew on / })).toHaveCount(0);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useSession } from '../shell/session.ts';
+import DayField from '../ui/DayField.vue';
 import * as words from '../words.ts';
 import { useAsOf } from './as-of.ts';
 
@@ -18,34 +19,15 @@ const {
 const day = useAsOf();
 const session = useSession();
 const today = computed(() => session.me?.today ?? '');
-function choose(event: Event): void {
-  const { value } = event.target as HTMLInputElement;
-  const isAllowed = value !== '' && (first === null || value >= first) && (last === null || value <= last);
-  if (value === '' || isAllowed) day.value = value === '' || value === today.value ? null : value;
-}
+const chosen = computed({
+  get: () => day.value ?? today.value,
+  set: (value: string | null | undefined) => {
+    const isAllowed = !value || ((first === null || value >= first) && (last === null || value <= last));
+    if (isAllowed) day.value = !value || value === today.value ? null : value;
+  },
+});
 </script>
 
 <template>
-  <label class="as-of">
-    <span>{{ label }}</span>
-    <input type="date" :value="day ?? today" :min="first ?? undefined" :max="last ?? undefined" @change="choose" />
-  </label>
+  <DayField v-model="chosen" inline :label="label" :min="first" :max="last" :clearable="day !== null" />
 </template>
-
-<style scoped>
-.as-of {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  color: var(--ink2);
-  font-size: 14px;
-}
-input {
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  padding: 2px 8px;
-}
-</style>

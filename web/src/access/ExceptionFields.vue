@@ -2,6 +2,7 @@
 import type { Exception } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** What shall hold for chosen people in a course. */
 const exception = defineModel<Exception | null>({ required: true });
@@ -48,8 +49,8 @@ watch(
   <div class="fields">
     <v-select v-model="what" :items="kinds" :label="w.what" :hint="w.hints[what]" persistent-hint />
     <div v-if="hasDays" class="pair">
-      <v-text-field v-model="typed.firstDay" type="date" :label="w.firstDay" />
-      <v-text-field v-model="typed.lastDay" type="date" :label="w.lastDay" />
+      <DayField v-model="typed.firstDay" :label="w.firstDay" />
+      <DayField v-model="typed.lastDay" :label="w.lastDay" />
     </div>
     <v-text-field
       v-if="what === 'open'"
@@ -61,10 +62,9 @@ watch(
       :hint="words.access.dueDaysHint"
       persistent-hint
     />
-    <v-text-field
+    <DayField
       v-if="what === 'more time' || what === 'done elsewhere'"
       v-model="typed.day"
-      type="date"
       :label="what === 'more time' ? w.notBefore : w.doneOn"
     />
     <v-text-field v-if="what === 'exempt' || what === 'done elsewhere'" v-model="typed.reason" :label="w.reason" maxlength="500" />

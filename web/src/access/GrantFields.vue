@@ -3,6 +3,7 @@ import type { AccessGrid, GrantDraft } from '@gate-roster/contract';
 import { computed } from 'vue';
 import { useSession } from '../shell/session.ts';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** What a statement says besides course and group: for one statement of the draft, or for several at once. */
 const {
@@ -52,14 +53,12 @@ function tick(unitId: number): void {
 
 <template>
   <div class="more">
-    <v-text-field
-      type="date"
+    <DayField
       :label="words.access.firstDay"
       :model-value="more.firstDay ?? ''"
       @update:model-value="emit('refine', { firstDay: $event || null })"
     />
-    <v-text-field
-      type="date"
+    <DayField
       :label="words.access.lastDay"
       :model-value="more.lastDay ?? ''"
       @update:model-value="emit('refine', { lastDay: $event || null })"
@@ -87,9 +86,8 @@ function tick(unitId: number): void {
         :model-value="dueDays ?? ''"
         @update:model-value="dueAt($event === '' || $event === null ? null : { days: Number($event) })"
       />
-      <v-text-field
+      <DayField
         v-if="dueDays === null"
-        type="date"
         :label="words.access.dueDay"
         :model-value="dueDay ?? ''"
         @update:model-value="dueAt($event ? { day: $event } : null)"

@@ -8,6 +8,7 @@ import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** One sheet with all that hangs on somebody who leads: to one successor, or line by line; or covered for some days. */
 const { person } = defineProps<{ person: { id: number; name: string } }>();
@@ -63,8 +64,8 @@ async function apply(): Promise<void> {
       <template v-if="isCover">
         <p class="soft">{{ words.leaders.coverHint }}</p>
         <div class="two">
-          <v-text-field v-model="firstDay" type="date" :label="words.leaders.firstDay" />
-          <v-text-field v-model="lastDay" type="date" :label="words.leaders.lastDay" />
+          <DayField v-model="firstDay" :label="words.leaders.firstDay" />
+          <DayField v-model="lastDay" :label="words.leaders.lastDay" />
         </div>
       </template>
       <ul class="plain-list">

@@ -13,6 +13,7 @@ import { useSession } from '../shell/session.ts';
 import * as words from '../words.ts';
 import PowersChoice from './PowersChoice.vue';
 import HandOver from './HandOver.vue';
+import DayField from '../ui/DayField.vue';
 
 /** Who leads a group, with which powers and until when. */
 const { group } = defineProps<{ group: GroupSheet }>();
@@ -142,8 +143,8 @@ const days = (leader: GroupLeader): string =>
       </template>
       <PowersChoice v-model="held" />
       <div class="two">
-        <v-text-field v-model="firstDay" type="date" :label="words.leaders.firstDay" />
-        <v-text-field v-model="lastDay" type="date" :label="words.leaders.lastDay" />
+        <DayField v-model="firstDay" :label="words.leaders.firstDay" />
+        <DayField v-model="lastDay" :label="words.leaders.lastDay" />
       </div>
     </template>
     <p v-else-if="leaving">

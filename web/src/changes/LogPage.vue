@@ -15,6 +15,7 @@ import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
 import { useChangeJob } from './use-job.ts';
+import DayField from '../ui/DayField.vue';
 
 const kind = ref<string | null>(null);
 const groupId = ref<number | null>(null);
@@ -97,8 +98,8 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
       <GroupPicker v-model="groupId" :autofocus="false" clearable :label="words.changes.branch" />
       <PersonPicker v-model="personId" :label="words.changes.person" />
       <v-select v-model="kind" :label="words.changes.kind" :items="kinds" clearable />
-      <v-text-field v-model="firstDay" type="date" :label="words.changes.from" />
-      <v-text-field v-model="lastDay" type="date" :label="words.changes.until" />
+      <DayField v-model="firstDay" :label="words.changes.from" />
+      <DayField v-model="lastDay" :label="words.changes.until" />
     </div>
     <div v-if="job.sheet.value?.state === 'waiting'">
       <h2>{{ words.changes.undoing }}</h2>

@@ -7,6 +7,7 @@ import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showDay } from '../ui/format.ts';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Who could get into a course between two days, through what, by whose word, and whether they used it; also as a file. */
 const { courseId } = defineProps<{ courseId: number }>();
@@ -36,8 +37,8 @@ const uses = ({ firstUse, lastUse }: Row): string =>
   <section class="form">
     <h2>{{ w.title }}</h2>
     <div class="pair">
-      <v-text-field v-model="firstDay" type="date" :label="w.from" />
-      <v-text-field v-model="lastDay" type="date" :label="w.until" />
+      <DayField v-model="firstDay" :label="w.from" />
+      <DayField v-model="lastDay" :label="w.until" />
     </div>
     <LoadState v-if="!data" :error="error" :is-pending="isPending && isRight" @again="refetch()" />
     <template v-else>

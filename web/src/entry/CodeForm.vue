@@ -11,6 +11,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { usePrice } from '../seats/use-price.ts';
 import * as words from '../words.ts';
 import { guessBits } from '../ui/strength.ts';
+import DayField from '../ui/DayField.vue';
 
 const leadersAtFirst = 5;
 const leadersDays = 14;
@@ -170,8 +171,8 @@ function localDay(moment: string): string {
         <p v-if="bits !== null" class="soft small">{{ w.guessing(bits) }}</p>
       </template>
       <div class="two">
-        <v-text-field v-model="firstDay" type="date" :label="w.firstDay" />
-        <v-text-field v-model="lastDay" type="date" :label="w.lastDay" />
+        <DayField v-model="firstDay" :label="w.firstDay" />
+        <DayField v-model="lastDay" :label="w.lastDay" />
       </div>
       <v-text-field
         v-if="currency !== null && !leads"

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Answers learners who ask for courses: open, until a day if wished, or not, with a word. */
 const { requests, decision } = defineProps<{ requests: readonly CourseRequest[]; decision: 'open' | 'turn away' }>();
@@ -32,7 +33,7 @@ const title = computed(() => {
 <template>
   <section class="form">
     <h2>{{ title }}</h2>
-    <v-text-field v-if="decision === 'open'" v-model="lastDay" type="date" :label="w.lastDay" />
+    <DayField v-if="decision === 'open'" v-model="lastDay" :label="w.lastDay" />
     <v-textarea
       v-model="word"
       rows="2"

@@ -5,6 +5,7 @@ import { useTree } from '../groups/tree-query.ts';
 import * as words from '../words.ts';
 import type { ChipNames } from '../words/filters.ts';
 import { choicesOf, waysIn } from './new-parts.ts';
+import DayField from '../ui/DayField.vue';
 
 /** The fields of one part of a filter. */
 const { names, namesCourse } = defineProps<{
@@ -189,8 +190,8 @@ const number = (typed: unknown, most: number): number => Math.max(0, Math.min(mo
       />
     </div>
     <div v-if="part.part === 'done' || part.part === 'worked' || part.part === 'came'" class="two">
-      <v-text-field type="date" :label="w.from" :model-value="part.from ?? ''" @update:model-value="set({ from: $event || null })" />
-      <v-text-field type="date" :label="w.until" :model-value="part.until ?? ''" @update:model-value="set({ until: $event || null })" />
+      <DayField :label="w.from" :model-value="part.from ?? ''" @update:model-value="set({ from: $event || null })" />
+      <DayField :label="w.until" :model-value="part.until ?? ''" @update:model-value="set({ until: $event || null })" />
     </div>
   </div>
 </template>

@@ -9,6 +9,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Everything that can be said of a group; only the name is needed. */
 const { group } = defineProps<{ group: GroupSheet }>();
@@ -98,8 +99,8 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
       :hint="words.groups.hints.contact"
     />
     <div class="two">
-      <v-text-field v-model="values.firstDay" type="date" :label="words.groups.fields.firstDay" />
-      <v-text-field v-model="values.lastDay" type="date" :label="words.groups.fields.lastDay" />
+      <DayField v-model="values.firstDay" :label="words.groups.fields.firstDay" />
+      <DayField v-model="values.lastDay" :label="words.groups.fields.lastDay" />
     </div>
     <p class="hint soft">{{ words.groups.hints.days }}</p>
     <v-switch v-model="values.youngLearners" :label="words.groups.fields.youngLearners" />

@@ -12,6 +12,7 @@ import * as words from '../words.ts';
 import GroupPicker from './GroupPicker.vue';
 import { clientChange, emptyClient } from './new-client.ts';
 import { useTree } from './tree-query.ts';
+import DayField from '../ui/DayField.vue';
 
 /** A new group with its leader, courses, seats and join code: one form, one preview, one change. */
 const { parentId } = defineProps<{ parentId: number }>();
@@ -78,8 +79,8 @@ async function apply(): Promise<void> {
       <v-select v-if="form.seats !== '' && paidBy.length > 1" v-model="form.licenceId" :items="paidBy" :label="w.licence" />
     </template>
     <div class="pair">
-      <v-text-field v-model="form.firstDay" type="date" :label="words.access.firstDay" />
-      <v-text-field v-model="form.lastDay" type="date" :label="words.access.lastDay" />
+      <DayField v-model="form.firstDay" :label="words.access.firstDay" />
+      <DayField v-model="form.lastDay" :label="words.access.lastDay" />
     </div>
     <v-checkbox v-model="form.code" :label="w.code" />
   </LookPanel>

@@ -12,6 +12,7 @@ import { useScope } from '../shell/scope.ts';
 import * as words from '../words.ts';
 import MarkedField from './MarkedField.vue';
 import { emptyMessage, messageChange } from './write-message.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Writes to a group, to those who fit a filter, or to people who were chosen in a list. */
 const { personIds } = defineProps<{ personIds: readonly number[] }>();
@@ -88,7 +89,7 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
       </div>
       <v-select v-model="form.kind" :items="kinds" :label="w.kind" />
       <div v-if="form.kind !== 'message'" class="pair">
-        <v-text-field v-model="form.dueDay" type="date" :label="w.dueDay" />
+        <DayField v-model="form.dueDay" :label="w.dueDay" />
         <v-checkbox v-if="form.dueDay" v-model="form.closes" :label="w.closes" />
       </div>
       <v-autocomplete v-if="form.kind === 'task'" v-model="form.activityId" :items="activityItems" :label="w.doneBy" />
@@ -107,7 +108,7 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
         <v-checkbox v-model="form.answers" :label="w.answers" />
         <v-combobox v-model="form.tags" multiple chips closable-chips maxlength="60" :label="w.tags" />
         <div class="pair">
-          <v-text-field v-model="form.pinnedUntil" type="date" :label="w.pinnedUntil" />
+          <DayField v-model="form.pinnedUntil" :label="w.pinnedUntil" />
           <v-text-field v-model="form.sendAt" type="datetime-local" :label="w.sendAt" />
         </div>
       </details>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import * as words from '../words.ts';
 import type { StateAsked } from './person-acts.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Works (between days), paused or ended: for one person or for many. */
 const asked = defineModel<StateAsked>({ required: true });
@@ -16,18 +17,8 @@ const set = (values: Partial<StateAsked>): void => {
   </v-btn-toggle>
   <p class="soft">{{ words.people.stateWhat[asked.state] }}</p>
   <div v-if="asked.state === 'active'" class="two">
-    <v-text-field
-      :model-value="asked.firstDay"
-      type="date"
-      :label="words.people.worksFrom"
-      @update:model-value="set({ firstDay: $event || null })"
-    />
-    <v-text-field
-      :model-value="asked.lastDay"
-      type="date"
-      :label="words.people.worksUntil"
-      @update:model-value="set({ lastDay: $event || null })"
-    />
+    <DayField :model-value="asked.firstDay" :label="words.people.worksFrom" @update:model-value="set({ firstDay: $event || null })" />
+    <DayField :model-value="asked.lastDay" :label="words.people.worksUntil" @update:model-value="set({ lastDay: $event || null })" />
   </div>
 </template>
 

@@ -12,6 +12,7 @@ import { showDay, showMoment } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
 import { useApplyPeriod } from './apply-period.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Everything that the end of a period means for a branch; each line can be left out. */
 const { group, period } = defineProps<{ group: { id: number; name: string }; period: Answer<Routes['period']> }>();
@@ -78,7 +79,7 @@ async function apply(): Promise<void> {
         {{ w.closedOn(showMoment(period.closed.at)) }} {{ period.closed.canUndo ? w.canUndo : w.cannotUndo }}
       </p>
       <p class="soft">{{ w.closeWhat }}</p>
-      <v-text-field v-model="form.lastDay" type="date" :label="w.lastDay" :hint="w.lastDayHint" persistent-hint />
+      <DayField v-model="form.lastDay" :label="w.lastDay" :hint="w.lastDayHint" persistent-hint />
       <v-checkbox v-if="period.codes > 0" v-model="form.codes" :label="w.codes(period.codes)" />
       <v-checkbox v-if="period.invitations > 0" v-model="form.invitations" :label="w.invitations(period.invitations)" />
       <template v-if="period.asking > 0">

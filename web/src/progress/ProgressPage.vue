@@ -14,6 +14,7 @@ import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
 import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
+import DayField from '../ui/DayField.vue';
 import * as words from '../words.ts';
 import ByGroup from './ByGroup.vue';
 import ChangedBetween from './ChangedBetween.vue';
@@ -118,10 +119,15 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
       <h1>{{ words.progress.title }}</h1>
       <AsOfField v-if="hasFile" class="export" :first="history?.since" :last="session.me?.today" />
       <v-btn v-if="hasFile && from === null" variant="text" @click="compare">{{ words.progress.between.open }}</v-btn>
-      <label v-else-if="hasFile" class="since">
-        <span>{{ words.progress.between.since }}</span>
-        <input v-model.lazy="from" type="date" :min="history?.since" :max="day ?? session.me?.today" />
-      </label>
+      <DayField
+        v-else-if="hasFile"
+        :model-value="from"
+        inline
+        :label="words.progress.between.since"
+        :min="history?.since"
+        :max="day ?? session.me?.today"
+        @update:model-value="from = $event || null"
+      />
       <KeptViews v-if="day === null" :shown="shown" />
       <TakeAway
         v-if="takenView && session.hasPower('export')"
@@ -179,21 +185,6 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
 }
 .export {
   margin-left: auto;
-}
-.since {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  color: var(--ink2);
-  font-size: 14px;
-}
-.since input {
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  padding: 2px 8px;
 }
 .note {
   margin: 0 0 6px;

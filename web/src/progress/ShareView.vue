@@ -10,6 +10,7 @@ import { useSession } from '../shell/session.ts';
 import { copyText } from '../ui/copy.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** A link to what is shown now, for people without an account. */
 const { shown } = defineProps<{ shown: ShownView }>();
@@ -64,7 +65,7 @@ async function make(): Promise<void> {
         <v-radio :label="w.frozen" :value="true" />
       </v-radio-group>
       <p v-else class="soft">{{ w.frozenHint }}</p>
-      <v-text-field v-model="lastDay" type="date" :min="session.me?.today" :label="w.lastDay" />
+      <DayField v-model="lastDay" :min="session.me?.today" :label="w.lastDay" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <div class="foot">
         <v-btn type="submit" variant="flat" :loading="isBusy" :disabled="title.trim() === '' || lastDay === ''">{{ w.make }}</v-btn>

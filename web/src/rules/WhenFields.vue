@@ -5,6 +5,7 @@ import { call } from '../api/call.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import * as words from '../words.ts';
 import { type WhenForm, whenNames } from './rule-form.ts';
+import DayField from '../ui/DayField.vue';
 
 /** What sets a rule off. */
 const { groupId, courses, tags } = defineProps<{
@@ -97,6 +98,6 @@ const part = computed({
       class="field short"
     />
     <v-select v-if="asks('due')" v-model="form.side" :items="sides" :label="w.fields.side" class="field short" />
-    <v-text-field v-if="asks('day')" v-model="form.day" type="date" :label="w.fields.day" class="field short" />
+    <DayField v-if="asks('day')" v-model="form.day" :label="w.fields.day" class="field short" />
   </div>
 </template>

@@ -8,6 +8,7 @@ import { idCode, textCode, useUrlState } from '../shell/url-state.ts';
 import { showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
+import DayField from '../ui/DayField.vue';
 
 /** Everything that altered seats in the scope, and whether it adds up to what is in use. */
 const w = words.ledger;
@@ -61,8 +62,8 @@ const sum = computed(() => data.value?.pages[0]?.inUse);
     </div>
     <div class="filters">
       <v-select v-model="licence" :items="licences" item-value="id" item-title="name" :label="w.licence" class="wide" />
-      <v-text-field v-model="firstDay" type="date" :label="w.from" />
-      <v-text-field v-model="lastDay" type="date" :label="w.until" />
+      <DayField v-model="firstDay" :label="w.from" />
+      <DayField v-model="lastDay" :label="w.until" />
       <p v-if="sum" :class="sum.byLedger === sum.counted ? 'soft' : 'wrong'" role="status">
         {{ sum.byLedger === sum.counted ? w.addsUp(sum.counted) : w.doesNot(sum.byLedger, sum.counted) }}
       </p>

@@ -8,6 +8,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import * as words from '../words.ts';
 import { usePrice } from './use-price.ts';
+import DayField from '../ui/DayField.vue';
 
 /** A licence, new or changed: how many seats, for what, from when until when. */
 const { licence, homeId, courseSets } = defineProps<{
@@ -68,7 +69,7 @@ async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');
 }
 const leaving = onLeavings.map((value) => ({ value, title: w.onLeaving[value] }));
-const dayOf = (typed: string): string | null => typed || null;
+const dayOf = (typed: string | null | undefined): string | null => typed || null;
 </script>
 
 <template>
@@ -77,13 +78,8 @@ const dayOf = (typed: string): string | null => typed || null;
     <v-text-field v-model="values.name" :label="w.name" />
     <v-autocomplete v-if="!licence" v-model="about" :items="choices" :label="w.paysFor" />
     <v-text-field v-model="values.seats" type="number" min="0" :label="w.seats" :hint="licence ? w.fewer : w.seatsHint" persistent-hint />
-    <v-text-field
-      type="date"
-      :label="w.firstDay"
-      :model-value="values.firstDay ?? ''"
-      @update:model-value="values.firstDay = dayOf($event)"
-    />
-    <v-text-field type="date" :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
+    <DayField :label="w.firstDay" :model-value="values.firstDay ?? ''" @update:model-value="values.firstDay = dayOf($event)" />
+    <DayField :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
     <v-text-field
       v-model.number="values.idleDays"

@@ -1,4 +1,4 @@
-import { differenceInCalendarDays, formatDistanceToNowStrict, parseISO } from 'date-fns';
+import { differenceInCalendarDays, formatDistanceToNowStrict, isValid, lightFormat, parse, parseISO } from 'date-fns';
 
 const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const momentFormat = new Intl.DateTimeFormat('en-GB', {
@@ -12,6 +12,18 @@ const numberFormat = new Intl.NumberFormat('en-GB');
 
 /** @example showDay('2026-11-03') // '3 Nov 2026' */
 export const showDay = (day: string): string => dayFormat.format(new Date(`${day}T00:00:00Z`));
+/** The day that a date shows in the browser’s own time zone, which is how a picker tells of days. */
+export const dayOfDate = (date: Date): string => lightFormat(date, 'yyyy-MM-dd');
+
+/**
+ * A day as it is written in files, shown here or typed; null: it is none.
+ * @example dayOfText('2026-11-03') === dayOfText('3 Nov 2026') // true
+ */
+export function dayOfText(text: string): string | null {
+  const dates = ['yyyy-MM-dd', 'd MMM yyyy', 'd MMMM yyyy', 'd/M/yyyy', 'd.M.yyyy'].map((format) => parse(text.trim(), format, new Date()));
+  const date = dates.find(isValid);
+  return date ? dayOfDate(date) : null;
+}
 const monthFormat = new Intl.DateTimeFormat('en-GB', { month: 'long', year: 'numeric', timeZone: 'UTC' });
 /** @example showMonth('2026-11') // 'November 2026' */
 export const showMonth = (month: string): string => monthFormat.format(new Date(`${month}-01T00:00:00Z`));

@@ -90,10 +90,13 @@ export const makeVuetify = (cspNonce: string | undefined) =>
   createVuetify({
     icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
     theme: { defaultTheme: 'system', themes: { light: theme('light'), dark: theme('dark') }, ...(cspNonce ? { cspNonce } : {}) },
+    // Weeks begin on Monday, and days come before months.
+    date: { locale: { en: 'en-GB' } },
     defaults: {
       global: { ripple: false },
       VBtn: { variant: 'outlined', color: 'primary', rounded: 'md', height: 36 },
       VTextField: flatField,
+      VDateInput: flatField,
       VSelect: flatField,
       VAutocomplete: flatField,
       VCombobox: flatField,
