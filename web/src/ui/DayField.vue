@@ -17,6 +17,10 @@ const date = computed({
     day.value = picked instanceof Date ? dayOfDate(picked) : '';
   },
 });
+/** The menu says of the frame around the field that it opens, which only a control may say of itself. */
+const plainFrame = {
+  activatorProps: { 'aria-haspopup': undefined, 'aria-expanded': undefined, 'aria-controls': undefined, 'aria-owns': undefined },
+};
 /** Typing is in one order only; a day from elsewhere comes in others. */
 function paste(event: ClipboardEvent): void {
   const pasted = dayOfText(event.clipboardData?.getData('text') ?? '');
@@ -37,6 +41,7 @@ function paste(event: ClipboardEvent): void {
     :min="min ?? undefined"
     :max="max ?? undefined"
     prepend-icon=""
+    :menu-props="plainFrame"
     clearable
     @paste="paste"
   >
