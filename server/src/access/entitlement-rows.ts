@@ -90,8 +90,8 @@ export async function replaceWindows(tx: Transaction, which: SQL, found: readonl
   for (const { set_id, person_id, course_id } of [...stored, ...found.map(({ row }) => row)]) {
     const key = keyOf({ set_id, person_id, course_id });
     const [was, is] = [before.get(key), after.get(key)];
-    if (was?.all === is?.all) continue;
-    const isOpenOtherwise = was?.open !== is?.open;
+    if (textOf(was) === textOf(is)) continue;
+    const isOpenOtherwise = textOf(was?.map((each) => each.slice(0, openParts))) !== textOf(is?.map((each) => each.slice(0, openParts)));
     changed.set(key, { set: set_id, person: person_id, course: course_id, isOpenOtherwise });
   }
   const list = [...changed.values()];
@@ -105,11 +105,11 @@ export async function replaceWindows(tx: Transaction, which: SQL, found: readonl
   return list;
 }
 
-/** What is said of each set or person and course, as texts that can be compared: all of it, and what is open when. */
+/** What is said of each set or person and course: its windows. */
 function gathered<T extends Pick<EntitlementRow, 'set_id' | 'person_id' | 'course_id'>>(
   list: readonly T[],
   parts: (each: T) => unknown[],
-): Map<string, { all: string; open: string }> {
+): Map<string, unknown[][]> {
   const windows = new Map<string, unknown[][]>();
   for (const each of list) {
     const key = keyOf(each);
@@ -117,13 +117,15 @@ function gathered<T extends Pick<EntitlementRow, 'set_id' | 'person_id' | 'cours
     if (known) known.push(parts(each));
     else windows.set(key, [parts(each)]);
   }
-  const text = (all: unknown[][]): string =>
-    all
-      .map((each) => JSON.stringify(each))
-      .sort()
-      .join();
-  return new Map([...windows].map(([key, all]) => [key, { all: text(all), open: text(all.map((each) => each.slice(0, openParts))) }]));
+  return windows;
 }
+
+/** As a text that can be compared, whatever order windows come in. */
+const textOf = (all: readonly unknown[][] | undefined): string =>
+  (all ?? [])
+    .map((each) => JSON.stringify(each))
+    .sort()
+    .join();
 
 const batch = 5000;
 

@@ -20,11 +20,19 @@ export async function refreshBranches(tx: Transaction, placed: readonly number[]
   await tx.execute(sql`delete from group_branch where group_id = any(${ids(affected)})`);
   await insertPaths(tx, affected);
   await refreshBranchDays(tx, affected);
+  // Of a branch that moves most sets stay where they were: in its own groups, and at the root.
   await tx.execute(sql`
-    delete from set_in_branch where set_id in (select set_id from membership_set_group where group_id = any(${ids(affected)}))`);
-  await tx.execute(sql`
-    insert into set_in_branch select distinct b.ancestor_id, g.set_id from membership_set_group g join group_branch b on b.group_id = g.group_id
-    where g.set_id in (select set_id from membership_set_group where group_id = any(${ids(affected)}))`);
+    with concerned as materialized (select distinct set_id from membership_set_group where group_id = any(${ids(affected)})),
+    wanted as materialized (
+      select distinct b.ancestor_id, g.set_id from concerned c join membership_set_group g on g.set_id = c.set_id join group_branch b on b.group_id = g.group_id
+    ),
+    gone as (
+      delete from set_in_branch s using concerned c
+      where s.set_id = c.set_id and not exists (select 1 from wanted w where w.ancestor_id = s.ancestor_id and w.set_id = s.set_id)
+    )
+    insert into set_in_branch (ancestor_id, set_id)
+    select w.ancestor_id, w.set_id from wanted w
+    where not exists (select 1 from set_in_branch s where s.ancestor_id = w.ancestor_id and s.set_id = w.set_id)`);
 }
 
 /** People who are in groups of these branches now. */

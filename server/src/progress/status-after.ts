@@ -9,8 +9,9 @@ import { onDay } from './standings.ts';
  * finished: that is dated the day it narrowed, and taken back when access widens (`product.md`, Enrolment).
  */
 
-/** Enrolments `e` whose status can follow from other units being open. */
-const canTurn = sql`e.is_current and not e.exempt and (e.status = 'under way' or e.done_by_narrowing)`;
+/** Enrolments whose status can follow from other units being open. */
+const canTurnOf = (e: SQL): SQL => sql`${e}.is_current and not ${e}.exempt and (${e}.status = 'under way' or ${e}.done_by_narrowing)`;
+const canTurn = canTurnOf(sql`e`);
 
 /** How much of what the course `c` asks of an enrolment `e` is finished, when these units are open. */
 export const finishedOf = (units: SQL, activities = sql`activity_now`): SQL => sql`(
@@ -78,11 +79,15 @@ export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Pr
 
 /** For `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
 export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[], redefined: readonly number[] = []): SQL => {
-  const differs = sql`(select * from jsonb_to_recordset(${JSON.stringify(changed)}::jsonb) as r("set" bigint, person bigint, course bigint))`;
+  const differs = (of: readonly ChangedAccess[]): SQL =>
+    sql`jsonb_to_recordset(${JSON.stringify(of.map(({ set, person, course }) => ({ set, person, course })))}::jsonb) as r("set" bigint, person bigint, course bigint)`;
+  const sets = changed.filter(({ set }) => set !== null);
+  // Of a set all courses are read and most are dropped: asking for each pair of person and course takes ten times as long.
   return sql`
     select o.id from enrolment o where o.person_id = any(${ids(people)})
-    union all select o.id from ${differs} c join person m on m.set_id = c."set" join enrolment o on o.person_id = m.id and o.course_id = c.course
-    union all select o.id from ${differs} c join enrolment o on o.person_id = c.person and o.course_id = c.course
+    union all select o.id from person m join enrolment o on o.person_id = m.id
+      where m.set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))}) and ((m.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true and ${canTurnOf(sql`o`)}
+    union all select o.id from (select * from ${differs(changed.filter(({ person }) => person !== null))}) c join enrolment o on o.person_id = c.person and o.course_id = c.course
     union all select o.id from enrolment o where o.course_id = any(${ids(redefined)})`;
 };
 
@@ -97,7 +102,7 @@ export const rescore = (tx: Transaction, courses: readonly number[]): Promise<un
   tx.execute(sql`
     update enrolment e set score = f.score from (
       select o.id, (select avg(r.score) from activity_result r join activity_now a on a.id = r.activity_id where r.enrolment_id = o.id and a.scored) as score
-      from enrolment o where o.course_id = any(${ids(courses)}) and ${sql`o.is_current and (o.status = 'under way' or o.done_by_narrowing)`}
+      from enrolment o where o.course_id = any(${ids(courses)}) and o.is_current and (o.status = 'under way' or o.done_by_narrowing)
     ) f where f.id = e.id and coalesce(abs(f.score - e.score) > 1e-9, f.score is distinct from e.score)`);
 
 /** Whose status would follow, when these units were open to them, and (`otherwise`) some courses were done by other things. */
