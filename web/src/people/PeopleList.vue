@@ -17,6 +17,7 @@ import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { tell } from '../ui/notice.ts';
+import { chooseAll } from './choose-all.ts';
 const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
 const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
 
@@ -86,11 +87,6 @@ watch([scope.groupId, filter], () => {
   selection.clear();
 });
 
-/** All who match, fetched or not. */
-async function chooseAll(): Promise<void> {
-  const all = await call('allPeople', { params: { groupId: scope.groupId.value }, query: filter.value });
-  selection.set(all.ids);
-}
 async function dropList(): Promise<void> {
   if (list.value === null) return;
   await call('dropList', { params: { listId: list.value } });
@@ -153,7 +149,7 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
                 :model-value="isAllChosen"
                 :indeterminate="!isAllChosen && selection.count.value > 0"
                 :aria-label="words.people.chooseAll(matching)"
-                @update:model-value="$event ? chooseAll() : selection.clear()"
+                @update:model-value="$event ? chooseAll(selection, scope.groupId.value, filter, matching) : selection.clear()"
               />
             </th>
             <th :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">

@@ -8,6 +8,7 @@ import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
+import { chooseAll } from '../people/choose-all.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
@@ -62,11 +63,6 @@ const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePage
 watch([scope.groupId, asked], () => {
   selection.clear();
 });
-/** All who fit, fetched or not. */
-async function chooseAll(): Promise<void> {
-  const { ids } = await call('allPeople', { params: { groupId: scope.groupId.value }, query: { ...query, sort: sort.value } });
-  selection.set(ids);
-}
 const cellOf = (person: LearnerRow, courseId: number) => person.cells.find((cell) => cell.courseId === courseId);
 const otherGroups = (person: LearnerRow): string =>
   person.groups
@@ -89,7 +85,9 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
                 :model-value="isAllChosen"
                 :indeterminate="!isAllChosen && selection.count.value > 0"
                 :aria-label="words.people.chooseAll(first.learners)"
-                @update:model-value="$event ? chooseAll() : selection.clear()"
+                @update:model-value="
+                  $event ? chooseAll(selection, scope.groupId.value, { ...query, sort }, first.learners) : selection.clear()
+                "
               />
             </th>
             <th class="name" :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
