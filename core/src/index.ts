@@ -43,6 +43,7 @@ export {
   statusAt,
 } from './progress/enrolment-columns.ts';
 export * from './progress/add-columns.ts';
+export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
 export * from './progress/held-against.ts';
 export * from './progress/side-by-side.ts';

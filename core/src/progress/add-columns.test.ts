@@ -3,6 +3,7 @@ import { type Lateness, lateness, type Status } from '../courses/status.ts';
 import { type CoursePart, enrolmentFitsAll, type FilteredEnrolment, type SeatState } from '../filters/filter.ts';
 import { addDays } from '../time/day.ts';
 import { addUp, type AddedSet, type WholeSet } from './add-columns.ts';
+import { addUpRows } from './add-rows.ts';
 import { columnsOf, CourseNumbers, dayNumber, dayOfNumber, type EnrolmentRow, IdLists, isInColumns } from './enrolment-columns.ts';
 import { emptyTally, type Tally, tenOf } from './figures.ts';
 import { medianOf, quartilesOf } from './score-list.ts';
@@ -168,6 +169,24 @@ test('sums by group and course, who fits, days and scores are those of enrolment
             expect([...(answer?.scores.byCourse().get(courses.numberOf(id)) ?? [])].sort()).toEqual(
               scores.flatMap(({ courseId, score }) => (courseId === id ? score : [])).sort(),
             );
+      }
+      // A row that somebody is in is what a group would be of which those alone are.
+      const rowsOf = (id: number): number[] => (id % 3 === 0 ? [] : id % 2 === 1 ? [7] : [7, 8]);
+      const everywhere = own.map((set) => ({ ...set, countsFor: [100] }));
+      const question = {
+        parts,
+        reader: { today, dueSoonDays, sees: groups === null ? null : groupLists.touching(new Set(groups)) },
+        setsOf,
+        courses,
+        withScores,
+      };
+      const byRow = addUpRows(everywhere, rowsOf, { ...question, isChosen });
+      for (const row of [7, 8]) {
+        const isIn = (id: number): boolean => (isChosen?.(id) ?? true) && rowsOf(id).includes(row);
+        const alone = addUp([100], everywhere, { ...question, isChosen: isIn, spreadOf: new Set([100]) }).get(100);
+        const { learners = 0, total = emptyTally, byCourse = new Map() } = byRow.get(row) ?? {};
+        expect({ learners, total, byCourse }).toEqual({ learners: alone?.learners, total: alone?.total, byCourse: alone?.byCourse });
+        expect(quartilesOf(byRow.get(row)?.scores.points ?? [])).toEqual(quartilesOf(alone?.scores.points ?? []));
       }
       // What was kept of whole sets gives the same once more.
       expect(

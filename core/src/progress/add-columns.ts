@@ -9,10 +9,10 @@ import {
   isThereAt,
   listOf,
   noDay,
-  statusBits,
 } from './enrolment-columns.ts';
 import { scoreTens, type Tally, tenOf } from './figures.ts';
 import { ScoreList } from './score-list.ts';
+import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
 
 /* What columns of enrolments come to, by group and course. */
 
@@ -30,28 +30,6 @@ export interface AddedUp {
   scores: ScoreList;
 }
 
-/** Where in a row of sums each number lies. */
-const [allAt, doneAt, underWayAt, exemptAt, overdueAt, scoreSumAt, scoredAt, sumWidth] = [0, 1, 2, 3, 4, 5, 6, 7] as const;
-
-const tallyAt = (sums: Float64Array, place: number): Tally => {
-  const at = (field: number): number => sums[place * sumWidth + field] ?? 0;
-  return {
-    all: at(allAt),
-    done: at(doneAt),
-    underWay: at(underWayAt),
-    exempt: at(exemptAt),
-    overdue: at(overdueAt),
-    scoreSum: at(scoreSumAt),
-    scored: at(scoredAt),
-  };
-};
-
-function totalOf(sums: Float64Array): Tally {
-  const total = new Float64Array(sumWidth);
-  for (let at = 0; at < sums.length; at++) total[at % sumWidth]! += sums[at] ?? 0;
-  return tallyAt(total, 0);
-}
-
 export interface AddingQuestion {
   parts: readonly CoursePart[];
   reader: ColumnReader;
@@ -62,6 +40,8 @@ export interface AddingQuestion {
   /** Groups of which days and tens, and if asked for scores, are told too. */
   spreadOf: ReadonlySet<number>;
   withScores: boolean;
+  /** Else only the totals are told. */
+  withCourses?: boolean;
 }
 
 /** What a set comes to for somebody who sees all of it, without a filter. Kept with its columns once it was asked for. */
@@ -101,7 +81,7 @@ interface Adding {
 export function addUp<S extends AddedSet>(
   groups: readonly number[],
   sets: Iterable<S>,
-  { parts, reader, setsOf, courses, isChosen, spreadOf, withScores }: AddingQuestion,
+  { parts, reader, setsOf, courses, isChosen, spreadOf, withScores, withCourses = true }: AddingQuestion,
   keep: (set: S, whole: WholeSet) => void = () => undefined,
 ): Map<number, AddedUp> {
   const { ids } = courses;
@@ -162,9 +142,7 @@ export function addUp<S extends AddedSet>(
         learners,
         everybody,
         total: totalOf(sums),
-        byCourse: new Map(
-          ids.flatMap((id, place) => ((sums[place * sumWidth + allAt] ?? 0) > 0 ? [[id, tallyAt(sums, place)] as const] : [])),
-        ),
+        byCourse: talliesOf(sums, withCourses ? ids : []),
         doneOn,
         tens: Array.from({ length: scoreTens }, (_, ten) => tens.get(ten) ?? 0),
         scores,
@@ -231,7 +209,8 @@ class OwnSums {
   }
 
   /** @returns How many people the rows are of. */
-  take({ person, course, facts, score }: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
+  take(columns: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
+    const { person, course } = columns;
     const sums = this.#sums;
     for (const place of this.#touched) sums.fill(0, place, place + sumWidth);
     this.#touched.length = 0;
@@ -245,21 +224,7 @@ class OwnSums {
       }
       const place = (course[at] ?? 0) * sumWidth;
       if (sums[place] === 0) this.#touched.push(place);
-      sums[place + allAt]!++;
-      const fact = facts[at] ?? 0;
-      if ((fact & exemptBit) !== 0) {
-        sums[place + exemptAt]!++;
-        continue;
-      }
-      const due = dues[index] ?? noDay;
-      if ((fact & statusBits) === 2) sums[place + doneAt]!++;
-      else if (due !== noDay && due < now) sums[place + overdueAt]!++;
-      if ((fact & statusBits) === 1) sums[place + underWayAt]!++;
-      const points = score[at] ?? NaN;
-      if (points === points) {
-        sums[place + scoreSumAt]! += points;
-        sums[place + scoredAt]!++;
-      }
+      addOneRow(sums, place, columns, at, dues[index] ?? noDay, now);
     }
     return people;
   }

@@ -1,7 +1,7 @@
 import type { SeatOutcome } from '@gate-roster/core';
 import fc from 'fast-check';
 import { rebuildDerived } from '../database/rebuild.ts';
-import type { ReportColumns } from '../progress/columns/report-columns.ts';
+import { ReportColumns } from '../progress/columns/report-columns.ts';
 import { keepStandings } from '../progress/standings.ts';
 import { settle } from '../seats/settle.ts';
 import { answeredBy, columnsOf } from '../testing/columns.ts';

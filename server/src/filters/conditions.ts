@@ -12,7 +12,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight, seenGroups, seenThrough } from '../accounts/reach.ts';
 import { ids, type Queryable } from '../database/connect.ts';
-import type { Columns } from '../progress/columns/report-columns.ts';
+import type { Columns } from '../progress/columns/questions.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
 import { addressState, matches, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';

@@ -3,20 +3,23 @@ import { branchesWith, emptyTally, may, type Power } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { accessRows } from '../access/grid.ts';
 import { accessWorld } from '../access/world-at.ts';
-import { branchTops, progressSight } from '../accounts/reach.ts';
+import { branchTops } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seatFigures } from '../seats/line.ts';
 import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { filterReader } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound } from '../http/problem.ts';
 import { groupsOf, isCounted, isMember, reasonNotCounted, seenPerson } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
-import { learnersPerGroup, tallyPerGroup } from '../progress/tallies.ts';
+import { totalsOf } from '../progress/report.ts';
+import { learnersPerGroup, scopeOf } from '../progress/tallies.ts';
 import { groupsInBranches, pathTo, seenPath } from './queries.ts';
 import { keepUpload, maybeFile } from './uploads.ts';
 
-export function groupHandlers({ db }: Deps): Handlers {
+export function groupHandlers(deps: Deps): Handlers {
+  const { db } = deps;
   return {
     async tree({ actor }) {
       const tops = branchTops(actor);
@@ -49,9 +52,9 @@ export function groupHandlers({ db }: Deps): Handlers {
     },
 
     async treeProgress({ actor }) {
-      const sight = await progressSight(db, actor);
-      const groups = sight?.own ?? [...(await groupsInBranches(db, null))];
-      const found = await tallyPerGroup(db, { groups, withSubgroups: true, sight, today: actor.today });
+      const reader = await filterReader(db, actor, deps.columns);
+      const groups = reader.sight?.own ?? [...(await groupsInBranches(db, null))];
+      const found = await totalsOf(db, reader, groups, true);
       return { groups: [...found].map(([id, tally]) => ({ id, tally })) };
     },
 
@@ -115,21 +118,23 @@ export function groupHandlers({ db }: Deps): Handlers {
       const people = await oneRow<{ counted: number; leaders: number; inSeveral: number }>(
         db,
         sql`
-        select (select count(*)::int from person p where ${isCounted(groupId, withSubgroups)}) as counted,
+        with scope as materialized (select s.id, s.counted from membership_set s where s.counted > 0 and s.id in (select set_id from (${scopeOf([groupId], withSubgroups)}) scope)),
+        shares as materialized (
+          select c.id, count(*) as groups from scope c join membership_set_group g on g.set_id = c.id where g.group_id in (${groupsOf(groupId, withSubgroups)}) group by 1
+        )
+        select (select coalesce(sum(counted), 0)::int from scope) as counted,
           (select count(distinct person_id)::int from leadership where until_at is null and group_id in (${groupsOf(groupId, withSubgroups)})) as leaders,
-          (select count(*)::int from person p where ${isCounted(groupId, withSubgroups)}
-            and (select count(*) from membership_set_group g where g.set_id = p.set_id and g.group_id in (${groupsOf(groupId, withSubgroups)})) > 1) as "inSeveral"`,
+          (select coalesce(sum(counted), 0)::int from scope join shares on shares.id = scope.id where shares.groups > 1) as "inSeveral"`,
       );
       const notCounted = await rows<{ reason: 'paused'; people: number }>(
         db,
         sql`
+        with others as materialized (select p.id from person p where not ${isCounted(groupId, withSubgroups)})
         select ${reasonNotCounted(groupId, withSubgroups, actor.today)} as reason, count(*)::int as people
-        from person p join person_state s on s.person_id = p.id and s.until_at is null where ${isMember(groupId, withSubgroups)} and not ${isCounted(groupId, withSubgroups)} group by 1 order by 2 desc`,
+        from others p join person_state s on s.person_id = p.id and s.until_at is null where ${isMember(groupId, withSubgroups)} group by 1 order by 2 desc`,
       );
       const progress = mayDo('seeProgress')
-        ? (await tallyPerGroup(db, { groups: [groupId], withSubgroups, sight: await progressSight(db, actor), today: actor.today })).get(
-            groupId,
-          )
+        ? (await totalsOf(db, await filterReader(db, actor, deps.columns), [groupId], withSubgroups)).get(groupId)
         : undefined;
       const cells = (await accessRows(db, actor, [groupId], await accessWorld(db, actor)))[0]?.cells ?? [];
       const open = cells.filter(({ state }) => state === 'here' || state === 'above' || state === 'part');

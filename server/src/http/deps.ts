@@ -1,6 +1,6 @@
 import type { Logger } from 'pino';
 import type pg from 'pg';
-import type { Columns } from '../progress/columns/report-columns.ts';
+import type { Columns } from '../progress/columns/questions.ts';
 import type { PastDays } from '../progress/past-days.ts';
 import type { Database } from '../database/connect.ts';
 import type { Streams } from '../live/streams.ts';

@@ -19,7 +19,7 @@ import type { ListFilter } from '../people/filtered.ts';
 import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
-import type { InsideQuestion } from './columns/report-columns.ts';
+import type { InsideQuestion } from './columns/questions.ts';
 import { coursesInScope } from './learners.ts';
 
 type Units = InsideCourse['units'];

@@ -1,5 +1,6 @@
 import { type ProgressReport, rowKinds, writeFilter } from '@gate-roster/contract';
 import { emptyTally, type Filter } from '@gate-roster/core';
+import { answeredBy, columnsOf } from '../testing/columns.ts';
 import { type Client, type Site, startSite } from '../testing/site.ts';
 
 let site: Site;
@@ -11,39 +12,69 @@ afterAll(() => site.stop());
 const ask = (client: Client, groupId: number, query: object): Promise<ProgressReport> =>
   client.call('progress', { params: { groupId }, query });
 
-test.each([
+const asked: [name: string, groupId: number, filter: Filter][] = [
   ['mirela', 1, []],
   ['ottoline', 3, [{ part: 'status', of: ['done', 'under way'] }]],
   ['ottoline', 3, [{ part: 'several groups', is: false }]],
-] as const)(
-  'rows by tag, leader and month say what the report says under the filter of each: %s, group %i, %j',
-  async (name, groupId, plain) => {
-    const client = await site.as(name);
-    const filter = plain as unknown as Filter;
-    for (const rows of rowKinds) {
-      if (rows === 'groups') continue;
-      const report = await ask(client, groupId, { rows, filter: writeFilter(filter) });
-      const [whole, ...others] = report.rows;
-      expect([whole?.id, whole?.learners]).toEqual([groupId, report.learners]);
-      expect(others.length).toBeGreaterThan(1);
-      for (const row of others.slice(0, 6)) {
-        const alone = await ask(client, groupId, { subgroups: 'yes', filter: writeFilter([...filter, ...(row.part ? [row.part] : [])]) });
-        expect({ row: row.name, learners: row.learners, total: rounded(row.total) }).toEqual({
-          row: row.name,
-          learners: alone.learners,
-          total: rounded(alone.total),
-        });
-        for (const [index, { id }] of report.courses.entries()) {
-          const same = alone.rows[0]?.cells[alone.courses.findIndex((course) => course.id === id)] ?? emptyTally;
-          expect([row.name, id, rounded(row.cells[index] ?? emptyTally)]).toEqual([row.name, id, rounded(same)]);
-        }
+];
+
+test.each(asked)('rows by tag, leader and month say what the report says under the filter of each: %s, group %i, %j', async (...each) => {
+  await compareRows(...each);
+});
+
+test('the same where they are told from columns in memory, medians too', async () => {
+  const columns = await columnsOf(site);
+  for (const each of asked) {
+    const { answers } = await answeredBy(site, columns, () => compareRows(...each));
+    expect(answers).toBeGreaterThan(10);
+  }
+});
+
+async function compareRows(name: string, groupId: number, filter: Filter): Promise<void> {
+  const client = await site.as(name);
+  for (const rows of rowKinds) {
+    if (rows === 'groups') continue;
+    const report = await ask(client, groupId, { rows, scores: 'median', filter: writeFilter(filter) });
+    const [whole, ...others] = report.rows;
+    expect([whole?.id, whole?.learners]).toEqual([groupId, report.learners]);
+    expect(others.length).toBeGreaterThan(1);
+    for (const row of others.slice(0, 6)) {
+      const query = { subgroups: 'yes', scores: 'median', filter: writeFilter([...filter, ...(row.part ? [row.part] : [])]) };
+      const alone = await ask(client, groupId, query);
+      expect({ row: row.name, learners: row.learners, total: rounded(row.total), median: row.medians?.total }).toEqual({
+        row: row.name,
+        learners: alone.learners,
+        total: rounded(alone.total),
+        median: alone.rows[0]?.medians?.total,
+      });
+      for (const [index, { id }] of report.courses.entries()) {
+        const place = alone.courses.findIndex((course) => course.id === id);
+        const [same, own] = [alone.rows[0]?.cells[place] ?? emptyTally, row.cells[index] ?? emptyTally];
+        expect([row.name, id, rounded(own), row.medians?.cells[index]]).toEqual([
+          row.name,
+          id,
+          rounded(same),
+          alone.rows[0]?.medians?.cells[place] ?? null,
+        ]);
       }
     }
-  },
-);
+  }
+}
 
 /** Sums of the same scores in another order differ in their last digits. */
 const rounded = <T extends { scoreSum: number }>(tally: T): T => ({ ...tally, scoreSum: Math.round(tally.scoreSum * 1000) / 1000 });
+
+test('a leader’s bars in the tree are the same from columns in memory', async () => {
+  const ottoline = await site.as('ottoline');
+  const bars = async (): Promise<Map<number, object>> => {
+    const { groups } = await ottoline.call('treeProgress', {});
+    return new Map(groups.map(({ id, tally }) => [id, rounded(tally)]));
+  };
+  const read = await bars();
+  const { found, answers } = await answeredBy(site, await columnsOf(site), bars);
+  expect([found, answers]).toEqual([read, 1]);
+  expect(found.size).toBeGreaterThan(5);
+});
 
 test('the branch above is what its own report says; nobody sees one above their own', async () => {
   const [mirela, ottoline] = [await site.as('mirela'), await site.as('ottoline')];

@@ -6,7 +6,7 @@ import { all, type FilterReader, fittingEnrolments, whoFits } from '../filters/c
 import { groupsOf, isCounted, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 import { tallyColumnsOf } from './filtered-figures.ts';
-import { mediansBy, mediansOfRow, type ScoreQuestion } from './scores.ts';
+import { type Medians, mediansBy, mediansOfRow, type ScoreQuestion } from './scores.ts';
 import { tallyFrom, type TallyRow } from './tallies.ts';
 
 type Row = ProgressReport['rows'][number];
@@ -28,35 +28,14 @@ export async function reportRows(
   kind: Exclude<RowKind, 'groups'>,
   withMedians: boolean,
 ): Promise<{ courseIds: number[]; rowsFor: (courseIds: readonly number[]) => Row[] }> {
-  const { groupId, withSubgroups, filter } = question;
-  const inScope = groupsOf(groupId, withSubgroups);
-  const people = whoFits(reader, isCounted(groupId, withSubgroups), inScope, personParts(filter));
-  const about = courseParts(filter);
-  const { named, pairs } = await rowsBy(db, reader, inScope, kind);
-  const found = await rows<TallyRow & { row: number; course_id: number; people: number }>(
-    db,
-    sql`
-    with fitting as materialized (${fittingEnrolments(reader, people, about, { withDue: true })}), pairs as materialized (${pairs})
-    select r.row, coalesce(e.course_id, 0)::int as course_id, ${tallyColumnsOf(reader.actor.today)}, count(distinct e.person_id)::int as people
-    from fitting e join pairs r on r.person_id = e.person_id group by grouping sets ((r.row, e.course_id), (r.row))`,
-  );
-  const learners =
-    about.length > 0
-      ? new Map(found.flatMap(({ row, course_id, people: count }) => (course_id === 0 ? [[row, count] as const] : [])))
-      : new Map(
-          (
-            await rows<{ row: number; people: number }>(
-              db,
-              sql`with pairs as materialized (${pairs}) select r.row, count(*)::int as people from pairs r join person p on p.id = r.person_id where ${people} group by 1`,
-            )
-          ).map(({ row, people: count }) => [row, count]),
-        );
-  const tallies = new Map<string, Tally>(found.map((each) => [`${each.row}/${each.course_id}`, tallyFrom(each)]));
-  const medians = withMedians ? await mediansBy(db, reader, question, pairs) : null;
+  const { groupId, withSubgroups } = question;
+  const { named, pairs } = await rowsBy(db, reader, groupsOf(groupId, withSubgroups), kind);
+  const { learners, tallies, courseIds, medians } =
+    (await rememberedRows(db, reader, question, pairs, withMedians)) ?? (await readRows(db, reader, question, pairs, withMedians));
   const shown = named.filter(({ id }) => (learners.get(id) ?? 0) > 0);
   return {
-    courseIds: [...new Set(found.flatMap(({ course_id }) => (course_id === 0 ? [] : [course_id])))],
-    rowsFor: (courseIds) =>
+    courseIds,
+    rowsFor: (courses) =>
       shown.map(({ id, name, part }) => ({
         id,
         parentId: groupId,
@@ -66,16 +45,83 @@ export async function reportRows(
         hasSubgroups: false,
         learners: learners.get(id) ?? 0,
         total: tallies.get(`${id}/0`) ?? emptyTally,
-        cells: courseIds.map((courseId) => {
+        cells: courses.map((courseId) => {
           const tally = tallies.get(`${id}/${courseId}`);
           return tally && tally.all > 0 ? tally : null;
         }),
         medians: mediansOfRow(
           medians,
           id,
-          courseIds.map((courseId) => ({ id: courseId })),
+          courses.map((courseId) => ({ id: courseId })),
         ),
       })),
+  };
+}
+
+/** What rows come to; of all courses under course 0. */
+interface FoundRows {
+  learners: Map<number, number>;
+  tallies: Map<string, Tally>;
+  courseIds: number[];
+  medians: Medians | null;
+}
+
+/** From memory; null: the database has to answer. */
+async function rememberedRows(
+  db: Database,
+  { actor, own, sight, realToday, columns }: FilterReader,
+  question: ScoreQuestion,
+  pairs: SQL,
+  withMedians: boolean,
+): Promise<FoundRows | null> {
+  if (!columns) return null;
+  // As texts: numbers that are read one by one take a second for a large site.
+  const found = await rows<{ row: number; people: string }>(
+    db,
+    sql`select row, string_agg(person_id::text, ',') as people from (${pairs}) pairs group by 1`,
+  );
+  const asked = Float64Array.from(found.flatMap(({ row, people }) => people.split(',').flatMap((id) => [row, Number(id)])));
+  const reader = { actor, own, sight, realToday };
+  const answer = await columns.answer({ kind: 'rows', reader, ...question, pairs: asked, withMedians });
+  if (!answer) return null;
+  const all = [...answer];
+  return {
+    learners: new Map(all.map(([row, { learners }]) => [row, learners])),
+    tallies: new Map(
+      all.flatMap(([row, { total, byCourse }]) =>
+        [[0, total] as const, ...byCourse].map(([courseId, tally]) => [`${row}/${courseId}`, tally] as const),
+      ),
+    ),
+    courseIds: [...new Set(all.flatMap(([, { byCourse }]) => [...byCourse.keys()]))],
+    medians: withMedians
+      ? new Map(all.map(([row, { median, medians }]) => [row, median === null ? new Map() : new Map([...medians, [0, median]])]))
+      : null,
+  };
+}
+
+async function readRows(db: Database, reader: FilterReader, question: ScoreQuestion, pairs: SQL, withMedians: boolean): Promise<FoundRows> {
+  const { groupId, withSubgroups, filter } = question;
+  const people = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), personParts(filter));
+  const about = courseParts(filter);
+  const found = await rows<TallyRow & { row: number; course_id: number; people: number }>(
+    db,
+    sql`
+    with fitting as materialized (${fittingEnrolments(reader, people, about, { withDue: true })}), pairs as materialized (${pairs})
+    select r.row, coalesce(e.course_id, 0)::int as course_id, ${tallyColumnsOf(reader.actor.today)}, count(distinct e.person_id)::int as people
+    from fitting e join pairs r on r.person_id = e.person_id group by grouping sets ((r.row, e.course_id), (r.row))`,
+  );
+  const learners =
+    about.length > 0
+      ? found.filter(({ course_id }) => course_id === 0)
+      : await rows<{ row: number; people: number }>(
+          db,
+          sql`with pairs as materialized (${pairs}) select r.row, count(*)::int as people from pairs r join person p on p.id = r.person_id where ${people} group by 1`,
+        );
+  return {
+    learners: new Map(learners.map(({ row, people: count }) => [row, count])),
+    tallies: new Map(found.map((each) => [`${each.row}/${each.course_id}`, tallyFrom(each)])),
+    courseIds: [...new Set(found.flatMap(({ course_id }) => (course_id === 0 ? [] : [course_id])))],
+    medians: withMedians ? await mediansBy(db, reader, question, pairs) : null,
   };
 }
 

@@ -6,7 +6,7 @@ import type { ProgressSight } from '../accounts/reach.ts';
 import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { countNotCounted } from '../people/scope.ts';
-import type { FiguresAnswer, FiguresQuestion } from './columns/report-columns.ts';
+import type { FiguresAnswer, FiguresQuestion } from './columns/questions.ts';
 import { filteredFigures } from './filtered-figures.ts';
 import { reportRows } from './report-rows.ts';
 import { firstWeek, mondayOf, weeksFrom } from './weeks.ts';
@@ -140,9 +140,27 @@ const mediansFrom = (answer: FiguresAnswer): Medians =>
 /** From memory; null: the database has to answer. */
 export async function rememberedFigures(
   { actor, own, sight, realToday, columns }: FilterReader,
-  { scores = 'none', ...question }: Omit<FiguresQuestion, 'kind' | 'reader' | 'scores'> & { scores?: FiguresQuestion['scores'] },
+  question: Omit<FiguresQuestion, 'kind' | 'reader' | 'scores' | 'byCourse'> & Partial<Pick<FiguresQuestion, 'scores' | 'byCourse'>>,
 ): Promise<FiguresAnswer | null> {
-  return (await columns?.answer({ kind: 'figures', reader: { actor, own, sight, realToday }, ...question, scores })) ?? null;
+  return (
+    (await columns?.answer({ kind: 'figures', reader: { actor, own, sight, realToday }, scores: 'none', byCourse: true, ...question })) ??
+    null
+  );
+}
+
+/** What each of these groups comes to in all, without a filter. */
+export async function totalsOf(
+  db: Database,
+  reader: FilterReader,
+  groups: readonly number[],
+  withSubgroups: boolean,
+): Promise<Map<number, Tally>> {
+  const [groupId = 0] = groups;
+  // For somebody who sees everything the kept standings only have to be added up.
+  const remembered =
+    reader.sight && (await rememberedFigures(reader, { groupId, groups, withSubgroups, filter: [], spreadOf: [], byCourse: false }));
+  if (remembered) return new Map([...remembered].map(([id, { total }]) => [id, total]));
+  return tallyPerGroup(db, { groups, withSubgroups, sight: reader.sight, today: reader.actor.today });
 }
 
 /** @param spreadOf The group of which weeks are told. */

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { type Database, oneRow } from '../../database/connect.ts';
 import { Thread } from '../../threads/thread.ts';
-import type { AnswerTo, ColumnQuestion, Columns } from './report-columns.ts';
+import type { AnswerTo, ColumnQuestion, Columns } from './questions.ts';
 
 /** Below so many counted learners the database answers as fast. */
 const fewLearners = 10_000;

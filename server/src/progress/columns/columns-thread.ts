@@ -1,7 +1,8 @@
 import { workerData } from 'node:worker_threads';
 import { connect } from '../../database/connect.ts';
 import { answerQuestions } from '../../threads/thread.ts';
-import { type ColumnQuestion, ReportColumns } from './report-columns.ts';
+import { ReportColumns } from './report-columns.ts';
+import type { ColumnQuestion } from './questions.ts';
 
 /* The thread that keeps columns of enrolments. */
 

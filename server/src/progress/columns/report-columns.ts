@@ -1,13 +1,13 @@
 import {
+  addTo,
   type AddedUp,
   addUp,
+  addUpRows,
   type ColumnReader,
-  type CoursePart,
   CourseNumbers,
   courseParts,
   dayOfNumber,
   type Day,
-  type Filter,
   Fitting,
   IdLists,
   insideSums,
@@ -17,76 +17,33 @@ import {
   medianOf,
   type PersonPart,
   personParts,
-  type PlacedActivity,
-  type Quartiles,
   quartilesOf,
+  type ScoreList,
   statusAt,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../../accounts/actor.ts';
 import type { ProgressSight } from '../../accounts/reach.ts';
 import { type Database, oneRow, type Queryable, rows } from '../../database/connect.ts';
-import { type FilterReader, whoFits } from '../../filters/conditions.ts';
+import { whoFits } from '../../filters/conditions.ts';
 import { groupsOf, isCounted } from '../../people/scope.ts';
+import type {
+  AnswerTo,
+  ColumnFigures,
+  ColumnQuestion,
+  Columns,
+  FiguresAnswer,
+  FiguresQuestion,
+  FittingQuestion,
+  InsideQuestion,
+  RowsAnswer,
+  RowsQuestion,
+  SentReader,
+} from './questions.ts';
 import { CourseResults } from './course-results.ts';
 import { loadSets } from './load.ts';
 import { type KeptFigures, SetsByGroup } from './sets-by-group.ts';
 import { coursesAndSets, treeFor } from './structure.ts';
-
-/** A reader as they can be sent to another thread. */
-export type SentReader = Omit<FilterReader, 'named' | 'columns' | 'fitting'>;
-
-export interface FiguresQuestion {
-  kind: 'figures';
-  reader: SentReader;
-  /** Person parts speak of its branch. */
-  groupId: number;
-  groups: readonly number[];
-  withSubgroups: boolean;
-  filter: Filter;
-  /** Of these also on which days how many were done, scores by tens, and if asked for quartiles of scores. */
-  spreadOf: readonly number[];
-  scores: 'none' | 'quartiles' | 'medians';
-}
-export interface FittingQuestion {
-  kind: 'fitting';
-  reader: SentReader;
-  groupId: number;
-  withSubgroups: boolean;
-  parts: readonly CoursePart[];
-}
-/** What those of a scope come to in a course. */
-export interface InsideQuestion {
-  kind: 'inside';
-  reader: SentReader;
-  groupId: number;
-  withSubgroups: boolean;
-  /** It names the course. */
-  filter: Filter;
-  courseId: number;
-  activities: readonly PlacedActivity[];
-}
-export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion;
-
-export interface ColumnFigures extends Omit<AddedUp, 'doneOn' | 'scores'> {
-  doneOn: readonly { day: Day; done: number }[];
-  quartiles: Quartiles | null;
-  /** By course, if asked for. */
-  medians: ReadonlyMap<number, number>;
-}
-/** By group. */
-export type FiguresAnswer = ReadonlyMap<number, ColumnFigures>;
-
-/** What answers questions from columns; see `ReportColumns.answer`. */
-export interface Columns {
-  answer<Q extends ColumnQuestion>(question: Q): Promise<AnswerTo<Q> | null>;
-}
-
-export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion
-  ? FiguresAnswer
-  : Q extends InsideQuestion
-    ? InsideSums
-    : Float64Array;
 
 /** People are read in steps of so many; changes of more than these are read while reports come from the database. */
 const peopleAtOnce = 5000;
@@ -135,7 +92,7 @@ export class ReportColumns implements Columns {
     await this.#loading;
   }
 
-  async #answer(question: ColumnQuestion): Promise<FiguresAnswer | InsideSums | Float64Array | null> {
+  async #answer(question: ColumnQuestion): Promise<AnswerTo<ColumnQuestion> | null> {
     const { actor } = question.reader;
     const parts = question.kind === 'fitting' ? question.parts : courseParts(question.filter);
     if (!isInColumns(parts, actor.today) || this.#loading !== null) return null;
@@ -143,6 +100,7 @@ export class ReportColumns implements Columns {
       async (tx) => {
         if (this.#day !== actor.today || this.#now() - this.#freshAt > oldMilliseconds || !(await this.#freshen(tx, actor))) return null;
         if (question.kind === 'figures') return this.#figures(tx, question);
+        if (question.kind === 'rows') return this.#rows(tx, question);
         return question.kind === 'inside' ? this.#inside(tx, question) : this.#fitting(tx, question);
       },
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -202,7 +160,7 @@ export class ReportColumns implements Columns {
   }
 
   async #figures(tx: Queryable, question: FiguresQuestion): Promise<FiguresAnswer> {
-    const { reader, groupId, groups, withSubgroups, filter, spreadOf, scores } = question;
+    const { reader, groupId, groups, withSubgroups, filter, spreadOf, scores, byCourse } = question;
     const [tree, setsOf] = await Promise.all([treeFor(tx, withSubgroups), coursesAndSets(tx)]);
     // The figures of a group for those who see all of it are kept until something in it changes.
     const kept = filter.length === 0 && reader.sight === null ? this.#sets.keptFigures(tree, setsOf) : new Map<number, KeptFigures>();
@@ -210,6 +168,7 @@ export class ReportColumns implements Columns {
       const known = kept.get(id);
       return (
         known !== undefined &&
+        (known.hasCourses || !byCourse) &&
         (!spreadOf.includes(id) || (known.hasSpread && (scores === 'none' || known.scores === 'medians' || known.scores === scores)))
       );
     };
@@ -225,18 +184,40 @@ export class ReportColumns implements Columns {
         isChosen: await chosenBy(tx, reader, groupId, withSubgroups, personParts(filter)),
         spreadOf: new Set(spreadOf),
         withScores: scores !== 'none',
+        withCourses: byCourse,
       },
       ({ loaded }, whole) => {
         loaded.whole = whole;
       },
     );
-    for (const [id, sums] of found) kept.set(id, { figures: this.#figuresOf(sums, scores), hasSpread: spreadOf.includes(id), scores });
+    for (const [id, sums] of found)
+      kept.set(id, { figures: this.#figuresOf(sums, scores), hasCourses: byCourse, hasSpread: spreadOf.includes(id), scores });
     return new Map(
       groups.flatMap((id) => {
         const known = kept.get(id);
-        return known ? [[id, known.figures]] : [];
+        return known ? [[id, byCourse ? known.figures : { ...known.figures, byCourse: new Map() }]] : [];
       }),
     );
+  }
+
+  async #rows(tx: Queryable, { reader, groupId, withSubgroups, filter, pairs, withMedians }: RowsQuestion): Promise<RowsAnswer> {
+    const rowsOf = new Map<number, number[]>();
+    for (let at = 0; at < pairs.length; at += 2) addTo(rowsOf, pairs[at + 1] ?? 0, pairs[at] ?? 0);
+    const found = addUpRows(this.#sets.of(groupId, await treeFor(tx, withSubgroups)), (id) => rowsOf.get(id) ?? [], {
+      parts: courseParts(filter),
+      reader: this.#columnReader(reader.actor, reader.sight),
+      setsOf: await coursesAndSets(tx),
+      courses: this.#courses,
+      isChosen: await chosenBy(tx, reader, groupId, withSubgroups, personParts(filter)),
+      withScores: withMedians,
+    });
+    return new Map(
+      [...found].map(([row, { scores, ...sums }]) => [row, { ...sums, median: medianOf(scores.points), medians: this.#mediansOf(scores) }]),
+    );
+  }
+
+  #mediansOf(scores: ScoreList): Map<number, number> {
+    return new Map([...scores.byCourse()].map(([course, points]) => [this.#courses.ids[course] ?? 0, medianOf(points) ?? 0]));
   }
 
   #figuresOf({ doneOn, scores, ...sums }: AddedUp, asked: FiguresQuestion['scores']): ColumnFigures {
@@ -244,11 +225,7 @@ export class ReportColumns implements Columns {
       ...sums,
       doneOn: [...doneOn].map(([day, done]) => ({ day: dayOfNumber(day), done })),
       quartiles: quartilesOf(scores.points),
-      medians: new Map(
-        asked === 'medians'
-          ? [...scores.byCourse()].map(([course, points]) => [this.#courses.ids[course] ?? 0, medianOf(points) ?? 0])
-          : [],
-      ),
+      medians: asked === 'medians' ? this.#mediansOf(scores) : new Map(),
     };
   }
 

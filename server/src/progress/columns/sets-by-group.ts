@@ -1,12 +1,13 @@
 import type { AddedSet } from '@gate-roster/core';
 import type { LoadedSet } from './load.ts';
-import type { ColumnFigures, FiguresQuestion } from './report-columns.ts';
+import type { ColumnFigures, FiguresQuestion } from './questions.ts';
 
 /** Each group's own branch and those above it. */
 export type GroupsAbove = ReadonlyMap<number, readonly number[]>;
 
 export interface KeptFigures {
   figures: ColumnFigures;
+  hasCourses: boolean;
   hasSpread: boolean;
   scores: FiguresQuestion['scores'];
 }

@@ -1,0 +1,55 @@
+import type { AddedUp, AddingQuestion } from './add-columns.ts';
+import { dayNumber, type EnrolmentColumns, exemptBit, Fitting, noDay } from './enrolment-columns.ts';
+import { ScoreList } from './score-list.ts';
+import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
+
+/** What the learners of a row come to. */
+export type AddedRow = Pick<AddedUp, 'learners' | 'total' | 'byCourse' | 'scores'>;
+
+/**
+ * What learners come to by rows that each of them can be in several of, or in none: tags, leaders, months.
+ * @param rowsOf Numbers of the rows that somebody is in.
+ */
+export function addUpRows(
+  sets: Iterable<{ columns: EnrolmentColumns }>,
+  rowsOf: (personId: number) => readonly number[],
+  { parts, reader, setsOf, courses, isChosen, withScores }: Omit<AddingQuestion, 'spreadOf' | 'withCourses'>,
+): Map<number, AddedRow> {
+  const found = new Map<number, { learners: number; sums: Float64Array; scores: ScoreList }>();
+  const fitting = new Fitting(parts, reader, setsOf, courses);
+  const now = dayNumber(reader.today);
+  const rowOf = (row: number) => {
+    const known = found.get(row) ?? { learners: 0, sums: new Float64Array(courses.ids.length * sumWidth), scores: new ScoreList() };
+    found.set(row, known);
+    return known;
+  };
+  for (const { columns } of sets) {
+    const { person, course, facts, score } = columns;
+    if (parts.length === 0)
+      for (const id of columns.people) if (isChosen === null || isChosen(id)) for (const row of rowsOf(id)) rowOf(row).learners++;
+    const count = fitting.find(columns, isChosen);
+    let last = -1;
+    let own: ReturnType<typeof rowOf>[] = [];
+    for (let index = 0; index < count; index++) {
+      const at = fitting.rows[index] ?? 0;
+      const id = person[at] ?? 0;
+      if (id !== last) {
+        own = rowsOf(id).map(rowOf);
+        if (parts.length > 0) for (const each of own) each.learners++;
+        last = id;
+      }
+      const points = score[at] ?? NaN;
+      const isScored = withScores && points === points && ((facts[at] ?? 0) & exemptBit) === 0;
+      for (const each of own) {
+        addOneRow(each.sums, (course[at] ?? 0) * sumWidth, columns, at, fitting.dues[index] ?? noDay, now);
+        if (isScored) each.scores.add(course[at] ?? 0, points);
+      }
+    }
+  }
+  return new Map(
+    [...found].map(([row, { learners, sums, scores }]) => [
+      row,
+      { learners, total: totalOf(sums), byCourse: talliesOf(sums, courses.ids), scores },
+    ]),
+  );
+}
