@@ -89,6 +89,8 @@ export async function makePastDay(tx: Transaction, schema: string, day: Day, tim
     sql`analyze group_branch, membership, membership_set, membership_set_group, set_in_branch, person, entitlement, enrolment, activity_result`,
   );
   await keepStandingsOf(tx, null, day);
+  // Deriving marked every set; a set that stays marked is worked out again at each look.
+  await tx.execute(sql`delete from ${bare(schema)}.standing_mark`);
   await tx.execute(sql`analyze standing`);
   await noteEnrolled(tx, schema, day);
 }

@@ -215,6 +215,9 @@ test('a day is made once however many ask, made again when accounts are joined, 
   const first = await Promise.all([1, 2, 3, 4].map(() => report(inshore, { day })));
   expect(new Set(first.map((each) => JSON.stringify(each))).size).toBe(1);
   const id = await made();
+  // What each set comes to is kept for all of them, so that nobody who looks waits for it.
+  expect(await query(`select count(*)::int as sets from past_day_${id}.standing where course_id = 0`)).not.toEqual([{ sets: 0 }]);
+  expect(await query(`select set_id from past_day_${id}.standing_mark`)).toEqual([]);
   await report(gullhaven, { day }, ottoline);
   expect(await made()).toBe(id);
   const [a, b] = await query<{ id: number }>(
