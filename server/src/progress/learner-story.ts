@@ -1,28 +1,30 @@
 import type { Answer, Routes, StoryEvent } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
-import type { SignedIn } from '../accounts/actor.ts';
-import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { type Database, ids, iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import type { FilterReader } from '../filters/conditions.ts';
 import { notFound } from '../http/problem.ts';
 import { onlyGroups } from '../people/scope.ts';
 import { enrolmentsOf } from './enrolments.ts';
 import { finishedUnits, unitsDone } from './learners.ts';
 
 /**
- * One learner from beginning to end, as far as the reader sees: their own groups, and the courses in which they see progress.
+ * One learner from beginning to end, as far as the reader sees: their own groups, and the courses in which they see progress. On a past
+ * day (`asked-day.ts`) until its end.
  * @throws ProblemError `not-found` for a person in none of the groups in which the reader sees progress.
  */
-export async function learnerStory(db: Database, actor: SignedIn, personId: number): Promise<Answer<Routes['learnerStory']>> {
-  const sight = await progressSight(db, actor);
+export async function learnerStory(
+  db: Database,
+  { actor, own: known, sight, realToday, named }: FilterReader,
+  personId: number,
+): Promise<Answer<Routes['learnerStory']>> {
   const person = await maybeRow<{ id: number; givenName: string; familyName: string }>(
     db,
     sql`
     select p.id, n.given_name as "givenName", n.family_name as "familyName" from person p join personal_now n on n.person_id = p.id
-    where p.id = ${personId} and p.erased_at is null
+    where p.id = ${personId} and p.erased_at is null and ${named}
       and (${sight === null}::boolean or exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id = any(${ids(sight?.own ?? [])})))`,
   );
   if (!person) throw notFound();
-  const known = await seenGroups(db, actor);
   const groups = await rows<{ id: number; name: string }>(
     db,
     sql`select g.id, g.name from membership m join group_now g on g.id = m.group_id where m.person_id = ${personId} and m.until_at is null and ${onlyGroups(sql`g.id`, known)} order by g.name`,
@@ -59,14 +61,17 @@ export async function learnerStory(db: Database, actor: SignedIn, personId: numb
       personId,
       enrolments.map(({ courseId }) => courseId),
       onlyGroups(sql`m.group_id`, known),
+      actor.today === realToday ? null : sql`((${actor.today}::date + 1)::timestamp at time zone ${actor.timeZone})`,
     ),
   };
 }
 
 type Row = Omit<StoryEvent, 'about'> & { aboutId: number; about: string };
 
-/** `groups`: which memberships `m` may be told of. */
-async function eventsOf(db: Queryable, personId: number, courses: readonly number[], groups: SQL): Promise<StoryEvent[]> {
+/** @param groups Which memberships `m` may be told of. @param end Of the past day that is looked at; null: up to now. */
+async function eventsOf(db: Queryable, personId: number, courses: readonly number[], groups: SQL, end: SQL | null): Promise<StoryEvent[]> {
+  /** What was so then, also if it ended later. */
+  const stands = (untilAt: SQL): SQL => (end === null ? sql`${untilAt} is null` : sql`coalesce(${untilAt} >= ${end}, true)`);
   const found = await rows<Row>(
     db,
     sql`
@@ -91,7 +96,7 @@ async function eventsOf(db: Queryable, personId: number, courses: readonly numbe
         join lateral (select name from activity_version x where x.activity_id = w.activity_id order by row_id desc limit 1) a on true where v.handed_in_at is not null
       union all
       select k.marked_at, k.verdict, e.course_id, e.course, a.name, k.score, v.number, null from mine e join work w on w.enrolment_id = e.id join work_version v on v.work_id = w.id
-        join mark k on k.version_id = v.id and k.until_at is null
+        join mark k on k.version_id = v.id and ${stands(sql`k.until_at`)}
         join lateral (select name from activity_version x where x.activity_id = w.activity_id order by row_id desc limit 1) a on true
       union all
       select x.made_at, x.kind, x.course_id, c.name, null, null, null, x.day from course_exception x join course_now c on c.id = x.course_id
@@ -105,7 +110,7 @@ async function eventsOf(db: Queryable, personId: number, courses: readonly numbe
         join lateral (select course_id, title from certificate_form_version v where v.form_id = o.form_id order by row_id desc limit 1) f on true join course_now c on c.id = f.course_id
         where o.person_id = ${personId} and o.until_at is not null and f.course_id = any(${ids(courses)})
     )
-    select at, kind, about_id as "aboutId", about, what, score, tries, day::text as day from events where at is not null order by at, kind, about_id`,
+    select at, kind, about_id as "aboutId", about, what, score, tries, day::text as day from events where at is not null and ${end === null ? sql`true` : sql`at < ${end}`} order by at, kind, about_id`,
   );
   return found.map(({ aboutId, about, at, ...event }) => ({ ...event, at: iso(at), about: { id: aboutId, name: about } }));
 }

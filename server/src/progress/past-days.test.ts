@@ -97,6 +97,31 @@ test('every view of a past day tells the same: groups, learners, a course, side 
   expect(await mirela.call('progressFile', { params, query: { day } })).not.toBe(await mirela.call('progressFile', { params, query: {} }));
 });
 
+test('a learner’s story ends with the day, and says of courses what the list of the day says; outside their groups there is none', async () => {
+  const day = addDays(today, -60);
+  const { people } = await mirela.call('progressLearners', { params: { groupId: gullhaven }, query: { day, limit: 200 } });
+  const [listed] = people.filter(({ cells }) => cells.some(({ status }) => status === 'under way'));
+  const params = { personId: listed?.id ?? 0 };
+  const [then, now] = [await mirela.call('learnerStory', { params, query: { day } }), await mirela.call('learnerStory', { params })];
+  const cell = ({ id, status, score, unitsDone, exempt }: (typeof then.courses)[number]) => ({ id, status, score, unitsDone, exempt });
+  expect(then.courses.map(cell).sort((a, b) => a.id - b.id)).toEqual(
+    (listed?.cells ?? []).map((each) => cell({ ...each, id: each.courseId } as never)).sort((a, b) => a.id - b.id),
+  );
+  const end = `${addDays(day, 1)}T`;
+  // What happens once; a try counts by its latest.
+  const lasting = ({ kind }: { kind: string }): boolean => ['came in', 'began', 'done'].includes(kind);
+  expect(then.events.filter(lasting)).toEqual(now.events.filter((event) => lasting(event) && event.at < end));
+  expect([then.events.length > 2, now.events.length > then.events.length]).toEqual([true, true]);
+  const outside =
+    (
+      await query<{ id: number }>(
+        `select min(person_id)::int as id from membership where group_id = 20 and until_at is null and from_at < now() - interval '90 days'`,
+      )
+    )[0]?.id ?? 0;
+  expect((await mirela.send('learnerStory', { params: { personId: outside }, query: { day } })).status).toBe(200);
+  expect((await ottoline.send('learnerStory', { params: { personId: outside }, query: { day } })).status).toBe(404);
+});
+
 test('what happens afterwards alters nothing: late reports, taken back, moved, renamed, left, exempt, another course', async () => {
   const before = await report(1, { day: yesterday() });
   const [platform] = await query<{ id: number }>(`select id::int from source where key = 'platform-tidewater'`);

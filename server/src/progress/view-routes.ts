@@ -3,6 +3,7 @@ import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { ProblemError } from '../http/problem.ts';
+import { askedOn } from './asked-day.ts';
 import { dropView, keepView, keptTable, keptViews, startWith } from './kept-views.ts';
 import { learnerStory } from './learner-story.ts';
 import { endViewLetter, openLetter, sendViewByLetter, viewLetter } from './report-letters.ts';
@@ -11,11 +12,13 @@ import { endSharedView, openSharedView, sharedViews, shareView } from './shared-
 const triesPerAddress = { points: 30, seconds: 600 };
 
 /** One learner’s story; views of progress that are kept under a name, and links to one view. */
-export function viewHandlers({ db, pool, now }: Deps): Handlers {
+export function viewHandlers(deps: Deps): Handlers {
+  const { db, pool, now } = deps;
   const tries = slowDown(pool, 'shared view', triesPerAddress);
   return {
-    async learnerStory({ actor, params: { personId } }) {
-      return learnerStory(db, actor, personId);
+    async learnerStory({ actor, params: { personId }, query: { day } }) {
+      const asked = await askedOn(deps, actor, day);
+      return learnerStory(asked.db, asked.reader, personId);
     },
 
     async keptViews({ actor }) {

@@ -147,7 +147,9 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
         <li v-if="person.groups.length === 0" class="soft">{{ words.people.inNoGroup }}</li>
       </ul>
       <p v-if="session.hasPower('seeProgress') && person.groups.length > 0">
-        <router-link :to="{ name: 'learner', params: { personId: person.id } }">{{ words.story.link }}</router-link>
+        <router-link :to="{ name: 'learner', params: { personId: person.id }, query: day === null ? {} : { day } }">{{
+          words.story.link
+        }}</router-link>
       </p>
       <p v-for="part in person.inParts" :key="part.splitId">
         {{ words.splits.inPart(part.part, showTime(part.until)) }}

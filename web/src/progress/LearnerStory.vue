@@ -1,8 +1,12 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query';
+import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
+import { useAsOf } from '../access/as-of.ts';
+import AsOfBand from '../access/AsOfBand.vue';
+import AsOfField from '../access/AsOfField.vue';
 import { call } from '../api/call.ts';
+import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { personName, showDay, showMoment, showNumber, showScore } from '../ui/format.ts';
 import * as words from '../words.ts';
@@ -11,10 +15,15 @@ import * as words from '../words.ts';
 const w = words.story;
 const route = useRoute();
 const personId = computed(() => Number(route.params['personId']));
+const day = useAsOf();
 const { data, error, isPending, refetch } = useQuery({
-  queryKey: ['person', personId, 'story'],
-  queryFn: ({ signal }) => call('learnerStory', { params: { personId: personId.value } }, signal),
+  queryKey: ['person', personId, 'story', day],
+  queryFn: ({ signal }) =>
+    call('learnerStory', { params: { personId: personId.value }, query: day.value === null ? {} : { day: day.value } }, signal),
+  placeholderData: keepPreviousData,
 });
+const session = useSession();
+const { data: history } = useQuery({ queryKey: ['history'], queryFn: ({ signal }) => call('historySince', {}, signal) });
 const isNewestFirst = ref(true);
 const events = computed(() => (isNewestFirst.value ? (data.value?.events.toReversed() ?? []) : (data.value?.events ?? [])));
 const print = (): void => {
@@ -32,10 +41,12 @@ const print = (): void => {
           <p class="soft">{{ data.groups.map(({ name }) => name).join(', ') }}</p>
         </div>
         <div class="acts no-print">
+          <AsOfField :first="history?.since" :last="session.me?.today" />
           <v-btn variant="outlined" @click="isNewestFirst = !isNewestFirst">{{ isNewestFirst ? w.oldestFirst : w.newestFirst }}</v-btn>
           <v-btn variant="flat" @click="print">{{ w.print }}</v-btn>
         </div>
       </div>
+      <AsOfBand v-if="day !== null && history" :shown="{ day, isPast: true, since: history.since }" />
       <section :aria-label="w.courses" class="wide">
         <table class="rows">
           <thead>
