@@ -53,6 +53,7 @@ function paste(event: ClipboardEvent): void {
 
 <style scoped>
 .inline {
+  align-self: center;
   flex: none;
   width: auto;
 }
