@@ -160,7 +160,7 @@ export const screens: Screen[] = [
     ready: async (page) => {
       await page.getByRole('button', { name: /^Kept views/u }).click();
       await page.getByRole('button', { name: 'Share a link…', exact: true }).click();
-      await expect(page.getByLabel('Works until')).toBeVisible();
+      await expect(page.getByRole('textbox', { name: 'Works until' })).toBeVisible();
     },
   },
   {
