@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { filter } from './filters.ts';
-import { rowKinds, scoreKinds } from './report-query.ts';
+import { countedOn } from './progress-shapes.ts';
+import { rowKinds, scoreKinds, sortedBy } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, shortText, yesNo } from './shapes.ts';
 
@@ -20,10 +21,28 @@ const looks = {
   /** What the rows of the report by group are. */
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),
+  /** What the rows by group are sorted by, which courses are left out of them, and whose subgroups are unfolded. */
+  by: sortedBy,
+  without: z.array(id).max(500).default([]),
+  unfold: z.array(id).max(500).default([]),
+  /** On which units groups side by side are compared. */
+  count: countedOn,
+  /** The past day as whose end it is told, and the earlier one it is compared with; null: today, and none. */
+  day: day.nullable().default(null),
+  from: day.nullable().default(null),
 };
 /** What a screen of progress shows, without its scope. */
 export const shownView = z.strictObject({ view: z.enum(viewNames), ...looks });
 export type ShownView = z.output<typeof shownView>;
+/** Where one begins: the groups, nobody left out, in the order of their names, today. */
+export const plainView: ShownView = shownView.parse({
+  view: 'groups',
+  subgroups: 'yes',
+  filter: [],
+  courseId: null,
+  groups: [],
+  sort: 'name',
+});
 
 const keptView = z.object({
   id,

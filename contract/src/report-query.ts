@@ -1,3 +1,4 @@
+import { sortText } from '@gate-roster/core';
 import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
 import { day, scopeQuery } from './shapes.ts';
@@ -12,13 +13,19 @@ export type RowKind = (typeof rowKinds)[number];
 export const scoreKinds = ['mean', 'median'] as const;
 export type ScoreKind = (typeof scoreKinds)[number];
 /** Rows by something else than groups, and groups whose subgroups are shown beyond the second level: numbers with commas between them. */
+const idList = z
+  .string()
+  .max(5000)
+  .regex(/^([1-9]\d*(,[1-9]\d*)*)?$/u)
+  .default('')
+  .transform((text) => text.split(',').filter(Boolean).map(Number));
+/** What the rows of a report are sorted by (`readSort` of core). */
+export const sortedBy = z.string().regex(sortText).default('');
 export const rowsQuery = reportQuery.extend({
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),
-  unfold: z
-    .string()
-    .max(2000)
-    .regex(/^([1-9]\d*(,[1-9]\d*)*)?$/u)
-    .default('')
-    .transform((text) => text.split(',').filter(Boolean).map(Number)),
+  unfold: idList,
+  /** Courses that are left out of the table. */
+  without: idList,
+  by: sortedBy,
 });

@@ -45,6 +45,7 @@ export {
 export * from './progress/add-columns.ts';
 export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
+export * from './progress/report-order.ts';
 export * from './progress/held-against.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';

@@ -1,4 +1,4 @@
-import type { ShownView } from '@gate-roster/contract';
+import { plainView, type ShownView } from '@gate-roster/contract';
 import { addDays, type Day } from '@gate-roster/core';
 import type { Transaction } from '@gate-roster/server';
 import { createHash } from 'node:crypto';
@@ -7,17 +7,6 @@ import type { Named } from './people.ts';
 import type { PlacedGroup } from './world.ts';
 
 /* Views that were kept under a name, one that goes out by letter, and two links that were shared. */
-
-const plain: ShownView = {
-  view: 'groups',
-  subgroups: 'yes',
-  filter: [],
-  courseId: null,
-  groups: [],
-  sort: 'name',
-  rows: 'groups',
-  scores: 'mean',
-};
 
 export async function loadViews(
   tx: Transaction,
@@ -34,21 +23,21 @@ export async function loadViews(
       group: at(''),
       name: 'Overdue everywhere',
       forLeaders: true,
-      shown: { ...plain, view: 'learners', filter: [{ part: 'lateness', of: ['overdue'] }] },
+      shown: { ...plainView, view: 'learners', filter: [{ part: 'lateness', of: ['overdue'] }] },
     },
     {
       owner: administrator.id,
       group: at('North Reach'),
       name: 'Stations side by side',
       forLeaders: false,
-      shown: { ...plain, view: 'beside' },
+      shown: { ...plainView, view: 'beside' },
     },
     {
       owner: head,
       group: gullhaven,
       name: 'Late in my crews',
       forLeaders: false,
-      shown: { ...plain, view: 'learners', filter: [{ part: 'lateness', of: ['overdue', 'due soon'] }], sort: '-active' },
+      shown: { ...plainView, view: 'learners', filter: [{ part: 'lateness', of: ['overdue', 'due soon'] }], sort: '-active' },
     },
   ];
   for (const { owner, group, name, forLeaders, shown } of kept)
@@ -87,6 +76,6 @@ export async function loadViews(
   for (const [index, { by, group, title, opened, openedDaysAgo, lastDay, withdrawn }] of shared.entries())
     await tx.execute(sql`
       insert into shared_view (hash, made_by, group_id, title, shown, says, with_names, last_day, made_at, withdrawn_at, opened, opened_at)
-      values (${createHash('sha256').update(`link ${index}`).digest('base64url')}, ${by}, ${group}, ${title}, ${JSON.stringify(plain)}::jsonb, '[]', false, ${lastDay}, now() - interval '30 days',
+      values (${createHash('sha256').update(`link ${index}`).digest('base64url')}, ${by}, ${group}, ${title}, ${JSON.stringify(plainView)}::jsonb, '[]', false, ${lastDay}, now() - interval '30 days',
         ${withdrawn ? sql`now() - interval '10 days'` : sql`null`}, ${opened}, now() - make_interval(days => ${openedDaysAgo}::int))`);
 }

@@ -1,12 +1,13 @@
 import { type Answer, type KeptView, type Routes, type ShownView, shownView } from '@gate-roster/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
+import type { Deps } from '../http/deps.ts';
 import type { Cell } from '../http/table.ts';
+import { askedOn } from './asked-day.ts';
 import { groupMatrix } from './group-table.ts';
-import { filterReader } from '../filters/conditions.ts';
 import { progressReport } from './report.ts';
 
 interface Row {
@@ -67,22 +68,24 @@ async function viewsWhere(db: Queryable, actor: SignedIn, which: SQL): Promise<K
 
 /** @returns Its number; a view of the owner's of that name is replaced. */
 export async function keepView(
-  db: Database,
+  deps: Pick<Deps, 'db' | 'pastDays' | 'columns'>,
   actor: SignedIn,
   groupId: number,
   { name, forLeaders, shown, frozen }: { name: string; forLeaders: boolean; shown: ShownView; frozen: boolean },
 ): Promise<number> {
-  const table = frozen
-    ? groupMatrix(await progressReport(db, await filterReader(db, actor), groupId, shown.subgroups === 'yes', shown.filter, shown))
-    : null;
+  const at = frozen ? await askedOn(deps, actor, shown.day ?? undefined) : null;
+  const table = at && groupMatrix(await progressReport(at.db, at.reader, groupId, shown.subgroups === 'yes', shown.filter, shown));
   const figures = table && JSON.stringify({ head: table.head, lines: table.lines });
+  const { db } = deps;
   const { id } = await oneRow<{ id: number }>(
     db,
     sql`
     insert into kept_view (owner_id, group_id, name, shown, for_leaders, frozen, frozen_day)
-    values (${actor.personId}, ${groupId}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders}, ${figures}::jsonb, ${frozen ? actor.today : null}::date)
+    values (${actor.personId}, ${groupId}, ${name}, ${JSON.stringify(shown)}::jsonb, ${forLeaders}, ${figures}::jsonb, ${at?.reader.actor.today ?? null}::date)
     on conflict (owner_id, name) do update set group_id = excluded.group_id, shown = excluded.shown, for_leaders = excluded.for_leaders, frozen = excluded.frozen, frozen_day = excluded.frozen_day, made_at = now() returning id`,
   );
+  // What speaks of a day that is past is the same each week.
+  if (frozen || shown.day !== null) await db.execute(sql`delete from report_letter where view_id = ${id}`);
   return id;
 }
 

@@ -33,7 +33,7 @@ afterAll(() => site.stop());
 
 const idOf = async (name: string): Promise<number> =>
   (await query<{ id: number }>(`select person_id::int as id from personal_now where sign_in_name = '${name}'`))[0]?.id ?? 0;
-const send = (day: Day): Promise<void> => sendReportLetters(site.deps.db, new Date(`${day}T12:00:00Z`), site.url);
+const send = (day: Day): Promise<void> => sendReportLetters(site.deps, new Date(`${day}T12:00:00Z`));
 const written = () =>
   query<{ person: number; subject: string; body: string; address: string }>(
     `select person_id::int as person, subject, body, address from letter where kind = 'report' order by id`,

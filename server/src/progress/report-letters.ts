@@ -2,12 +2,12 @@ import type { KeptView, LetterReader, ShownView, ViewLetter } from '@gate-roster
 import { shownView } from '@gate-roster/contract';
 import { addDays, addMonths, completion, type Day, dayOfMoment, may, meanScore, notBegun, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import type { Logger } from 'pino';
 import { seenGroups } from '../accounts/reach.ts';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { type Database, ids, iso, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { filterReader } from '../filters/conditions.ts';
 import { wholeTree } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { lookNowAndThen } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
@@ -45,7 +45,7 @@ async function leadersOf(db: Queryable, actor: SignedIn, groupId: number): Promi
   );
 }
 
-/** @throws ProblemError `not-found` unless the view is the reader's own and tells how things stand. */
+/** @throws ProblemError `not-found` unless the view is the reader's own and tells of today. */
 async function ownView(db: Queryable, actor: SignedIn, viewId: number): Promise<{ groupId: number; shown: ShownView }> {
   const view = found(
     await maybeRow<{ groupId: number; shown: unknown }>(
@@ -54,6 +54,8 @@ async function ownView(db: Queryable, actor: SignedIn, viewId: number): Promise<
     ),
   );
   const shown = shownView.parse(view.shown);
+  // What tells of a past day is the same each week.
+  if (shown.day !== null) throw notFound();
   if (!(await isSeenBy(db, actor, view.groupId))) throw notFound();
   return { groupId: view.groupId, shown };
 }
@@ -141,10 +143,10 @@ export async function openLetter(db: Queryable, actor: SignedIn, letterId: numbe
 
 /** Looks for letters that are due, now and then. @returns How to stop. */
 export function startReportLetters(
-  deps: { db: Database; now: () => Date; publicUrl: string; log: Logger },
+  deps: Pick<Deps, 'db' | 'now' | 'columns' | 'log' | 'settings'>,
   databaseUrl: string,
 ): () => Promise<void> {
-  return lookNowAndThen(databaseUrl, deps.log, everyMilliseconds, () => sendReportLetters(deps.db, deps.now(), deps.publicUrl));
+  return lookNowAndThen(databaseUrl, deps.log, everyMilliseconds, () => sendReportLetters(deps, deps.now()));
 }
 
 interface Due extends Row {
@@ -155,7 +157,9 @@ interface Due extends Row {
 }
 
 /** Writes the letters that are due. Each process may look; the day is moved on in the transaction that writes them, so each goes once. */
-export async function sendReportLetters(db: Database, now: Date, publicUrl: string): Promise<void> {
+export async function sendReportLetters(deps: Pick<Deps, 'db' | 'columns' | 'settings'>, now: Date): Promise<void> {
+  const { db } = deps;
+  const { publicUrl } = deps.settings;
   const site = await maybeRow<{ zone: string }>(db, sql`select time_zone as zone from organisation`);
   if (!site) return;
   const today = dayOfMoment(now, site.zone);
@@ -167,7 +171,7 @@ export async function sendReportLetters(db: Database, now: Date, publicUrl: stri
   );
   for (const letter of due) {
     const isUnopened = dayOfMoment(new Date(letter.since), site.zone) <= addMonths(today, -unopenedMonths);
-    const list = isUnopened ? [] : await lettersOf(db, letter, now, publicUrl);
+    const list = isUnopened ? [] : await lettersOf(deps, letter, now);
     await db.transaction(async (tx) => {
       const moved = await tx.execute(sql`
         update report_letter set next_day = ${nextDay(letter.every, today)}, stopped_at = ${isUnopened ? now.toISOString() : null}::timestamptz
@@ -181,7 +185,7 @@ export async function sendReportLetters(db: Database, now: Date, publicUrl: stri
 
 const nextDay = (every: ViewLetter['every'], today: Day): Day => (every === 'week' ? addDays(today, 7) : addMonths(today, 1));
 
-async function lettersOf(db: Database, { id, viewId, name }: Due, now: Date, publicUrl: string) {
+async function lettersOf({ db, columns, settings }: Pick<Deps, 'db' | 'columns' | 'settings'>, { id, viewId, name }: Due, now: Date) {
   const readers = await rows<{ id: number; givenName: string; address: string }>(
     db,
     sql`
@@ -195,7 +199,14 @@ async function lettersOf(db: Database, { id, viewId, name }: Due, now: Date, pub
     // A leader who may not see it any more gets none.
     if (!actor || !view || !(await isSeenBy(db, actor, view.group.id))) continue;
     const withSubgroups = view.shown.subgroups === 'yes';
-    const report = await progressReport(db, await filterReader(db, actor), view.group.id, withSubgroups, view.shown.filter, view.shown);
+    const report = await progressReport(
+      db,
+      await filterReader(db, actor, columns),
+      view.group.id,
+      withSubgroups,
+      view.shown.filter,
+      view.shown,
+    );
     const [whole, ...rest] = report.rows;
     const lines = [
       `${whole?.name ?? view.group.name}: ${report.learners} of ${report.ofAll} learners`,
@@ -215,7 +226,7 @@ async function lettersOf(db: Database, { id, viewId, name }: Due, now: Date, pub
         name: reader.givenName,
         title: `${name}: ${view.group.name}`,
         words: lines.join('\n').trim(),
-        link: `${publicUrl}/report/${id}`,
+        link: `${settings.publicUrl}/report/${id}`,
       },
     });
   }

@@ -1,5 +1,5 @@
 import type { ProgressReport, RowKind, ScoreKind } from '@gate-roster/contract';
-import { type Day, emptyTally, type Filter, type Tally } from '@gate-roster/core';
+import { type Day, emptyTally, type Filter, orderReport, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
@@ -18,6 +18,9 @@ export interface ReportRows {
   /** Groups below the second level whose subgroups are rows too. */
   unfold?: readonly number[];
   scores?: ScoreKind;
+  /** Courses that are left out of the table, and what its rows are sorted by (`readSort`). */
+  without?: readonly number[];
+  by?: string;
 }
 
 /**
@@ -30,7 +33,7 @@ export async function progressReport(
   groupId: number,
   withSubgroups: boolean,
   filter: Filter,
-  { rows: kind = 'groups', unfold = [], scores = 'mean' }: ReportRows = {},
+  { rows: kind = 'groups', unfold = [], scores = 'mean', without, by }: ReportRows = {},
 ): Promise<ProgressReport> {
   const levels = withSubgroups && kind === 'groups' ? 2 : 0;
   const notCounted = countNotCounted(db, groupId, withSubgroups);
@@ -55,7 +58,7 @@ export async function progressReport(
     db,
     sql`select id, name from course_now where id = any(${ids(wanted)}) order by id`,
   );
-  return {
+  const report: ProgressReport = {
     learners: learners.get(groupId) ?? 0,
     ofAll: everybody.get(groupId) ?? 0,
     notCounted: await notCounted,
@@ -78,6 +81,7 @@ export async function progressReport(
     tens,
     weeks,
   };
+  return orderReport(report, { without, by });
 }
 
 /** What a report is made of: per group and course, per group, and done per week. */

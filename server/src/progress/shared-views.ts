@@ -4,11 +4,13 @@ import { sql } from 'drizzle-orm';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { hashOf, makeToken } from '../accounts/tokens.ts';
 import { type Database, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
-import { filterReader, whoFits } from '../filters/conditions.ts';
+import { type FilterReader, whoFits } from '../filters/conditions.ts';
 import { wholeTree } from '../groups/queries.ts';
+import type { Deps } from '../http/deps.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import type { Cell, Table } from '../http/table.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
+import { askedOn } from './asked-day.ts';
 import { groupMatrix } from './group-table.ts';
 import { insideTable } from './inside-course.ts';
 import { learnersTable } from './learners.ts';
@@ -18,37 +20,46 @@ import { besideTable, sideBySide } from './side-by-side.ts';
 /** A link is read in a browser by somebody in a hurry; more lines are taken away as a file. */
 const mostLines = 5000;
 
+/** What a link is read with. */
+type Reading = Pick<Deps, 'db' | 'pastDays' | 'columns'>;
 type Shared = ShownView & { view: (typeof sharedViewNames)[number] };
 
 /**
  * What a link shows, as its maker sees it: the tables that are taken away as files. Learners whose names are hidden, and young ones, are left out of
  * what has names; without names, small groups stand together.
  */
-async function sharedTable(db: Database, actor: SignedIn, groupId: number, shown: Shared, withNames: boolean): Promise<Table> {
+async function sharedTable(deps: Reading, actor: SignedIn, groupId: number, shown: Shared, withNames: boolean): Promise<Table> {
   const withSubgroups = shown.subgroups === 'yes';
   const filter: Filter = withNames
     ? [...shown.filter, { part: 'name hidden', is: false }, { part: 'young learner', is: false }]
     : shown.filter;
-  const reader = await filterReader(db, actor);
+  const { db, reader } = await askedOn(deps, actor, shown.day ?? undefined);
   const asked = { subgroups: shown.subgroups, filter, counted: 'yes', countedOnly: true, fits: 'yes' } as const;
   switch (shown.view) {
     case 'groups':
       return withNames
         ? groupMatrix(await progressReport(db, reader, groupId, withSubgroups, shown.filter, shown))
-        : namelessTable(db, actor, groupId, withSubgroups, shown.filter);
+        : namelessTable(db, reader, groupId, withSubgroups, shown);
     case 'learners':
       return learnersTable(db, reader, groupId, { ...asked, sort: shown.sort });
     case 'course':
       return insideTable(db, reader, groupId, { ...asked, sort: 'name', ...(shown.courseId === null ? {} : { courseId: shown.courseId }) });
     case 'beside':
-      return besideTable(await sideBySide(db, reader, groupId, shown.groups, withSubgroups, shown.filter));
+      return besideTable(
+        await sideBySide(db, reader, groupId, shown.groups, withSubgroups, shown.filter, { onCommonUnits: shown.count === 'common' }),
+      );
   }
 }
 
 /** The groups right below the scope, each row of at least five learners; a learner of two of them counts once in it. */
-async function namelessTable(db: Database, actor: SignedIn, groupId: number, withSubgroups: boolean, filter: Filter): Promise<Table> {
-  const reader = await filterReader(db, actor);
-  const report = await progressReport(db, reader, groupId, withSubgroups, filter);
+async function namelessTable(
+  db: Database,
+  reader: FilterReader,
+  groupId: number,
+  withSubgroups: boolean,
+  { filter, without, by }: Shared,
+): Promise<Table> {
+  const report = await progressReport(db, reader, groupId, withSubgroups, filter, { without, by });
   const [scope, ...below] = report.rows.filter(({ depth }) => depth <= 1);
   if (!scope || scope.learners < leastShown) return { ...groupMatrix(report), lines: [] };
   const small = below.filter(({ learners }) => learners < leastShown);
@@ -87,14 +98,15 @@ const maySee = (actor: SignedIn, path: readonly number[]): boolean =>
 
 /** @returns The new link's number and key; the key is not kept. @throws ProblemError `not-found`, `too-large`. */
 export async function shareView(
-  db: Database,
+  deps: Reading,
   actor: SignedIn,
   groupId: number,
   asked: { title: string; shown: Shared; says: readonly string[]; withNames: boolean; frozen: boolean; lastDay: string },
 ): Promise<{ id: number; key: string }> {
+  const { db } = deps;
   const tree = await wholeTree(db);
   for (const id of [groupId, ...asked.shown.groups]) if (!tree.has(id) || !maySee(actor, tree.path(id))) throw notFound();
-  const table = await sharedTable(db, actor, groupId, asked.shown, asked.withNames);
+  const table = await sharedTable(deps, actor, groupId, asked.shown, asked.withNames);
   if (table.lines.length > mostLines) throw new ProblemError('too-large');
   const { token, hash } = makeToken();
   const frozen = asked.frozen ? JSON.stringify({ head: table.head, lines: table.lines }) : null;
@@ -103,7 +115,7 @@ export async function shareView(
     sql`
     insert into shared_view (hash, made_by, group_id, title, shown, says, with_names, frozen, frozen_day, last_day)
     values (${hash}, ${actor.personId}, ${groupId}, ${asked.title}, ${JSON.stringify(asked.shown)}::jsonb, ${JSON.stringify(asked.says)}::jsonb, ${asked.withNames}, ${frozen}::jsonb,
-      ${asked.frozen ? actor.today : null}::date, ${asked.lastDay}) returning id`,
+      ${asked.frozen ? (asked.shown.day ?? actor.today) : null}::date, ${asked.lastDay}) returning id`,
   );
   return { id, key: token };
 }
@@ -168,7 +180,8 @@ export async function endSharedView(db: Queryable, actor: SignedIn, viewId: numb
  * What a link shows to whoever has it. Nothing else can be reached from it.
  * @throws ProblemError `link-over` when it is guessed, withdrawn, past its last day, or its maker may not share it any more.
  */
-export async function openSharedView(db: Database, key: string, now: Date): Promise<Answer<Routes['openSharedView']>> {
+export async function openSharedView(deps: Reading, key: string, now: Date): Promise<Answer<Routes['openSharedView']>> {
+  const { db } = deps;
   const over = (): ProblemError => new ProblemError('link-over');
   const view = await maybeRow<Row>(db, sql`select ${columns}, v.frozen from shared_view v where v.hash = ${hashOf(key)}`);
   if (view?.withdrawnAt !== null || view.group === null) throw over();
@@ -177,14 +190,14 @@ export async function openSharedView(db: Database, key: string, now: Date): Prom
   const shown = readShown(view.shown);
   if (!maker || !shown || view.lastDay < maker.today) throw over();
   if (![view.groupId, ...shown.groups].every((id) => tree.has(id) && maySee(maker, tree.path(id)))) throw over();
-  const { head, lines } = view.frozen ?? (await sharedTable(db, maker, view.groupId, shown, view.withNames));
+  const { head, lines } = view.frozen ?? (await sharedTable(deps, maker, view.groupId, shown, view.withNames));
   await db.execute(sql`update shared_view set opened = opened + 1, opened_at = now() where id = ${view.id}`);
   return {
     title: view.title,
     organisation: maker.organisation,
     group: view.group,
     says: view.says,
-    day: view.frozenDay ?? maker.today,
+    day: view.frozenDay ?? shown.day ?? maker.today,
     frozen: view.frozen !== null,
     lastDay: view.lastDay,
     isNarrowed: shown.view === 'groups' ? !view.withNames : true,

@@ -149,6 +149,23 @@ test('the workbook of groups side by side has each of them, and says what was as
   expect(about?.data.find(([what]) => what === 'Group')?.[1]).toBe('Gullhaven');
 });
 
+test('a file by group leaves out the columns that were taken out, and its rows stand as they were sorted', async () => {
+  const params = { groupId: gullhaven };
+  const report = await mirela.call('progress', { params });
+  const [gone, kept] = [report.courses[1]?.id ?? 0, report.courses[0]?.id ?? 0];
+  const { rows } = await mirela.call('progressJson', { params, query: { view: 'groups', without: String(gone), by: `-${kept}` } });
+  const whole = await mirela.call('progressJson', { params, query: { view: 'groups' } });
+  const name = report.courses[1]?.name;
+  expect(rows).toHaveLength(whole.rows.filter((row) => row['Course'] !== name).length);
+  expect(rows.every((row) => row['Course'] !== name)).toBe(true);
+  const rates = rows
+    .filter((row) => row['Course'] === report.courses[0]?.name && row['Levels below the scope'] === 1)
+    .map((row) => Number(row['Completion %']));
+  expect(rates.length).toBeGreaterThan(2);
+  expect(rates).toEqual([...rates].sort((a, b) => a - b));
+  expect((await mirela.send('progressJson', { params, query: { view: 'groups', by: 'drop table' } })).status).toBe(400);
+});
+
 test('JSON and paper say what the CSV says; a sheet for each group has its own learners; the filter is written in each', async () => {
   const filter = JSON.stringify(filters[1]);
   const query = { view: 'learners' as const, filter, says: 'Done or under way' };

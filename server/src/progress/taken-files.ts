@@ -44,6 +44,8 @@ interface Asked {
   rows?: RowKind;
   scores?: ScoreKind;
   unfold?: readonly number[];
+  without?: readonly number[];
+  by?: string;
   says?: string | undefined;
 }
 
@@ -163,22 +165,18 @@ const mostOnPaper = 5000;
 
 const nameOf = ({ givenName, familyName }: SignedIn): string => `${givenName} ${familyName}`;
 
-async function tableOf(
-  { db, reader }: AskedDay,
-  groupId: number,
-  { view, subgroups, filter, sort, courseId, count, rows: kind = 'groups', unfold = [], scores = 'mean' }: Asked,
-  beside: readonly number[],
-): Promise<Table> {
-  const asked = { subgroups, filter, ...learnersOnly };
+async function tableOf({ db, reader }: AskedDay, groupId: number, asked: Asked, beside: readonly number[]): Promise<Table> {
+  const { view, subgroups, filter, sort, courseId, count } = asked;
+  const learners = { subgroups, filter, ...learnersOnly };
   switch (view) {
     case 'groups':
-      return groupTable(await progressReport(db, reader, groupId, subgroups === 'yes', filter, { rows: kind, unfold, scores }));
+      return groupTable(await progressReport(db, reader, groupId, subgroups === 'yes', filter, asked));
     case 'learners':
-      return learnersTable(db, reader, groupId, { ...asked, sort });
+      return learnersTable(db, reader, groupId, { ...learners, sort });
     case 'beside':
       return besideTable(await sideBySide(db, reader, groupId, beside, subgroups === 'yes', filter, { onCommonUnits: count === 'common' }));
     case 'course':
-      return insideTable(db, reader, groupId, { ...asked, sort: 'name', ...(courseId === undefined ? {} : { courseId }) });
+      return insideTable(db, reader, groupId, { ...learners, sort: 'name', ...(courseId === undefined ? {} : { courseId }) });
   }
 }
 

@@ -27,7 +27,7 @@ export function viewHandlers(deps: Deps): Handlers {
 
     async keepView({ actor, params: { groupId }, body }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      return { id: await keepView(db, actor, groupId, body) };
+      return { id: await keepView(deps, actor, groupId, body) };
     },
 
     async keptTable({ actor, params: { viewId } }) {
@@ -65,7 +65,7 @@ export function viewHandlers(deps: Deps): Handlers {
     async shareView({ actor, params: { groupId }, body }) {
       if (body.lastDay < actor.today)
         throw new ProblemError('bad-request', { where: [{ place: 'body.lastDay', what: 'The day is past' }] });
-      return shareView(db, actor, groupId, body);
+      return shareView(deps, actor, groupId, body);
     },
 
     async endSharedView({ actor, params: { viewId } }) {
@@ -77,7 +77,7 @@ export function viewHandlers(deps: Deps): Handlers {
       // Only wrong keys use tries up.
       const address = request.ip ?? '';
       await tries.take(address);
-      const shown = await openSharedView(db, key, now());
+      const shown = await openSharedView(deps, key, now());
       await tries.giveBack(address);
       return shown;
     },

@@ -1,6 +1,5 @@
-import type { ShownView } from '@gate-roster/contract';
-import { addDays } from '@gate-roster/core';
-import { plainView } from '../testing/view-rows.ts';
+import { plainView, type ShownView } from '@gate-roster/contract';
+import { addDays, completion } from '@gate-roster/core';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Views that are kept under a name, and links that are opened without an account. */
@@ -54,8 +53,12 @@ test('a kept view comes back as it was; one for the leaders opens in the branch 
     view: 'learners',
     filter: [{ part: 'lateness', of: ['overdue'] }],
     sort: '-active',
-    rows: 'groups',
-    scores: 'mean',
+    by: '-learners',
+    without: [3, 5],
+    unfold: [4],
+    count: 'common',
+    day: addDays(lastDay, -60),
+    from: addDays(lastDay, -70),
   };
   await ottoline.call('keepView', { params: { groupId: gullhaven }, body: { name: 'Late here', forLeaders: false, shown } });
   await mirela.call('keepView', { params: { groupId: northReach }, body: { name: 'North', forLeaders: true, shown: plainView } });
@@ -77,6 +80,39 @@ test('a kept view comes back as it was; one for the leaders opens in the branch 
   expect((await ottoline.call('me', {})).start?.shown).toEqual(plainView);
   await ottoline.call('dropKeptView', { params: { viewId: mine } });
   expect((await ottoline.call('me', {})).start).toBeNull();
+});
+
+test('views of a past day tell of its end: as figures that are kept, through a link, and never by letter', async () => {
+  const day = addDays(new Date().toISOString().slice(0, 10), -100);
+  const told = { day, by: 'learners', without: [2] };
+  const then = await ottoline.call('progress', { params: { groupId: gullhaven }, query: { day, by: 'learners', without: '2' } });
+  const today = await ottoline.call('progress', { params: { groupId: gullhaven } });
+  expect(then.total).not.toEqual(today.total);
+  expect(then.courses.map(({ id }) => id)).not.toContain(told.without[0]);
+  const percents = (lines: readonly unknown[][]): unknown[] => lines.map((line) => [line[1], line[2], line[3]]);
+  const expected = then.rows.map(({ learners, total }) => [learners, Math.round((completion(total) ?? 0) * 100), total.overdue]);
+  const keep = (more: object): Promise<{ id: number }> =>
+    ottoline.call('keepView', {
+      params: { groupId: gullhaven },
+      body: { name: 'Then', forLeaders: false, shown: { ...plainView, ...told }, ...more },
+    });
+  const { id } = await keep({ frozen: true });
+  const kept = await ottoline.call('keptTable', { params: { viewId: id } });
+  expect([kept.day, percents(kept.lines)]).toEqual([day, expected]);
+  for (const frozen of [true, false]) {
+    const { key } = await share(ottoline, gullhaven, { ...told, withNames: !frozen, frozen });
+    const shown = await open(key);
+    expect(shown.day).toBe(day);
+    if (!frozen) expect(percents(shown.lines)).toEqual(expected);
+    expect(shown.lines[0]?.slice(1, 4)).toEqual(expected[0]);
+  }
+  const letters = await query('select 1 from report_letter');
+  await keep({ shown: plainView });
+  const readers = [(await ottoline.call('me', {})).personId];
+  await ottoline.call('sendViewByLetter', { params: { viewId: id }, body: { every: 'week', readers } });
+  await keep({});
+  expect(await query('select 1 from report_letter')).toHaveLength(letters.length);
+  expect((await ottoline.send('sendViewByLetter', { params: { viewId: id }, body: { every: 'week', readers } })).status).toBe(404);
 });
 
 test('a link without names shows no group of fewer than five, and each row counts its learners once', async () => {

@@ -1,16 +1,7 @@
+import { plainView } from '@gate-roster/contract';
 import { type Expected, type Ids, inBranch, is, nowhere } from './looks-of-everybody.ts';
 import { gullhaven } from './outside-changes.ts';
 
-export const plainView = {
-  view: 'groups' as const,
-  subgroups: 'yes' as const,
-  filter: [],
-  courseId: null,
-  groups: [],
-  sort: 'name' as const,
-  rows: 'groups' as const,
-  scores: 'mean' as const,
-};
 const inScope = { params: { groupId: gullhaven } };
 const byLeaders = is(200, 200, 200, 200, 404, 401);
 const link = { title: 'Gullhaven', shown: plainView, says: [], withNames: false, frozen: false, lastDay: '2999-01-01' };

@@ -5,7 +5,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight } from '../accounts/reach.ts';
 import { courseSight } from '../courses/own-courses.ts';
 import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
-import { all, filterReader, whoFits } from '../filters/conditions.ts';
+import { all, type FilterReader, whoFits } from '../filters/conditions.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsWhere } from '../progress/enrolments.ts';
 import { groupsOf, isCounted, onlyGroups } from '../people/scope.ts';
@@ -39,13 +39,14 @@ const mostCounted = 10_000;
 /** A page of what was handed in within a scope, with how much there is of each kind. */
 export async function handedIn(
   db: Queryable,
-  actor: SignedIn,
+  reader: FilterReader,
   { groupId, withSubgroups }: { groupId: number; withSubgroups: boolean },
   { list, courseId, personId, mine, filter, after, limit }: WhichWork,
 ): Promise<Answer<Routes['handedIn']>> {
+  const { actor } = reader;
   const sight = await progressSight(db, actor, 'markWork');
   // Counted learners have an active account, so its state is not checked again.
-  const who = whoFits(await filterReader(db, actor), isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
+  const who = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
   const ofCourse = (id: number): SQL => sql`w.activity_id in (select a.id from activity a where a.course_id = ${id})`;
   const condition = all([
     who,

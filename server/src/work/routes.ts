@@ -1,7 +1,10 @@
+import type { Filter } from '@gate-roster/core';
+import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { fileOfActivity, seesHome } from '../courses/own-courses.ts';
 import type { Transaction } from '../database/connect.ts';
+import { type FilterReader, filterReader, withFitting } from '../filters/conditions.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import { maybeFile } from '../groups/uploads.ts';
 import type { Deps } from '../http/deps.ts';
@@ -18,10 +21,16 @@ const savesPerPerson = { points: 300, seconds: 3600 };
 export function workHandlers(deps: Deps): Handlers {
   const { db, requestKey: secret, now, settings } = deps;
   const saves = slowDown(deps.pool, 'hand in', savesPerPerson);
+  const readerOf = async (
+    actor: SignedIn,
+    { groupId, withSubgroups }: { groupId: number; withSubgroups: boolean },
+    filter: Filter,
+  ): Promise<FilterReader> => withFitting(await filterReader(db, actor, deps.columns), groupId, withSubgroups, filter);
   return {
     async handedIn({ actor, params: { groupId }, query: { subgroups, mine, ...which } }) {
       await pathTo(db, actor, groupId, 'markWork');
-      return handedIn(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, { ...which, mine: mine === 'yes' });
+      const scope = { groupId, withSubgroups: subgroups === 'yes' };
+      return handedIn(db, await readerOf(actor, scope, which.filter), scope, { ...which, mine: mine === 'yes' });
     },
 
     async workSheet({ actor, params: { versionId } }) {
@@ -41,12 +50,14 @@ export function workHandlers(deps: Deps): Handlers {
 
     async skillsOffered({ actor, params: { groupId }, query: { subgroups, filter } }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      return skillsOf(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, filter);
+      const scope = { groupId, withSubgroups: subgroups === 'yes' };
+      return skillsOf(db, await readerOf(actor, scope, filter), scope, filter);
     },
 
     async skillPeople({ actor, params: { groupId, skillId }, query: { subgroups, filter } }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      return peopleWithSkill(db, actor, { groupId, withSubgroups: subgroups === 'yes' }, skillId, filter);
+      const scope = { groupId, withSubgroups: subgroups === 'yes' };
+      return peopleWithSkill(db, await readerOf(actor, scope, filter), scope, skillId, filter);
     },
 
     async activityFile({ actor, params: { activityId } }) {

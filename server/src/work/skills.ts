@@ -2,11 +2,10 @@ import type { Answer, Routes } from '@gate-roster/contract';
 import type { Filter } from '@gate-roster/core';
 import { isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenThrough } from '../accounts/reach.ts';
 import { type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
 import { iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
-import { filterReader, whoFits } from '../filters/conditions.ts';
+import { type FilterReader, whoFits } from '../filters/conditions.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
 
@@ -21,13 +20,13 @@ const confirmed = (people: SQL, visible: SQL): SQL => sql`
 /** Skills that can be shown, and how many learners of a scope have shown each. */
 export async function skillsOf(
   db: Queryable,
-  actor: SignedIn,
+  reader: FilterReader,
   { groupId, withSubgroups }: { groupId: number; withSubgroups: boolean },
   filter: Filter,
 ): Promise<Answer<Routes['skillsOffered']>> {
-  const visible = seenThrough(await progressSight(db, actor), sql`e.via_groups`);
+  const visible = seenThrough(await progressSight(db, reader.actor), sql`e.via_groups`);
   const counted = isCounted(groupId, withSubgroups);
-  const who = whoFits(await filterReader(db, actor), counted, groupsOf(groupId, withSubgroups), filter);
+  const who = whoFits(reader, counted, groupsOf(groupId, withSubgroups), filter);
   const skills = await rows<{ skillId: number; name: string; course: string | null; people: number; times: number }>(
     db,
     sql`
@@ -45,21 +44,21 @@ export async function skillsOf(
     learners,
     ofAll,
     notCounted: await countNotCounted(db, groupId, withSubgroups),
-    mayEdit: actor.role === 'administrator',
+    mayEdit: reader.actor.role === 'administrator',
   };
 }
 
 /** Who of a scope has shown a skill. @throws ProblemError `not-found` when there is no such skill. */
 export async function peopleWithSkill(
   db: Queryable,
-  actor: SignedIn,
+  reader: FilterReader,
   { groupId, withSubgroups }: { groupId: number; withSubgroups: boolean },
   skillId: number,
   filter: Filter,
 ): Promise<Answer<Routes['skillPeople']>> {
   found(await maybeRow(db, sql`select 1 from skill where id = ${skillId}`));
-  const visible = seenThrough(await progressSight(db, actor), sql`e.via_groups`);
-  const who = whoFits(await filterReader(db, actor), isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
+  const visible = seenThrough(await progressSight(db, reader.actor), sql`e.via_groups`);
+  const who = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
   const people = await rows<{
     id: number;
     givenName: string;

@@ -28,6 +28,8 @@ const lists = computed(() =>
   ].filter(({ views }) => views.length > 0),
 );
 const ViewByLetter = defineAsyncComponent(() => import('./ViewByLetter.vue'));
+/** The day it tells of; null: always today. */
+const dayOf = ({ frozenDay, shown: { day } }: KeptView): string | null => frozenDay ?? day;
 const dialog = ref<'keep' | 'share' | 'links' | 'letter' | null>(null);
 /** The view whose letters are asked about. */
 const sent = ref<KeptView | null>(null);
@@ -92,7 +94,7 @@ function begin(what: 'keep' | 'share' | 'links' | 'letter'): void {
                 :to="view.frozenDay === null ? placeOf(view.group.id, view.shown) : { name: 'kept', params: { viewId: view.id } }"
                 >{{ view.name }}</router-link
               >
-              <span class="soft">{{ view.group.name }}{{ view.frozenDay === null ? '' : `, ${showDay(view.frozenDay)}` }}</span>
+              <span class="soft">{{ view.group.name }}{{ dayOf(view) === null ? '' : `, ${showDay(dayOf(view) ?? '')}` }}</span>
               <span class="acts">
                 <button
                   v-if="view.frozenDay === null"
@@ -105,7 +107,7 @@ function begin(what: 'keep' | 'share' | 'links' | 'letter'): void {
                   {{ view.isStart ? w.startsHere : w.startHere }}
                 </button>
                 <button
-                  v-if="view.isMine && view.frozenDay === null"
+                  v-if="view.isMine && view.frozenDay === null && view.shown.day === null"
                   type="button"
                   class="plain-link"
                   :aria-label="w.byLetterOf(view.name)"

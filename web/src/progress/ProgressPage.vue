@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { rowKinds, scoreKinds, type ShownView, takenViews, viewNames } from '@gate-roster/contract';
+import { viewNames } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { addDays, type FilterPart } from '@gate-roster/core';
 import AsOfBand from '../access/AsOfBand.vue';
 import AsOfField from '../access/AsOfField.vue';
-import { dayCode, useAsOf } from '../access/as-of.ts';
 import { call } from '../api/call.ts';
 import FilterChips from '../filters/FilterChips.vue';
-import { filterCode, useFilter } from '../filters/use-filter.ts';
+import { filterCode } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useScope } from '../shell/scope.ts';
-import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
 import ViewLinks from '../ui/ViewLinks.vue';
 import DayField from '../ui/DayField.vue';
 import * as words from '../words.ts';
@@ -26,20 +24,17 @@ import ReportOf from './ReportOf.vue';
 import type { ReportQuery } from './shown-view.ts';
 import SideBySide from './SideBySide.vue';
 import TakeAway from './TakeAway.vue';
+import { useShownView } from './use-shown-view.ts';
 
 /** Views of how far people are; scope and filter stay when one goes from one to the other. */
 const scope = useScope();
 const session = useSession();
-const filter = useFilter();
+const { view, takenView, filter, rows, groups: besideIds, day, from, shown } = useShownView();
 const query = computed(() => ({ ...scope.query.value, filter: filterCode.write(filter.value) }));
 const forMarkers: readonly string[] = ['handed-in', 'certificates'];
 const CertificatesPage = defineAsyncComponent(() => import('../certificates/CertificatesPage.vue'));
 const HandedIn = defineAsyncComponent(() => import('../work/HandedIn.vue'));
 const SkillsShown = defineAsyncComponent(() => import('../work/SkillsShown.vue'));
-const view = useUrlState<(typeof viewNames)[number]>('view', 'groups', oneOf(viewNames));
-const courseId = useUrlState('course', null, idCode);
-/** Groups that are compared; none: those below the scope. */
-const besideIds = useUrlState('beside', [], idsCode);
 const compared = ref<number[]>([]);
 const mayMark = computed(() => session.hasPower('markWork'));
 /** How much waits to be marked, for the name of the view. */
@@ -61,13 +56,9 @@ const views = computed(() =>
       title: name === 'handed-in' ? words.progress.handedIn(waiting.data.value?.counts.waiting ?? null) : words.progress.views[name],
     })),
 );
-/** Views that are no table have no file, and are of today alone. */
-const takenView = computed(() => takenViews.find((name) => name === view.value) ?? null);
+/** Views that are no table have no file, and are of today alone, as work that waits, skills and certificates are. */
 const hasFile = computed(() => takenView.value !== null);
-/** The past day that is looked at; work that waits, skills and certificates are as of today. */
-const day = useAsOf();
 const dated = computed<ReportQuery>(() => ({ ...query.value, ...(day.value === null || !hasFile.value ? {} : { day: day.value }) }));
-const from = useUrlState('from', null, dayCode);
 const { data: history } = useQuery({
   queryKey: ['history'],
   queryFn: ({ signal }) => call('historySince', {}, signal),
@@ -79,21 +70,6 @@ function compare(): void {
   const usual = addDays(dated.value.day ?? session.me?.today ?? '2026-01-01', -usualDays);
   from.value = usual < since ? since : usual;
 }
-/** What is shown, for keeping it under a name. */
-const rows = useUrlState<ShownView['rows']>('rows', 'groups', oneOf(rowKinds));
-const scores = useUrlState<ShownView['scores']>('scores', 'mean', oneOf(scoreKinds));
-const unfolded = useUrlState('unfold', [], idsCode);
-const sort = useUrlState<ShownView['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
-const shown = computed<ShownView>(() => ({
-  view: view.value,
-  subgroups: scope.query.value.subgroups,
-  filter: filter.value,
-  courseId: courseId.value,
-  groups: besideIds.value,
-  sort: sort.value,
-  rows: rows.value,
-  scores: scores.value,
-}));
 /** From a row that is no group to the groups of those in it: one step in the history of the browser. */
 function filterBy(part: FilterPart): void {
   filter.value = [...filter.value.filter((each) => each.part !== part.part), part];
@@ -128,19 +104,8 @@ const speaksOf = ref<{ learners: number; ofAll: number; notCounted: number } | n
         :max="day ?? session.me?.today"
         @update:model-value="from = $event || null"
       />
-      <KeptViews v-if="day === null" :shown="shown" />
-      <TakeAway
-        v-if="takenView && session.hasPower('export')"
-        :view="takenView"
-        :query="dated"
-        :filter="filter"
-        :course-id="courseId"
-        :groups="compared"
-        :sort="sort"
-        :rows="rows"
-        :scores="scores"
-        :unfold="unfolded"
-      />
+      <KeptViews :shown="shown" />
+      <TakeAway v-if="takenView && session.hasPower('export')" :view="takenView" :query="dated" :shown="shown" :groups="compared" />
     </div>
     <AsOfBand v-if="dated.day" :shown="{ day: dated.day, isPast: true, since: history?.since ?? dated.day }" />
     <p v-if="dated.day" class="soft note">{{ words.progress.past.asToday }} {{ words.progress.past.noActs }}</p>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { type ProgressReport, type RowKind, rowKinds, type ScoreKind, scoreKinds } from '@gate-roster/contract';
-import { completion, type FilterPart, meanScore, type Tally } from '@gate-roster/core';
+import { completion, type FilterPart, meanScore, nextSort, type SortedBy, sortRows, type Tally } from '@gate-roster/core';
 import { computed, watch } from 'vue';
 import { useScope } from '../shell/scope.ts';
 import { idsCode, useUrlState } from '../shell/url-state.ts';
@@ -9,7 +9,7 @@ import FoldButton from '../ui/FoldButton.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber, showPercent, showScore } from '../ui/format.ts';
 import * as words from '../words.ts';
-import { nextSort, openRows, sortCode, type SortedBy, sortRows } from './report-rows.ts';
+import { openRows, sortCode } from './report-rows.ts';
 
 /** Groups (or tags, leaders, months) down, courses across: how many are done, and how many late. */
 type Row = ProgressReport['rows'][number];

@@ -38,7 +38,8 @@ async function make(): Promise<void> {
       title: title.value.trim(),
       shown: { ...shown, view: view.value },
       withNames: withNames.value,
-      frozen: frozen.value && !withNames.value,
+      // A past day does not change any more.
+      frozen: (frozen.value || shown.day !== null) && !withNames.value,
       lastDay: lastDay.value,
       says: says.value,
     };
@@ -60,11 +61,11 @@ async function make(): Promise<void> {
       <v-text-field v-model="title" maxlength="200" :label="w.shareTitleField" />
       <v-checkbox v-if="mayBeNameless" v-model="withNames" :label="w.withNames" />
       <p class="soft">{{ mayBeNameless ? (withNames ? w.withNamesHint : w.namelessHint) : `${w.needsNames} ${w.withNamesHint}` }}</p>
-      <v-radio-group v-if="!withNames" v-model="frozen">
+      <v-radio-group v-if="!withNames && shown.day === null" v-model="frozen">
         <v-radio :label="w.live" :value="false" />
         <v-radio :label="w.frozen" :value="true" />
       </v-radio-group>
-      <p v-else class="soft">{{ w.frozenHint }}</p>
+      <p v-else-if="withNames" class="soft">{{ w.frozenHint }}</p>
       <DayField v-model="lastDay" :min="session.me?.today" :label="w.lastDay" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <div class="foot">

@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import type { FileName, RowKind, ScoreKind, TakenView } from '@gate-roster/contract';
-import type { Filter } from '@gate-roster/core';
+import type { FileName, ShownView, TakenView } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
 import { useFilterWords } from '../filters/filter-words.ts';
 import { useSession } from '../shell/session.ts';
 import { useScope } from '../shell/scope.ts';
-import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { call, Failure } from '../api/call.ts';
 import JobProgress from '../changes/JobProgress.vue';
 import { useJob } from '../changes/use-job.ts';
@@ -16,23 +14,17 @@ import * as words from '../words.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** What is shown, as a file: with this filter, which is written in it. */
-const { view, query, filter, courseId, groups, sort, rows, scores, unfold } = defineProps<{
+const { view, query, shown, groups } = defineProps<{
   view: TakenView;
   query: ReportQuery;
-  filter: Filter;
-  courseId: number | null;
   /** Those that stand side by side. */
   groups: readonly number[];
-  sort: 'name' | '-name' | '-active';
-  rows: RowKind;
-  scores: ScoreKind;
-  unfold: readonly number[];
+  shown: ShownView;
 }>();
 const w = words.progress;
 const scope = useScope();
 const session = useSession();
-const count = useUrlState<'own' | 'common'>('count', 'own', oneOf(['own', 'common']));
-const says = useFilterWords(() => filter);
+const says = useFilterWords(() => shown.filter);
 const mostSaid = 2000;
 interface TakenFile {
   title: string;
@@ -42,13 +34,14 @@ interface TakenFile {
 }
 /** What can be taken away: by which route, and what it is asked. */
 const files = computed((): TakenFile[] => {
-  const asRows = view === 'groups' ? { rows, scores, unfold: unfold.join() } : {};
+  const { filter, courseId, sort, rows, scores, unfold, without, by, count } = shown;
+  const asRows = view === 'groups' ? { rows, scores, unfold: unfold.join(), without: without.join(), by } : {};
   const asked = {
     ...query,
     ...asRows,
     view,
     sort,
-    ...(view === 'beside' ? { groups: groups.join(), count: count.value } : {}),
+    ...(view === 'beside' ? { groups: groups.join(), count } : {}),
     ...(view === 'course' && courseId !== null ? { courseId } : {}),
     ...(filter.length === 0 ? {} : { says: says.value.join('; ').slice(0, mostSaid) }),
   };

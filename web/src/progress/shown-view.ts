@@ -12,7 +12,7 @@ export interface ReportQuery {
 /** Where a view of progress is shown: its address, which a reload and a colleague understand too. */
 export const placeOf = (
   groupId: number,
-  { view, subgroups, filter, courseId, groups, sort, rows, scores }: ShownView,
+  { view, subgroups, filter, courseId, groups, sort, rows, scores, by, without, unfold, count, day, from }: ShownView,
 ): RouteLocationRaw => ({
   name: 'progress',
   params: { groupId },
@@ -25,5 +25,11 @@ export const placeOf = (
     ...(sort === 'name' ? {} : { sort }),
     ...(rows === 'groups' ? {} : { rows }),
     ...(scores === 'mean' ? {} : { scores }),
+    ...(by === '' ? {} : { by }),
+    ...(without.length === 0 ? {} : { without: without.join() }),
+    ...(unfold.length === 0 ? {} : { unfold: unfold.join() }),
+    ...(count === 'own' ? {} : { count }),
+    ...(day === null ? {} : { day }),
+    ...(from === null ? {} : { from }),
   },
 });

@@ -58,7 +58,7 @@ function paste(event: ClipboardEvent): void {
   width: auto;
 }
 .inline :deep(.v-field) {
-  width: 138px;
+  width: 156px;
   font-size: 14px;
   --v-field-padding-start: 10px;
   --v-field-padding-end: 6px;
