@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 
 /* Windows of access as they are stored. Of those that were worked out again, only what differs is written. */
 
@@ -68,13 +68,19 @@ const partsOf = ({ row, due }: WorkedOut): unknown[] => [
     .sort((a, b) => (a[0] as number) - (b[0] as number) || (a[1] as number) - (b[1] as number)),
 ];
 
-/**
- * Stores windows in place of those under a condition on `x`.
- * @returns Where access differs from what was stored before.
- */
-export async function replaceWindows(tx: Transaction, which: SQL, found: readonly WorkedOut[]): Promise<ChangedAccess[]> {
+/** What has to be written so that windows stand in place of those that are stored. */
+export interface WindowChanges {
+  /** Where access differs from what is stored. */
+  changed: ChangedAccess[];
+  /** Numbers of the rows that go, and the windows that come. */
+  gone: readonly number[];
+  come: readonly WorkedOut[];
+}
+
+/** Compares windows that were worked out with those stored under a condition on `x`. */
+export async function compareWindows(db: Queryable, which: SQL, found: readonly WorkedOut[]): Promise<WindowChanges> {
   const stored = await rows<Pick<EntitlementRow, 'id' | 'set_id' | 'person_id' | 'course_id'> & { parts: unknown[] }>(
-    tx,
+    db,
     sql`
     select x.id, x.set_id, x.person_id, x.course_id, jsonb_build_array(x.first_day, x.last_day, to_jsonb(x.units), to_jsonb(x.via_groups), to_jsonb(x.by_grants), x.due_day, x.due_is_own, x.needs_seat,
       to_jsonb(x.payers), x.other_payers, case when x.due_is_own then (select coalesce(jsonb_agg(jsonb_build_array(d.group_id, d.grant_id, d.grant_day, d.due_day, d.due_days, d.least_days, d.firm, d.not_before) order by coalesce(d.group_id, 0), coalesce(d.grant_id, 0)), '[]')
@@ -94,15 +100,17 @@ export async function replaceWindows(tx: Transaction, which: SQL, found: readonl
     const isOpenOtherwise = textOf(was?.map((each) => each.slice(0, openParts))) !== textOf(is?.map((each) => each.slice(0, openParts)));
     changed.set(key, { set: set_id, person: person_id, course: course_id, isOpenOtherwise });
   }
-  const list = [...changed.values()];
-  if (list.length === 0) return list;
-  const gone = stored.filter((row) => changed.has(keyOf(row))).map(({ id }) => id);
+  return {
+    changed: [...changed.values()],
+    gone: stored.filter((row) => changed.has(keyOf(row))).map(({ id }) => id),
+    come: found.filter(({ row }) => changed.has(keyOf(row))),
+  };
+}
+
+export async function writeWindows(tx: Transaction, { changed, gone, come }: WindowChanges): Promise<void> {
+  if (changed.length === 0) return;
   await tx.execute(sql`delete from entitlement where id = any(${ids(gone)})`);
-  await insertWindows(
-    tx,
-    found.filter(({ row }) => changed.has(keyOf(row))),
-  );
-  return list;
+  await insertWindows(tx, come);
 }
 
 /** What is said of each set or person and course: its windows. */

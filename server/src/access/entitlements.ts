@@ -11,9 +11,18 @@ import {
   windows,
 } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { wholeTree } from '../groups/queries.ts';
-import { type ChangedAccess, type DueRow, type EntitlementRow, insertWindows, replaceWindows, type WorkedOut } from './entitlement-rows.ts';
+import {
+  type ChangedAccess,
+  compareWindows,
+  type DueRow,
+  type EntitlementRow,
+  insertWindows,
+  type WindowChanges,
+  type WorkedOut,
+  writeWindows,
+} from './entitlement-rows.ts';
 import { grantsByCourse, learnerOfSet, learners, rulesOf } from './load-rules.ts';
 
 export interface Stale {
@@ -23,51 +32,69 @@ export interface Stale {
   courses: readonly CourseId[] | 'all';
 }
 
+/** Windows of sets in some courses, worked out before the roster lock was held. */
+export interface EntitlementsAhead {
+  sets: readonly number[];
+  courses: readonly CourseId[] | 'all';
+  windows: WindowChanges;
+}
+
 /**
  * Works out in which windows sets and people have courses, and stores that.
+ * @param ahead Taken when it speaks of the same sets and courses; nothing of what it follows from has changed since.
  * @returns Where access differs from before; null: everything was made from scratch.
  */
-export async function refreshEntitlements(tx: Transaction, stale: Stale): Promise<ChangedAccess[] | null> {
+export async function refreshEntitlements(tx: Transaction, stale: Stale, ahead?: EntitlementsAhead): Promise<ChangedAccess[] | null> {
   if (stale.sets.length === 0 && stale.persons.length === 0) return [];
-  const among = (column: SQL, list: readonly number[] | 'all'): SQL =>
-    list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`;
-  const sets = await rows<{ id: number; key: string }>(tx, sql`select id, key from membership_set where ${among(sql`id`, stale.sets)}`);
-  const owners = await rows<{ id: number }>(tx, sql`select id from person where own_windows and ${among(sql`id`, stale.persons)}`);
-  const tree = await wholeTree(tx);
-  const about = await grantsByCourse(tx, stale.courses === 'all' ? null : stale.courses);
-  const entitled = [
-    ...sets.map(({ id, key }) => ({ set: id, person: null as number | null, learner: learnerOfSet(key) })),
-    ...(
-      await learners(
-        tx,
-        owners.map(({ id }) => id),
-      )
-    ).map((learner) => ({ set: null, person: learner.personId, learner })),
-  ];
-  const found = [
-    ...windowsOf(
-      tree,
-      about,
-      entitled,
-      await moreTimeOf(
-        tx,
-        owners.map(({ id }) => id),
-      ),
-    ),
-  ];
   if (stale.sets === 'all' && stale.persons === 'all' && stale.courses === 'all') {
     await tx.execute(sql`delete from entitlement`);
-    await insertWindows(tx, found);
+    await insertWindows(tx, await workOut(tx, await wholeTree(tx), stale));
     await tx.execute(sql`insert into standing_mark select id from membership_set`);
     return null;
   }
-  const courses = stale.courses === 'all' ? sql`true` : sql`x.course_id = any(${ids(stale.courses)})`;
-  const which = sql`(${among(sql`x.set_id`, stale.sets)} or ${among(sql`x.person_id`, stale.persons)}) and ${courses}`;
-  const changed = await replaceWindows(tx, which, found);
+  const windows = ahead && isOf(ahead, stale) ? ahead.windows : await changesOf(tx, await wholeTree(tx), stale);
+  await writeWindows(tx, windows);
+  const { changed } = windows;
   await tx.execute(sql`
     insert into standing_mark select distinct s from unnest(${ids(new Set(changed.flatMap(({ set }) => set ?? [])))}) s
     union select set_id from person where id = any(${ids(new Set(changed.flatMap(({ person }) => person ?? [])))})`);
   return changed;
+}
+
+/** The windows of sets as they would be in another tree. */
+export const entitlementsAhead = async (
+  db: Queryable,
+  tree: Tree,
+  sets: readonly number[],
+  courses: readonly CourseId[] | 'all',
+): Promise<EntitlementsAhead> => ({ sets, courses, windows: await changesOf(db, tree, { sets, persons: [], courses }) });
+
+function isOf(ahead: EntitlementsAhead, { sets, persons, courses }: Stale): boolean {
+  const isSame = (a: readonly number[] | 'all', b: readonly number[] | 'all'): boolean =>
+    a === 'all' || b === 'all' ? a === b : a.length === b.length && new Set([...a, ...b]).size === a.length;
+  return persons.length === 0 && isSame(ahead.sets, sets) && isSame(ahead.courses, courses);
+}
+
+const among = (column: SQL, list: readonly number[] | 'all'): SQL =>
+  list === 'all' ? sql`${column} is not null` : sql`${column} = any(${ids(list)})`;
+
+async function changesOf(db: Queryable, tree: Tree, stale: Stale): Promise<WindowChanges> {
+  const courses = stale.courses === 'all' ? sql`true` : sql`x.course_id = any(${ids(stale.courses)})`;
+  const which = sql`(${among(sql`x.set_id`, stale.sets)} or ${among(sql`x.person_id`, stale.persons)}) and ${courses}`;
+  return compareWindows(db, which, await workOut(db, tree, stale));
+}
+
+async function workOut(db: Queryable, tree: Tree, stale: Stale): Promise<WorkedOut[]> {
+  const sets = await rows<{ id: number; key: string }>(db, sql`select id, key from membership_set where ${among(sql`id`, stale.sets)}`);
+  const owners = (await rows<{ id: number }>(db, sql`select id from person where own_windows and ${among(sql`id`, stale.persons)}`)).map(
+    ({ id }) => id,
+  );
+  const about = await grantsByCourse(db, stale.courses === 'all' ? null : stale.courses);
+  const entitled = [
+    ...sets.map(({ id, key }) => ({ set: id, person: null as number | null, learner: learnerOfSet(key) })),
+    ...(await learners(db, owners)).map((learner) => ({ set: null, person: learner.personId, learner })),
+  ];
+  return [...windowsOf(tree, about, entitled, await moreTimeOf(db, owners))];
 }
 
 type Entitled = { set: number | null; person: number | null; learner: Learner };
@@ -79,10 +106,10 @@ interface MoreTime {
 }
 
 /** More time that people have, by person and course. */
-async function moreTimeOf(tx: Transaction, persons: readonly number[]): Promise<Map<string, MoreTime>> {
+async function moreTimeOf(db: Queryable, persons: readonly number[]): Promise<Map<string, MoreTime>> {
   if (persons.length === 0) return new Map();
   const found = await rows<MoreTime & { key: string }>(
-    tx,
+    db,
     sql`
     select person_id || '/' || course_id as key, day, maker_branch_id as "makerBranch" from course_exception
     where kind = 'more time' and until_at is null and person_id = any(${ids(persons)})`,

@@ -68,6 +68,7 @@ export const planGrantAccess: Planner<'grant-access'> = async (context, change) 
 
   return {
     effects,
+    within: tops,
     groups: tops,
     summary: summaryOf({
       groups: tops,

@@ -11,6 +11,7 @@ import { ProblemError } from '../http/problem.ts';
 import { lockPeople } from '../people/membership-sets.ts';
 import { lockLicences } from '../seats/settle.ts';
 import { lookOf } from './look.ts';
+import { planAhead, type PlannedAhead, stillHolds } from './plan-ahead.ts';
 import type { ChangeModule, Plan, PlanContext } from './plan.ts';
 import { recordChange } from './record.ts';
 import { changeModules } from './registry.ts';
@@ -26,7 +27,7 @@ export async function planChange(
   actor: SignedIn,
   change: Change,
   publicUrl: string,
-  { told, isRule }: Pick<PlanContext, 'told' | 'isRule'> = {},
+  { told, isRule, isAhead }: Pick<PlanContext, 'told' | 'isRule' | 'isAhead'> = {},
 ): Promise<Plan> {
   const own =
     actor.role === 'administrator'
@@ -48,6 +49,7 @@ export async function planChange(
     powerFor,
     planOf,
     ...(isRule ? { isRule } : {}),
+    ...(isAhead ? { isAhead } : {}),
   };
   await checkCoursesSeen(context, change);
   return planOf(change);
@@ -64,12 +66,15 @@ export async function applyChange(
   change: Change,
   seen: { digest: string; requestId: string; told?: PlanContext['told'] },
 ): Promise<Answer<Routes['apply']>> {
+  const ahead = changeModules[change.kind].plansAhead
+    ? await planAhead(db, actorId, now, (tx, actor) => planned(tx, actor, change, settings.publicUrl, seen.told))
+    : null;
   const apply = (mode: LockMode): Promise<Answer<Routes['apply']>> =>
     withRosterLock(db, mode, async (tx) => {
       // Who acts, and which day it is, is asked under the lock: both may be minutes old behind a file.
       const actor = await maybeActor(tx, actorId, now());
       if (!actor) throw new ProblemError('not-signed-in');
-      return applyIn(tx, actor, change, { ...seen, publicUrl: settings.publicUrl, mode });
+      return applyIn(tx, actor, change, { ...seen, publicUrl: settings.publicUrl, mode, ahead });
     });
   const mode = lockFor(change);
   if (mode === 'alone') return apply(mode);
@@ -100,6 +105,17 @@ function lockFor(change: Change): LockMode {
   }
 }
 
+async function planned(
+  tx: Transaction,
+  actor: SignedIn,
+  change: Change,
+  publicUrl: string,
+  told: PlanContext['told'],
+): Promise<{ plan: Plan; seen: Look }> {
+  const plan = await planChange(tx, actor, change, publicUrl, { told, isAhead: true });
+  return { plan, seen: await lookOf(tx, actor, plan.effects) };
+}
+
 async function applyIn(
   tx: Transaction,
   actor: SignedIn,
@@ -110,7 +126,8 @@ async function applyIn(
     publicUrl,
     told,
     mode,
-  }: { digest: string; requestId: string; publicUrl: string; told?: PlanContext['told']; mode: LockMode },
+    ahead,
+  }: { digest: string; requestId: string; publicUrl: string; told?: PlanContext['told']; mode: LockMode; ahead: PlannedAhead | null },
 ): Promise<Answer<Routes['apply']>> {
   const earlier = await maybeRow<{ id: number; kind: string; actor_id: number | null; counts: { gained?: number; newPeople?: number } }>(
     tx,
@@ -121,6 +138,8 @@ async function applyIn(
     if (earlier.actor_id !== actor.personId || earlier.kind !== change.kind) throw new ProblemError('request-id-reused');
     return { changeId: earlier.id, gained: earlier.counts.gained ?? 0, newPeople: earlier.counts.newPeople ?? 0 };
   }
+  if (ahead?.seen.digest === digest && !isBlocked(ahead.plan.effects) && (await stillHolds(tx, actor, ahead)))
+    return write(tx, actor, change, ahead.plan, ahead.seen, { requestId, mode });
   if (change.kind === 'add-members') await lockPeople(tx, change.personIds);
   let plan = await planChange(tx, actor, change, publicUrl, { told });
   if (mode !== 'alone') {

@@ -1,5 +1,6 @@
 import type { Change, ChangeKind } from '@gate-roster/contract';
 import type { Day, Effects, GroupId, Power, Tree } from '@gate-roster/core';
+import type { EntitlementsAhead } from '../access/entitlements.ts';
 import type { ExceptedPair } from '../access/exceptions.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { Queryable, Transaction } from '../database/connect.ts';
@@ -21,6 +22,8 @@ export interface PlanContext {
   planOf: (change: Change) => Promise<Plan>;
   /** An automatic rule acts, in the name of the actor. */
   isRule?: boolean;
+  /** It is made before the roster lock is held: what follows from it may be worked out with it. */
+  isAhead?: boolean;
   /** Hears how far a long one is, from 0 to 1; when it throws, the work stops and nothing is left of it. */
   told?: ((share: number) => Promise<void>) | undefined;
 }
@@ -80,6 +83,8 @@ export interface Touched {
   licences?: number[];
   /** For people whom a file brings, the row that does: that is their order in line. Below zero: chosen to come first. */
   fileRows?: ReadonlyMap<number, number>;
+  /** Windows of access that were worked out ahead. */
+  entitlements?: EntitlementsAhead | undefined;
   /** What holds others up, done as the last thing before the transaction ends. */
   last?: () => Promise<void>;
   /** Accounts to take off the platform when nothing hangs on them. */
@@ -104,6 +109,8 @@ export interface Plan {
   summary: Summary;
   /** It adds memberships, requests, new accounts or marks, and nothing else: others may change the roster meanwhile. */
   onlyAdds?: boolean;
+  /** Of one that is made ahead (`plansAhead`): the branches of whose people it speaks, and of nobody else. */
+  within?: readonly GroupId[];
   write: (tx: Transaction, writer: ChangeWriter) => Promise<Touched>;
 }
 
@@ -114,6 +121,8 @@ export interface ChangeModule<K extends Change['kind']> {
   /** What a leader needs to make it, and so to undo it; null: it is an administrator's. */
   power: Power | null;
   plan: Planner<K>;
+  /** It takes long, and is worked out before the roster lock is asked for; what it writes does not read by the plan's connection. */
+  plansAhead?: true;
 }
 
 /** Every kind; a room has some of them. */

@@ -1,13 +1,13 @@
 import type { LiveTopic } from '@gate-roster/contract';
-import { type Day, hasPayers, type SeatOutcome } from '@gate-roster/core';
+import type { Day, SeatOutcome } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { refreshExceptions } from '../access/exceptions.ts';
-import { grantsByCourse } from '../access/load-rules.ts';
+import { inheritedCourses } from '../access/inherited-courses.ts';
 import { dropOthersSignIns, dropSignIns } from '../accounts/sign-ins.ts';
 import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
-import { membersBelow, refreshBranches } from '../groups/branches.ts';
+import { membersBelow, refreshBranches, setsInBranches } from '../groups/branches.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { announce } from '../live/announce.ts';
 import { deleteUnused } from '../people/delete-unused.ts';
@@ -150,17 +150,19 @@ async function bringUpToDate(
     count = refreshed.count;
     for (const id of refreshed.moved) turning.add(id);
     // A group that comes back finds the sets of those who were in it, with nothing kept for them.
-    const below = await setsOf(tx, [...branches, ...placed]);
+    const below = await setsInBranches(tx, [...branches, ...placed]);
     const sets = new Set(by.mode === 'alone' ? await dropEmptySets(tx, below) : below);
-    const inherited = touched.isMove ? await inheritedCourses(tx, [...wasBelow, ...(await ancestorsOf(tx, placed))]) : null;
+    const inherited = touched.isMove
+      ? await inheritedCourses(tx, await wholeTree(tx), [...wasBelow, ...(await ancestorsOf(tx, placed))])
+      : null;
     if (inherited) {
       for (const id of newSets) sets.delete(id);
-      changed = (await refreshEntitlements(tx, { sets: [...sets], persons: [], courses: inherited })) ?? [];
+      changed = (await refreshEntitlements(tx, { sets: [...sets], persons: [], courses: inherited }, touched.entitlements)) ?? [];
     } else for (const id of sets) newSets.push(id);
     changed = [...changed, ...((await refreshEntitlements(tx, { sets: [...new Set(newSets)], persons: ownPeople, courses: 'all' })) ?? [])];
   }
   // A statement at a group reaches nobody but its branch.
-  const told = here.length > 0 ? await setsOf(tx, groups) : [];
+  const told = here.length > 0 ? await setsInBranches(tx, groups) : [];
   if (here.length > 0) changed = [...changed, ...((await refreshEntitlements(tx, { sets: told, persons: 'all', courses: here })) ?? [])];
   if (everywhere.length > 0)
     changed = [...changed, ...((await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: everywhere })) ?? [])];
@@ -169,7 +171,7 @@ async function bringUpToDate(
   await refreshExceptions(tx, touched.excepted ?? [], today);
   if (redefined.length > 0) await rescore(tx, redefined);
   if (turning.size + otherwise.length + redefined.length > 0)
-    await refreshStatus(tx, today, whoseStatus([...turning], otherwise, redefined));
+    await refreshStatus(tx, today, await whoseStatus(tx, [...turning], otherwise, redefined));
   if (redefined.length > 0) await markLearnersOf(tx, redefined);
   const room = touched.seats === true || placed.length + branches.length > 0;
   const { seated = [], licences = [] } = touched;
@@ -205,30 +207,6 @@ async function noteSeats(
     );
 }
 
-/**
- * Courses for which anything can be another when a branch leaves or enters the branches of these groups: by a statement there, by
- * its maker, or by who pays. Null: all of them, since a group above has days of its own or is archived.
- */
-async function inheritedCourses(tx: Transaction, above: readonly number[]): Promise<number[] | null> {
-  const tree = await wholeTree(tx);
-  const isPlain = (id: number): boolean => {
-    const { state, firstDay, lastDay } = tree.node(id);
-    return state === 'active' && firstDay === null && lastDay === null;
-  };
-  if (!above.every((id) => tree.has(id) && isPlain(id))) return null;
-  const concerned = new Set(above);
-  const about = await grantsByCourse(tx, null);
-  return about
-    .filter(
-      ({ grants }) =>
-        hasPayers(grants) ||
-        grants.some(
-          ({ at, makerBranch }) => ('group' in at && concerned.has(at.group)) || (makerBranch !== null && concerned.has(makerBranch)),
-        ),
-    )
-    .map(({ course }) => course.id);
-}
-
 /** All groups above these. */
 async function ancestorsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {
   const found = await rows<{ id: number }>(
@@ -245,15 +223,6 @@ async function parentsOf(tx: Transaction, groups: readonly number[]): Promise<nu
     sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(groups)}) and depth = 1`,
   );
   return found.map(({ id }) => id);
-}
-
-async function setsOf(tx: Transaction, branches: readonly number[]): Promise<number[]> {
-  if (branches.length === 0) return [];
-  const found = await rows<{ set_id: number }>(
-    tx,
-    sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(branches)})`,
-  );
-  return found.map(({ set_id }) => set_id);
 }
 
 function topicsOf({

@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
+import { sql } from 'drizzle-orm';
 import PQueue from 'p-queue';
 import type pg from 'pg';
 import { type Database, drizzleOver, type Transaction, withConnection } from '../database/connect.ts';
@@ -49,7 +50,13 @@ export async function withRosterLock<T>(db: Database, mode: LockMode, work: (tx:
       if (mode !== 'shared') await client.query('select pg_advisory_lock($1)', [gateLock]);
       await client.query(`select pg_advisory_lock${mode === 'alone' ? '' : '_shared'}($1)`, [rosterLock]);
       noteWait(performance.now() - asked);
-      return await triedAgain(() => drizzleOver(client).transaction(work));
+      return await triedAgain(() =>
+        drizzleOver(client).transaction(async (tx) => {
+          const done = await work(tx);
+          if (mode !== 'shared') await tx.execute(sql`update roster_version set version = version + 1`);
+          return done;
+        }),
+      );
     } catch (error) {
       if (postgresCode(error) === '55P03') throw new ProblemError('busy', { retryAfter: 2 }, { cause: error });
       throw error;

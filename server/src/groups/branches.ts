@@ -45,6 +45,13 @@ export async function membersBelow(db: Queryable, tops: readonly number[]): Prom
   return found.map(({ id }) => id);
 }
 
+/** Membership sets of which somebody is in these branches. */
+export async function setsInBranches(db: Queryable, tops: readonly number[]): Promise<number[]> {
+  if (tops.length === 0) return [];
+  const found = await rows<{ set_id: number }>(db, sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(tops)})`);
+  return found.map(({ set_id }) => set_id);
+}
+
 async function insertPaths(tx: Transaction, groups: readonly number[] | null): Promise<void> {
   await tx.execute(sql`
     with recursive up as (

@@ -1,8 +1,11 @@
-import { noEffects } from '@gate-roster/core';
+import { noEffects, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { type Planner, summaryOf } from '../changes/plan.ts';
+import { entitlementsAhead, type EntitlementsAhead } from '../access/entitlements.ts';
+import { inheritedCourses } from '../access/inherited-courses.ts';
+import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import { setsInBranches } from './branches.ts';
 import { mayShapeIn, shapableFrom, takenNames, topsOf } from './shape.ts';
 
 /** Hangs groups, with all below them, on another one. */
@@ -20,9 +23,11 @@ export const planMoveGroups: Planner<'move-groups'> = async (context, change) =>
   effects.conflicts = takenNames(after, moving);
   if (inItself.length > 0) effects.conflicts.push({ code: 'in itself', blocks: true, count: inItself.length });
   else if (moving.length === 0) effects.conflicts.push({ code: 'same place', blocks: true, count: tops.length });
+  const entitlements = context.isAhead ? await windowsAhead(context, after, moving) : undefined;
   const parents = moving.flatMap((id) => tree.node(id).parentId ?? []);
   return {
     effects,
+    within: moving,
     groups: [...new Set([...moving, ...parents, change.intoId])],
     summary: summaryOf({
       groups: moving,
@@ -35,10 +40,17 @@ export const planMoveGroups: Planner<'move-groups'> = async (context, change) =>
         'group',
         standing.map(({ row_id }) => ({ rowId: row_id, values: { parent_id: change.intoId } })),
       );
-      return { placed: moving, branches: moving, isMove: true };
+      return { placed: moving, branches: moving, isMove: true, entitlements };
     },
   };
 };
+
+/** What of access the branches have by the groups above them, there and here: as `recordChange` works it out. */
+async function windowsAhead({ db, tree }: PlanContext, after: Tree, moving: readonly number[]): Promise<EntitlementsAhead | undefined> {
+  const above = [tree, after].flatMap((each) => moving.flatMap((id) => each.path(id).filter((step) => step !== id)));
+  const courses = await inheritedCourses(db, after, [...new Set(above)]);
+  return courses === null ? undefined : entitlementsAhead(db, after, await setsInBranches(db, moving), courses);
+}
 
 /** The rows in which groups stand today. */
 export async function versionRows(db: Queryable, groupIds: readonly number[]): Promise<{ row_id: number; group_id: number }[]> {

@@ -64,7 +64,8 @@ export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Pr
       select e.*, p.set_id, p.own_windows from enrolment e join person p on p.id = e.person_id where e.id in (select id from among) and ${canTurn}
     ),
     opened as materialized (
-      select e.id, x.units from concerned e join entitlement x on x.set_id = e.set_id and x.course_id = e.course_id where not e.own_windows and ${onDay(today)}
+      select e.id, x.units from concerned e join entitlement x on x.set_id = e.set_id and x.course_id = e.course_id
+        where not e.own_windows and x.set_id = any(array(select distinct set_id from concerned)) and ${onDay(today)}
       union all select e.id, x.units from concerned e join entitlement x on x.person_id = e.person_id and x.course_id = e.course_id where e.own_windows and ${onDay(today)}
     ),
     turning as (
@@ -78,18 +79,28 @@ export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Pr
 }
 
 /** For `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
-export const whoseStatus = (people: readonly number[], changed: readonly ChangedAccess[], redefined: readonly number[] = []): SQL => {
+export async function whoseStatus(
+  tx: Transaction,
+  people: readonly number[],
+  changed: readonly ChangedAccess[],
+  redefined: readonly number[] = [],
+): Promise<SQL> {
   const differs = (of: readonly ChangedAccess[]): SQL =>
     sql`jsonb_to_recordset(${JSON.stringify(of.map(({ set, person, course }) => ({ set, person, course })))}::jsonb) as r("set" bigint, person bigint, course bigint)`;
   const sets = changed.filter(({ set }) => set !== null);
-  // Of a set all courses are read and most are dropped: asking for each pair of person and course takes ten times as long.
+  // Of a set all courses are read and most are dropped: asking for each pair of person and course takes ten times as long. Whom it holds is
+  // asked before, so that PostgreSQL knows how many they are when it chooses how to look for their work.
+  const inSets = await rows<{ id: number }>(
+    tx,
+    sql`select id from person where set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))})`,
+  );
   return sql`
     select o.id from enrolment o where o.person_id = any(${ids(people)})
-    union all select o.id from person m join enrolment o on o.person_id = m.id
-      where m.set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))}) and ((m.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true and ${canTurnOf(sql`o`)}
+    union all select o.id from enrolment o join person m on m.id = o.person_id
+      where o.person_id = any(${ids(inSets.map(({ id }) => id))}) and ((m.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true and ${canTurnOf(sql`o`)}
     union all select o.id from (select * from ${differs(changed.filter(({ person }) => person !== null))}) c join enrolment o on o.person_id = c.person and o.course_id = c.course
     union all select o.id from enrolment o where o.course_id = any(${ids(redefined)})`;
-};
+}
 
 /** For `refreshStatus`: enrolments of these people, and those for which a window begins today. */
 export const whoseDayTurns = (people: readonly number[], today: Day): SQL => sql`

@@ -74,6 +74,13 @@ export const structureVersion = pgTable(
   (t) => [check('structure_version_only_one', sql`${t.onlyOne}`)],
 );
 
+/** Raised by each change that holds the roster lock alone, in its own transaction. */
+export const rosterVersion = pgTable(
+  'roster_version',
+  { onlyOne: boolean().primaryKey().default(true), version: bigint({ mode: 'number' }).notNull().default(0) },
+  (t) => [check('roster_version_only_one', sql`${t.onlyOne}`)],
+);
+
 /** What somebody who is not signed in sent with a request id, for a day: pressed again after a cut connection it is one act. */
 export const outsideRequest = pgTable(
   'outside_request',

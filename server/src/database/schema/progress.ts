@@ -55,6 +55,10 @@ export const enrolment = pgTable(
     uniqueIndex('enrolment_current')
       .on(t.personId, t.courseId)
       .where(sql`${t.isCurrent}`),
+    /** Those whose status can follow from other units being open (`canTurnOf`). */
+    index('enrolment_can_turn')
+      .on(t.personId, t.courseId)
+      .where(sql`${t.isCurrent} and not ${t.exempt} and (${t.status} = 'under way' or ${t.doneByNarrowing})`),
     index('enrolment_course').on(t.courseId),
     index('enrolment_begun_at').on(t.begunAt),
     index('enrolment_done_at')

@@ -1,0 +1,1 @@
+CREATE INDEX "enrolment_can_turn" ON "enrolment" USING btree ("person_id","course_id") WHERE "enrolment"."is_current" and not "enrolment"."exempt" and ("enrolment"."status" = 'under way' or "enrolment"."done_by_narrowing");

@@ -1,0 +1,94 @@
+import type { Change } from '@gate-roster/contract';
+import { addDays } from '@gate-roster/core';
+import { maybeActor, type SignedIn } from '../accounts/actor.ts';
+import { type Client, execute, type Site, startSite } from '../testing/site.ts';
+import { planChange } from './apply.ts';
+import { lookOf } from './look.ts';
+import { planAhead, type PlannedAhead, stillHolds } from './plan-ahead.ts';
+
+/* Plans that are made before the roster lock is held: under it they are taken only while nothing they speak of has changed. */
+
+const [northReach, gullhaven, inshore] = [2, 3, 4];
+const elsewhere = 20;
+let site: Site;
+let mirela: Client;
+let actor: SignedIn;
+beforeEach(async () => {
+  site = await startSite();
+  mirela = await site.as('mirela');
+  const { personId } = await mirela.call('me', {});
+  const found = await maybeActor(site.deps.db, personId, new Date());
+  if (!found) throw new Error('nobody');
+  actor = found;
+});
+afterEach(() => site.stop());
+
+const move: Change = { kind: 'move-groups', groupIds: [gullhaven], intoId: elsewhere };
+const planned = async (change: Change): Promise<PlannedAhead> => {
+  const ahead = await planAhead(
+    site.deps.db,
+    actor.personId,
+    () => new Date(),
+    async (tx, by) => {
+      const plan = await planChange(tx, by, change, site.url, { isAhead: true });
+      return { plan, seen: await lookOf(tx, by, plan.effects) };
+    },
+  );
+  if (!ahead) throw new Error('not planned');
+  return ahead;
+};
+const holds = (ahead: PlannedAhead, by = actor): Promise<boolean> => site.deps.db.transaction((tx) => stillHolds(tx, by, ahead));
+const outsiders = async (count: number): Promise<number[]> =>
+  (
+    await execute<{ id: number }>(
+      site.databaseUrl,
+      `select p.id::int as id from person p where p.counted and not exists (select 1 from set_in_branch b where b.set_id = p.set_id and b.ancestor_id in (${gullhaven}, ${elsewhere})) order by 1 limit ${count}`,
+    )
+  ).map(({ id }) => id);
+
+/** Seats and places in line that were ever given. */
+const seatsGiven = async (): Promise<number> =>
+  (
+    await execute<{ rows: number }>(
+      site.databaseUrl,
+      `select (select count(*) from seat)::int + (select count(*) from seat_line)::int as rows`,
+    )
+  )[0]?.rows ?? 0;
+
+test('a plan says what is said later, and holds while nothing happens', async () => {
+  const ahead = await planned(move);
+  expect(ahead.seen).toEqual(await mirela.call('look', { body: { change: move } }));
+  expect(ahead.plan.effects.groups.moved).toBeGreaterThan(3);
+  expect(await holds(ahead)).toBe(true);
+  expect(await holds(ahead, { ...actor, today: addDays(actor.today, 1) })).toBe(false);
+});
+
+test('whoever comes into the branch, or becomes active there, makes it void; whoever comes in elsewhere does not', async () => {
+  const [comes = 0, other = 0] = await outsiders(2);
+  const plain = await planned(move);
+  const seats = await seatsGiven();
+  await mirela.apply({ kind: 'add-members', groupId: elsewhere, personIds: [other], firstDay: null, lastDay: null });
+  expect(await seatsGiven()).toBe(seats);
+  expect(await holds(plain)).toBe(true);
+  const ahead = await planned(move);
+  await mirela.apply({ kind: 'add-members', groupId: inshore, personIds: [comes], firstDay: null, lastDay: null });
+  expect(await holds(ahead)).toBe(false);
+  const again = await planned(move);
+  expect(await holds(again)).toBe(true);
+  await execute(site.databaseUrl, `update person set counted = not counted where id = ${comes}`);
+  expect(await holds(again)).toBe(false);
+});
+
+test('any change that holds the lock alone makes it void, wherever it was made', async () => {
+  const ahead = await planned(move);
+  const [person = 0] = await outsiders(1);
+  await mirela.apply({ kind: 'tag-people', groupId: 1, personIds: [person], add: ['Swift water'], remove: [] });
+  expect(await holds(ahead)).toBe(false);
+});
+
+test('what cannot be planned is said under the lock: a group in itself, and a branch that is somebody else’s', async () => {
+  const inItself: Change = { kind: 'move-groups', groupIds: [northReach], intoId: gullhaven };
+  await expect(mirela.apply(inItself)).rejects.toThrow('409');
+  const ottoline = await site.as('ottoline');
+  await expect(ottoline.apply({ kind: 'move-groups', groupIds: [elsewhere], intoId: gullhaven })).rejects.toThrow('404');
+});

@@ -1,0 +1,63 @@
+import type { Look } from '@gate-roster/contract';
+import { sql } from 'drizzle-orm';
+import PQueue from 'p-queue';
+import { maybeActor, type SignedIn } from '../accounts/actor.ts';
+import { type Database, ids, oneRow, type Queryable, type Transaction } from '../database/connect.ts';
+import { ProblemError } from '../http/problem.ts';
+import type { Plan } from './plan.ts';
+
+/*
+ * A change to a large branch takes long to work out. That is done before the roster lock is asked for, so that nobody waits for it, and
+ * what was worked out is taken under the lock when nothing has changed since of what it speaks of. Changes that hold the lock alone raise
+ * the roster version; the others only add people, seats and places in line, so that their numbers tell whether any came.
+ */
+
+/** A plan that was made ahead, with what was true then. */
+export interface PlannedAhead {
+  plan: Plan;
+  seen: Look;
+  today: string;
+  situation: string;
+}
+
+/** So many at once in a process: the rest of its connections are for readers. */
+const queue = new PQueue({ concurrency: 2 });
+
+/** @returns Null when it cannot be made ahead; what stands in its way is then said under the lock. */
+export function planAhead(
+  db: Database,
+  actorId: number,
+  now: () => Date,
+  plan: (tx: Transaction, actor: SignedIn) => Promise<{ plan: Plan; seen: Look }>,
+): Promise<PlannedAhead | null> {
+  const make = (): Promise<PlannedAhead | null> =>
+    db.transaction(
+      async (tx) => {
+        const actor = await maybeActor(tx, actorId, now());
+        if (!actor) return null;
+        const made = await plan(tx, actor);
+        return { ...made, today: actor.today, situation: await situationOf(tx, made.plan) };
+      },
+      // All of it is read as of one moment.
+      { isolationLevel: 'repeatable read', accessMode: 'read only' },
+    );
+  return queue.add(make).catch((error: unknown) => {
+    if (error instanceof ProblemError) return null;
+    throw error;
+  });
+}
+
+/** Would the plan be the same if it was made now? */
+export const stillHolds = async (tx: Transaction, actor: SignedIn, { plan, today, situation }: PlannedAhead): Promise<boolean> =>
+  actor.today === today && (await situationOf(tx, plan)) === situation;
+
+/** What a plan depends on, besides the day. */
+async function situationOf(db: Queryable, { within = [] }: Plan): Promise<string> {
+  const found = await oneRow<{ situation: string }>(
+    db,
+    sql`
+    select jsonb_build_array((select version from roster_version), (select max(row_id) from seat), (select max(row_id) from seat_line),
+      (select jsonb_build_array(count(*), count(*) filter (where counted), sum(id)) from person where set_id in (select set_id from set_in_branch where ancestor_id = any(${ids(within)}))))::text as situation`,
+  );
+  return found.situation;
+}
