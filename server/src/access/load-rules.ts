@@ -171,14 +171,14 @@ export const peopleWithGrants = (courses: readonly CourseGrants[]): Set<number> 
 /** Rules compiled for a tree; what is cached is compiled once. */
 const compiled = new WeakMap<Tree, WeakMap<CourseGrants, CourseRules>>();
 
-export function rulesOf(tree: Tree, courses: readonly CourseGrants[]): CourseRules[] {
+export const rulesOf = (tree: Tree, courses: readonly CourseGrants[]): CourseRules[] => courses.map((about) => rulesOfCourse(tree, about));
+
+export function rulesOfCourse(tree: Tree, about: CourseGrants): CourseRules {
   const known = compiled.get(tree) ?? new WeakMap<CourseGrants, CourseRules>();
   compiled.set(tree, known);
-  return courses.map((about) => {
-    const rules = known.get(about) ?? courseRules(tree, about.course, about.grants);
-    known.set(about, rules);
-    return rules;
-  });
+  const rules = known.get(about) ?? courseRules(tree, about.course, about.grants);
+  known.set(about, rules);
+  return rules;
 }
 
 export interface PersonLearner extends Learner {

@@ -144,22 +144,24 @@ async function bringUpToDate(
   if (placed.length > 0) await refreshBranches(tx, placed);
   const concerned = new Set([...people, ...(await membersBelow(tx, branches))]);
   const turning = new Set(people);
-  if (concerned.size > 0) {
+  const inherited = touched.isMove
+    ? await inheritedCourses(tx, await wholeTree(tx), [...wasBelow, ...(await ancestorsOf(tx, placed))])
+    : null;
+  if (inherited && people.length === 0) {
+    // Where everybody is, and when, is what it was; only what the groups above them say is another.
+    const sets = await dropEmptySets(tx, await setsInBranches(tx, placed));
+    changed = (await refreshEntitlements(tx, { sets, persons: [], courses: inherited }, touched.entitlements)) ?? [];
+    const owners = await ownersAmong(tx, concerned);
+    changed = [...changed, ...((await refreshEntitlements(tx, { sets: [], persons: owners, courses: 'all' })) ?? [])];
+  } else if (concerned.size > 0) {
     const refreshed = await refreshSets(tx, [...concerned], today);
     const { newSets, ownPeople } = refreshed;
     count = refreshed.count;
     for (const id of refreshed.moved) turning.add(id);
     // A group that comes back finds the sets of those who were in it, with nothing kept for them.
     const below = await setsInBranches(tx, [...branches, ...placed]);
-    const sets = new Set(by.mode === 'alone' ? await dropEmptySets(tx, below) : below);
-    const inherited = touched.isMove
-      ? await inheritedCourses(tx, await wholeTree(tx), [...wasBelow, ...(await ancestorsOf(tx, placed))])
-      : null;
-    if (inherited) {
-      for (const id of newSets) sets.delete(id);
-      changed = (await refreshEntitlements(tx, { sets: [...sets], persons: [], courses: inherited }, touched.entitlements)) ?? [];
-    } else for (const id of sets) newSets.push(id);
-    changed = [...changed, ...((await refreshEntitlements(tx, { sets: [...new Set(newSets)], persons: ownPeople, courses: 'all' })) ?? [])];
+    const sets = new Set([...newSets, ...(by.mode === 'alone' ? await dropEmptySets(tx, below) : below)]);
+    changed = (await refreshEntitlements(tx, { sets: [...sets], persons: ownPeople, courses: 'all' })) ?? [];
   }
   // A statement at a group reaches nobody but its branch.
   const told = here.length > 0 ? await setsInBranches(tx, groups) : [];
@@ -206,6 +208,10 @@ async function noteSeats(
       sql`update change_log set summary = jsonb_set(summary, '{counts}', (summary -> 'counts') || ${JSON.stringify(counts)}::jsonb) where id = ${changeId}`,
     );
 }
+
+/** Who of these people has windows of their own. */
+const ownersAmong = async (tx: Transaction, people: ReadonlySet<number>): Promise<number[]> =>
+  (await rows<{ id: number }>(tx, sql`select id from person where own_windows and id = any(${ids(people)})`)).map(({ id }) => id);
 
 /** All groups above these. */
 async function ancestorsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {

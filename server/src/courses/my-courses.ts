@@ -1,7 +1,7 @@
 import type { MyCourse, WhyStep } from '@gate-roster/contract';
-import { courseRules, resolve } from '@gate-roster/core';
+import { resolve } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { grantsByCourse, learners } from '../access/load-rules.ts';
+import { grantsByCourse, learners, rulesOfCourse } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
@@ -106,7 +106,7 @@ export async function whyMine(db: Queryable, actor: SignedIn, courseId: number):
   const [about] = await grantsByCourse(db, [courseId]);
   const [learner] = await learners(db, [actor.personId]);
   const tree = await wholeTree(db);
-  const { chain } = resolve(courseRules(tree, found(about).course, found(about).grants), found(learner), actor.today);
+  const { chain } = resolve(rulesOfCourse(tree, found(about)), found(learner), actor.today);
   return whySteps(found(about), chain, tree, new Set(sight?.own ?? found(learner).memberships.map(({ groupId }) => groupId)));
 }
 

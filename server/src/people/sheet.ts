@@ -1,7 +1,7 @@
 import type { PersonSheet, WhyStep } from '@gate-roster/contract';
-import { type Actor, addTo, courseRules, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
+import { type Actor, addTo, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { grantsByCourse, learners } from '../access/load-rules.ts';
+import { grantsByCourse, learners, rulesOfCourse } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { courseSight } from '../courses/own-courses.ts';
@@ -123,8 +123,7 @@ async function coursesWithWhy(db: Queryable, actor: SignedIn, personId: number, 
   ]);
   if (!learner) return [];
   return (await grantsByCourse(db, [...names.keys()])).map((about) => {
-    const rules = courseRules(tree, about.course, about.grants);
-    const access = resolve(rules, learner, actor.today);
+    const access = resolve(rulesOfCourse(tree, about), learner, actor.today);
     const enrolment = enrolments.get(about.course.id);
     return {
       id: about.course.id,
@@ -205,12 +204,11 @@ async function seatsOf(db: Queryable, personId: number, own: Own): Promise<Map<n
 
 /** The chain in a reader's terms: what lies outside their branch and its ancestors is "something outside your groups". */
 export function whySteps(about: CourseGrants, chain: ReturnType<typeof resolve>['chain'], tree: Tree, own: Own): WhyStep[] {
-  const grants = new Map(about.grants.map((grant) => [grant.id, grant]));
   const visible = (id: number): boolean =>
     own === null || own.has(id) || [...own].some((each) => tree.has(each) && tree.path(each).includes(id));
   const named = (id: number | null): WhyStep['at'] => (id !== null && visible(id) ? { id, name: tree.node(id).name } : null);
   const steps = chain.map((step): WhyStep => {
-    const grant = step.grant === null ? undefined : grants.get(step.grant);
+    const grant = step.grant === null ? undefined : about.grants.find(({ id }) => id === step.grant);
     const at = grant && 'group' in grant.at ? grant.at.group : null;
     const outside = (step.path !== null && own !== null && !own.has(step.path)) || (at !== null && !visible(at));
     return {

@@ -1,6 +1,6 @@
-import { type CourseGrants, courseRules, type Day, dayOfMoment, needsSeat, resolve, type Tree } from '@gate-roster/core';
+import { type CourseGrants, type Day, dayOfMoment, needsSeat, resolve, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { loadGrants, type PersonLearner } from '../access/load-rules.ts';
+import { loadGrants, type PersonLearner, rulesOfCourse } from '../access/load-rules.ts';
 import { stoodAt } from '../database/history.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { loadTree } from '../groups/queries.ts';
@@ -149,7 +149,7 @@ async function openAsItStood(db: Queryable, list: readonly Placed[], structure: 
       mayFinish: history.underWay.flatMap((each) => (each.personId === personId ? [each.courseId] : [])),
       memberships: stood(history.memberships),
     };
-    const { units, paths } = resolve(courseRules(tree, about.course, about.grants), learner, day);
+    const { units, paths } = resolve(rulesOfCourse(tree, about), learner, day);
     const covering = new Set(about.course.licenceHomes?.map(({ licence }) => licence));
     const held = stood(history.seats).flatMap(({ licence }) => (covering.has(licence) ? [licence] : []));
     const isPaid = paths.some(({ payers }) => held.some((licence) => payers?.others || payers?.licences.includes(licence)));
