@@ -90,13 +90,12 @@ async function takeWithin(tx: Transaction, sourceId: number, sent: readonly Inco
   const open = reports.length === 0 ? [] : await openThen(tx, reports, now, timeZone);
   await openVouched(tx, reports, open, today);
   const counted = reports.flatMap((each, place) => (open[place]?.isOpen ? [{ ...each, inSplit: open[place].inSplit }] : []));
-  // Before people are locked, whom other statements may be about at the same moment.
-  await keepStatements(tx, sourceId, fresh, now);
   const { voided, again } = await noteVoids(tx, sourceId, fresh.filter(isVoiding), now);
   await markStandings(tx, [...new Set([...counted, ...voided].map(({ personId }) => personId))]);
   const roundOf = await lockEnrolments(tx, counted, timeZone);
   await noteReports(tx, sourceId, { fresh, reports, counted, roundOf }, now);
   await workOut(tx, counted, roundOf, voided, { today, timeZone });
+  await keepStatements(tx, sourceId, fresh, now);
   await tellOf(tx, counted, voided);
   return { fresh: fresh.length - again, notOpen: reports.length - counted.length };
 }
