@@ -107,9 +107,8 @@ export const progressRoutes = defineRoutes({
     response: z.object({
       courses: z.array(named),
       people: z.array(learnerRow),
-      learners: z.number().int(),
-      ofAll: z.number().int(),
-      notCounted: z.number().int(),
+      /** How many fit, of how many; with the first page only. */
+      counts: z.object({ learners: z.number().int(), ofAll: z.number().int(), notCounted: z.number().int() }).nullable(),
       next: z.string().nullable(),
     }),
   },

@@ -67,7 +67,10 @@ export async function serve(environment: Environment, { now = () => new Date() }
   const { port } = server.address() as AddressInfo;
   if (settings.port === 0 && environment.PUBLIC_URL === undefined)
     Object.assign(settings, addressedAt(settings, `http://${settings.host}:${port}`));
-  if (isWeb) await streams.start();
+  if (isWeb) {
+    await streams.start();
+    columns.keepReady(now);
+  }
   const stopWorking = isWorker ? await startWork(deps) : null;
   return {
     deps,

@@ -24,14 +24,26 @@ export async function learnersPage(
 ): Promise<Answer<Routes['progressLearners']>> {
   const withSubgroups = filter.subgroups === 'yes';
   const reader = await withFitting(asking, groupId, withSubgroups, filter.filter);
-  const [{ people, next }, learners, ofAll, courses, notCounted] = await Promise.all([
+  const [{ people, next }, courses, counts] = await Promise.all([
     peopleRows(db, reader, groupId, filter, page),
+    shownCourses(db, reader, groupId, filter),
+    page.after === undefined ? countLearners(db, reader, groupId, filter) : null,
+  ]);
+  return { courses, people: await withCells(db, reader, people, courses), counts, next };
+}
+
+async function countLearners(
+  db: Database,
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+): Promise<Answer<Routes['progressLearners']>['counts']> {
+  const [learners, ofAll, notCounted] = await Promise.all([
     countPeople(db, reader, groupId, filter),
     countPeople(db, reader, groupId, { ...filter, filter: [] }),
-    shownCourses(db, reader, groupId, filter),
-    countNotCounted(db, groupId, withSubgroups),
+    countNotCounted(db, groupId, filter.subgroups === 'yes'),
   ]);
-  return { courses, people: await withCells(db, reader, people, courses), learners, ofAll, notCounted, next };
+  return { learners, ofAll, notCounted };
 }
 
 const atOnce = 2000;

@@ -37,8 +37,10 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingN
   placeholderData: keepPreviousData,
 });
 const first = computed(() => data.value?.pages[0]);
+/** They come with the first page. */
+const counts = computed(() => first.value?.counts ?? null);
 watch(
-  first,
+  counts,
   (now) => {
     if (now) emit('speaksOf', now);
   },
@@ -76,7 +78,7 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
   <LearnersFrame v-model:person-id="personId" :cell-course-id="cellCourseId" :selection="selection" :is-past="query.day !== undefined">
     <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
     <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
-      <table :aria-rowcount="first.learners + 1">
+      <table :aria-rowcount="(counts?.learners ?? 0) + 1">
         <thead>
           <tr>
             <th class="box">
@@ -84,9 +86,9 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
                 density="compact"
                 :model-value="isAllChosen"
                 :indeterminate="!isAllChosen && selection.count.value > 0"
-                :aria-label="words.people.chooseAll(first.learners)"
+                :aria-label="words.people.chooseAll(counts?.learners ?? 0)"
                 @update:model-value="
-                  $event ? chooseAll(selection, scope.groupId.value, { ...query, sort }, first.learners) : selection.clear()
+                  $event ? chooseAll(selection, scope.groupId.value, { ...query, sort }, counts?.learners ?? 0) : selection.clear()
                 "
               />
             </th>

@@ -1,21 +1,24 @@
+import { dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, oneRow } from '../../database/connect.ts';
+import { type Database, maybeRow, oneRow } from '../../database/connect.ts';
 import { Thread } from '../../threads/thread.ts';
 import type { AnswerTo, ColumnQuestion, Columns } from './questions.ts';
 
 /** Below so many counted learners the database answers as fast. */
 const fewLearners = 10_000;
 const countMilliseconds = 60_000;
+const lookMilliseconds = 300_000;
 
 /**
- * Columns of a site, kept by a thread that is begun at the first question of a large site. Without an answer from it (it is reading, it
+ * Columns of a site, kept by a thread that a large site begins. Without an answer from it (it is reading, it
  * broke, the site is small) the database answers.
  */
 export class ColumnsOfSite implements Columns {
   readonly #db: Database;
   readonly #log: Logger;
   readonly #thread: Thread;
+  #timer: NodeJS.Timeout | undefined;
   #isLarge = false;
   #countedAt = -Infinity;
 
@@ -35,7 +38,28 @@ export class ColumnsOfSite implements Columns {
     }
   }
 
+  /**
+   * Has them read before somebody asks for a report, now and after midnight: the first of the day would be answered by the database.
+   * @param now Tells which day it is at the site.
+   */
+  keepReady(now: () => Date): void {
+    const look = async (): Promise<void> => {
+      const site = await maybeRow<{ timeZone: string }>(this.#db, sql`select time_zone as "timeZone" from organisation`);
+      if (!site) return;
+      const actor = { today: dayOfMoment(now(), site.timeZone), timeZone: site.timeZone };
+      await this.answer({ kind: 'ready', reader: { actor } });
+    };
+    const lookQuietly = (): void => {
+      look().catch((error: unknown) => {
+        this.#log.warn({ err: error }, 'columns of enrolments were not looked at');
+      });
+    };
+    this.#timer = setInterval(lookQuietly, lookMilliseconds).unref();
+    lookQuietly();
+  }
+
   stop(): Promise<void> {
+    clearInterval(this.#timer);
     return this.#thread.stop();
   }
 

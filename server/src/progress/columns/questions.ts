@@ -1,4 +1,5 @@
 import type { AddedUp, CoursePart, Day, Filter, InsideSums, PlacedActivity, Quartiles } from '@gate-roster/core';
+import type { SignedIn } from '../../accounts/actor.ts';
 import type { FilterReader } from '../../filters/conditions.ts';
 
 /* What can be asked of columns of enrolments, and what comes back. */
@@ -49,7 +50,12 @@ export interface RowsQuestion {
   pairs: Float64Array;
   withMedians: boolean;
 }
-export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion | RowsQuestion;
+/** Are they read, for this day? If not, they are from now on. */
+export interface ReadyQuestion {
+  kind: 'ready';
+  reader: { actor: Pick<SignedIn, 'today' | 'timeZone'> };
+}
+export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion | RowsQuestion | ReadyQuestion;
 
 export interface ColumnFigures extends Omit<AddedUp, 'doneOn' | 'scores'> {
   doneOn: readonly { day: Day; done: number }[];
@@ -76,4 +82,6 @@ export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion
     ? InsideSums
     : Q extends RowsQuestion
       ? RowsAnswer
-      : Float64Array;
+      : Q extends ReadyQuestion
+        ? true
+        : Float64Array;

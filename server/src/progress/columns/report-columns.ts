@@ -94,11 +94,12 @@ export class ReportColumns implements Columns {
 
   async #answer(question: ColumnQuestion): Promise<AnswerTo<ColumnQuestion> | null> {
     const { actor } = question.reader;
-    const parts = question.kind === 'fitting' ? question.parts : courseParts(question.filter);
+    const parts = question.kind === 'fitting' ? question.parts : question.kind === 'ready' ? [] : courseParts(question.filter);
     if (!isInColumns(parts, actor.today) || this.#loading !== null) return null;
     const found = await this.#db.transaction(
       async (tx) => {
         if (this.#day !== actor.today || this.#now() - this.#freshAt > oldMilliseconds || !(await this.#freshen(tx, actor))) return null;
+        if (question.kind === 'ready') return true;
         if (question.kind === 'figures') return this.#figures(tx, question);
         if (question.kind === 'rows') return this.#rows(tx, question);
         return question.kind === 'inside' ? this.#inside(tx, question) : this.#fitting(tx, question);
@@ -128,7 +129,7 @@ export class ReportColumns implements Columns {
   }
 
   /** Reads again what was altered since. @returns False when that is too much for somebody to wait for. */
-  async #freshen(tx: Queryable, { today, timeZone }: SignedIn): Promise<boolean> {
+  async #freshen(tx: Queryable, { today, timeZone }: Pick<SignedIn, 'today' | 'timeZone'>): Promise<boolean> {
     const horizon = await horizonOf(tx);
     const changed = await rows<{ id: number; people: number }>(
       tx,
