@@ -10,6 +10,7 @@ import {
   personParts,
   type Tally,
 } from '@gate-roster/core';
+import { ReportColumns } from '../progress/columns/report-columns.ts';
 import { answeredBy, columnsOf } from '../testing/columns.ts';
 import { factsFor, type Facts, randomFilter, randomFrom } from '../testing/filter-facts.ts';
 import { type Client, type Site, startSite } from '../testing/site.ts';
@@ -171,6 +172,17 @@ async function compareLearners(
   const file = await client.call('progressLearnersFile', { params: { groupId: scopeId }, query });
   expect(file.trimEnd().split('\r\n')).toHaveLength(fitting.size + 1);
 }
+
+test('columns that are asked whether they are ready are read from then on, and again when the day is another', async () => {
+  const columns = new ReportColumns(site.deps.db);
+  const ready = (today: string): Promise<true | null> =>
+    columns.answer({ kind: 'ready', reader: { actor: { today, timeZone: 'Europe/Dublin' } } });
+  for (const today of ['2026-12-01', '2026-12-02']) {
+    expect(await ready(today)).toBeNull();
+    await columns.load({ today, timeZone: 'Europe/Dublin' });
+    expect(await ready(today)).toBe(true);
+  }
+});
 
 test('a report whose filter everybody fits is the report without one; a broken, an endless and a too long filter are refused', async () => {
   const mirela = await site.as('mirela');
