@@ -6,7 +6,7 @@ import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
 import { median, percentile } from './measure.ts';
-import { start } from './processes.ts';
+import { columnsAreRead, start } from './processes.ts';
 
 /* npm run bench -- --access: courses, the grid and a look at a statement, with 5,000 statements in force. */
 
@@ -45,6 +45,7 @@ export async function measureAccess(databaseUrl: string, root: string, password:
     const { db, pool: own } = connect(databaseUrl);
     await db.transaction((tx) => rebuildDerived(tx, new Date().toISOString().slice(0, 10)));
     await own.end();
+    await columnsAreRead(admin);
     const courseId = await one(
       `select course_id from course_version where until_at is null and not exists (select 1 from access_grant g where g.course_id = course_version.course_id and g.group_id = 1 and g.until_at is null) order by course_id desc limit 1`,
     );

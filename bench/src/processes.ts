@@ -97,6 +97,21 @@ export async function codeFor(admin: Client, pool: pg.Pool, groupId: number): Pr
   return ((await pool.query('select code from join_code_version order by row_id desc limit 1')).rows[0] as { code: string }).code;
 }
 
+const mostLooks = 60;
+const quickMilliseconds = 500;
+
+/** Waits until a server has read its columns of enrolments, as it does by itself after a start and a rebuild. */
+export async function columnsAreRead(admin: Client): Promise<void> {
+  const filter = JSON.stringify([{ part: 'status', of: ['done'] }]);
+  for (let look = 0; look < mostLooks; look++) {
+    const asked = performance.now();
+    await admin.call('progress', { params: { groupId: 1 }, query: { filter } });
+    if (performance.now() - asked < quickMilliseconds) return;
+    await new Promise((resolve) => setTimeout(resolve, quickMilliseconds));
+  }
+  throw new Error('the columns were not read');
+}
+
 /** Somebody new joins by a code, with a password of their own. @returns Whether they got in. */
 export async function joinBy(url: string, code: string): Promise<boolean> {
   const given = {

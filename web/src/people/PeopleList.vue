@@ -1,24 +1,18 @@
 <script setup lang="ts">
-import { mdiMagnify } from '@mdi/js';
 import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
-import type { FilterPart } from '@gate-roster/core';
-import { useInfiniteQuery, useQueryClient, keepPreviousData } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
+import { useInfiniteQuery, keepPreviousData } from '@tanstack/vue-query';
+import { computed, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
-import { oneOf, useUrlState } from '../shell/url-state.ts';
-import FilterChips from '../filters/FilterChips.vue';
-import { filterCode, useFilter } from '../filters/use-filter.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import { useSession } from '../shell/session.ts';
-import { tell } from '../ui/notice.ts';
 import { chooseAll } from './choose-all.ts';
-const TagsDialog = defineAsyncComponent(() => import('./TagsDialog.vue'));
+import PeopleTools from './PeopleTools.vue';
+import { usePeopleFilter } from './use-people-filter.ts';
 const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
 
 const { group, notCounted, personId } = defineProps<{
@@ -29,34 +23,11 @@ const { group, notCounted, personId } = defineProps<{
 const counted = defineModel<PeopleFilter['counted']>('counted', { required: true });
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
-const queries = useQueryClient();
-const parts = useFilter();
-/** What is typed in the search field is a part of the filter like the others. */
-const search = ref(parts.value.find((part) => part.part === 'words')?.text ?? '');
-const settled = refDebounced(search, 200);
-watch(settled, (typed) => {
-  const text = (typed ?? '').trim();
-  const others = parts.value.filter(({ part }) => part !== 'words');
-  parts.value = text === '' ? others : [...others, { part: 'words', text }];
-});
-const fits = useUrlState<PeopleFilter['fits']>('fits', 'yes', oneOf(['yes', 'no']));
-const sort = useUrlState<PeopleFilter['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
-/** One of the reader's own lists, when the filter names it: people can be taken off it. */
-const list = computed(
-  () => parts.value.find((part): part is Extract<FilterPart, { part: 'list' }> => part.part === 'list' && part.how === 'in')?.id ?? null,
-);
-const isManagingTags = ref(false);
+const { parts, search, fits, sort, sortBy, listId, isNarrowed, query: filter } = usePeopleFilter(counted);
 const session = useSession();
 const pageSize = 100;
 const rowPixels = 37;
 
-const filter = computed(() => ({
-  ...scope.query.value,
-  counted: counted.value,
-  sort: sort.value,
-  filter: filterCode.write(parts.value),
-  fits: parts.value.length === 0 ? ('yes' as const) : fits.value,
-}));
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['people', scope.groupId, filter],
   queryFn: ({ pageParam, signal }) =>
@@ -87,25 +58,8 @@ watch([scope.groupId, filter], () => {
   selection.clear();
 });
 
-async function dropList(): Promise<void> {
-  if (list.value === null) return;
-  await call('dropList', { params: { listId: list.value } });
-  parts.value = parts.value.filter((part) => part.part !== 'list' || part.id !== list.value);
-  tell(words.people.listDropped);
-  await Promise.all(['lists', 'filter-names'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
-}
-const isNarrowed = computed(() => parts.value.length > 0);
-/** Of how many the list speaks. */
-const sentence = computed(() =>
-  isNarrowed.value && fits.value === 'no'
-    ? words.filters.others(matching.value, total.value)
-    : words.filters.sentence(matching.value, total.value, counted.value === 'yes' ? 'learner' : 'person'),
-);
 const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 
-function sortBy(column: 'name' | 'active'): void {
-  sort.value = column === 'active' ? '-active' : sort.value === 'name' ? '-name' : 'name';
-}
 const notCountedPeople = computed(() => notCounted.reduce((sum, { people: each }) => sum + each, 0));
 const exportLink = computed(() => addressOf('groupPeopleFile', { params: { groupId: scope.groupId.value }, query: filter.value }));
 const groupName = (id: number, name: string): string => (id === scope.groupId.value ? '' : name);
@@ -113,28 +67,22 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
 
 <template>
   <section class="people" :aria-label="words.people.title">
-    <div class="tools">
-      <v-text-field v-model="search" class="search" :label="words.people.search" :prepend-inner-icon="mdiMagnify" clearable />
-      <FilterChips v-model="parts" :group-id="group.id" />
-      <v-btn v-if="list !== null" variant="text" @click="dropList">{{ words.people.dropList }}</v-btn>
-      <v-btn v-if="group.may.managePeople" variant="text" @click="isManagingTags = true">{{ words.filters.manageTags }}</v-btn>
-      <v-chip v-if="counted !== 'yes'" closable :close-label="words.people.backToCounted" color="primary" @click:close="counted = 'yes'">{{
-        counted === 'no' ? words.people.notCountedChip : words.people.nowhere
-      }}</v-chip>
-      <span class="shown soft"
-        >{{ sentence }}
-        <button v-if="isNarrowed && fits === 'no'" type="button" class="plain-link" @click="fits = 'yes'">
-          {{ words.filters.backToFitting }}
-        </button>
-        <button v-else-if="matching < total" type="button" class="plain-link" @click="fits = 'no'">{{ words.filters.who }}</button>
-      </span>
-      <a v-if="group.may.export" class="export" :href="exportLink" download>{{ words.common.export }}</a>
-    </div>
+    <PeopleTools
+      v-model:search="search"
+      v-model:parts="parts"
+      v-model:fits="fits"
+      v-model:counted="counted"
+      :group="group"
+      :list-id="listId"
+      :matching="matching"
+      :total="total"
+      :export-link="exportLink"
+    />
     <ChosenPeople
       v-if="selection.count.value > 0"
       :group="group"
       :person-ids="[...selection.chosen.value]"
-      :list-id="list"
+      :list-id="listId"
       :are-members="counted !== 'nowhere'"
       @done="selection.clear()"
     />
@@ -247,7 +195,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       </button>
       <span v-if="counted === 'nowhere'">{{ words.people.nowhereWhat }}</span>
     </p>
-    <TagsDialog v-if="isManagingTags" :group-id="group.id" @close="isManagingTags = false" />
   </section>
 </template>
 
@@ -260,18 +207,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
   flex-direction: column;
   min-height: 260px;
 }
-.tools {
-  display: flex;
-  gap: 12px;
-  padding: 10px 14px;
-  align-items: center;
-  border-bottom: 1px solid var(--rule);
-  min-height: 60px;
-  flex-wrap: wrap;
-}
-.search {
-  max-width: 280px;
-}
 .nowhere {
   margin-left: 12px;
 }
@@ -281,14 +216,6 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
   height: 8px;
   border-radius: 2px;
   margin-right: 5px;
-}
-.shown {
-  margin-left: auto;
-  font-size: 14px;
-}
-.export {
-  color: var(--tide);
-  font-weight: 600;
 }
 .scroller {
   overflow: auto;
