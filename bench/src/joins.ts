@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
-import { bringIn, codeFor, joinBy, loopDelay, start } from './processes.ts';
+import { bringIn, codeFor, columnsAreRead, joinBy, loopDelay, start } from './processes.ts';
 
 /* npm run bench -- --joins: people who join, alone, many at once, and while a file comes in or a branch moves. */
 
@@ -21,6 +21,7 @@ export async function measureJoins(url: string, root: string, password: string):
   const worker = await start(url, root, 'worker', web.url);
   const admin = new Client(web.url);
   await admin.call('signIn', { body: { signInName: 'p1', password } });
+  await columnsAreRead(admin);
   const one = async (text: string, values: unknown[] = []): Promise<number> =>
     Number(Object.values(((await pool.query(text, values)).rows[0] ?? {}) as object)[0] ?? 0);
   const middle = await one(

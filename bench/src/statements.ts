@@ -6,6 +6,7 @@ import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
 import { percentile } from './measure.ts';
+import { columnsAreRead } from './processes.ts';
 
 /* npm run bench -- --statements: xAPI statements in batches, while readers read. */
 
@@ -67,6 +68,7 @@ export async function measureStatements(databaseUrl: string, root: string, passw
     );
     const admin = new Client(url);
     await admin.call('signIn', { body: { signInName: 'p1', password } });
+    await columnsAreRead(admin);
     const quiet = await readsWhile(admin, new Promise((resolve) => setTimeout(resolve, 5000)));
     const times: number[] = [];
     const start = performance.now();
