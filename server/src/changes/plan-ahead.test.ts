@@ -61,9 +61,10 @@ test('a plan says what is said later, and holds while nothing happens', async ()
   expect(ahead.plan.effects.groups.moved).toBeGreaterThan(3);
   expect(await holds(ahead)).toBe(true);
   expect(await holds(ahead, { ...actor, today: addDays(actor.today, 1) })).toBe(false);
+  expect(await holds({ ...ahead, madeAt: ahead.madeAt - 6000 })).toBe(false);
 });
 
-test('whoever comes into the branch, or becomes active there, makes it void; whoever comes in elsewhere does not', async () => {
+test('whoever comes into the branch, now or later, makes it void; whoever comes in elsewhere does not', async () => {
   const [comes = 0, other = 0] = await outsiders(2);
   const plain = await planned(move);
   const seats = await seatsGiven();
@@ -75,7 +76,25 @@ test('whoever comes into the branch, or becomes active there, makes it void; who
   expect(await holds(ahead)).toBe(false);
   const again = await planned(move);
   expect(await holds(again)).toBe(true);
-  await execute(site.databaseUrl, `update person set counted = not counted where id = ${comes}`);
+  const later = { kind: 'add-members' as const, groupId: inshore, personIds: [other], firstDay: addDays(actor.today, 9), lastDay: null };
+  await mirela.apply(later);
+  expect(await holds(again)).toBe(false);
+});
+
+test('whoever of the branch comes into another group besides, or is counted no more, makes it void', async () => {
+  const [member] = await execute<{ id: number }>(
+    site.databaseUrl,
+    `select min(m.person_id)::int as id from membership m join person p on p.id = m.person_id where p.counted and m.group_id = ${inshore} and m.until_at is null
+       and not exists (select 1 from membership o where o.person_id = m.person_id and o.group_id = ${elsewhere} and o.until_at is null)`,
+  );
+  const ahead = await planned(move);
+  const seats = await seatsGiven();
+  await mirela.apply({ kind: 'add-members', groupId: elsewhere, personIds: [member?.id ?? 0], firstDay: null, lastDay: null });
+  expect(await seatsGiven()).toBe(seats);
+  expect(await holds(ahead)).toBe(false);
+  const again = await planned(move);
+  expect(await holds(again)).toBe(true);
+  await execute(site.databaseUrl, `update person set counted = not counted where id = ${member?.id ?? 0}`);
   expect(await holds(again)).toBe(false);
 });
 

@@ -9,7 +9,8 @@ import type { Plan } from './plan.ts';
 /*
  * A change to a large branch takes long to work out. That is done before the roster lock is asked for, so that nobody waits for it, and
  * what was worked out is taken under the lock when nothing has changed since of what it speaks of. Changes that hold the lock alone raise
- * the roster version; the others only add people, seats and places in line, so that their numbers tell whether any came.
+ * the roster version; the others only add people, seats and places in line, so that their numbers tell whether any came,
+ * and who of the branch came into another group besides.
  */
 
 /** A plan that was made ahead, with what was true then. */
@@ -18,6 +19,8 @@ export interface PlannedAhead {
   seen: Look;
   today: string;
   situation: string;
+  /** As `performance.now()` tells it. */
+  madeAt: number;
 }
 
 /** So many at once in a process: the rest of its connections are for readers. */
@@ -36,7 +39,7 @@ export function planAhead(
         const actor = await maybeActor(tx, actorId, now());
         if (!actor) return null;
         const made = await plan(tx, actor);
-        return { ...made, today: actor.today, situation: await situationOf(tx, made.plan) };
+        return { ...made, today: actor.today, situation: await situationOf(tx, made.plan), madeAt: performance.now() };
       },
       // All of it is read as of one moment.
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -47,17 +50,22 @@ export function planAhead(
   });
 }
 
-/** Would the plan be the same if it was made now? */
-export const stillHolds = async (tx: Transaction, actor: SignedIn, { plan, today, situation }: PlannedAhead): Promise<boolean> =>
-  actor.today === today && (await situationOf(tx, plan)) === situation;
+/** Work of learners goes on without the roster lock, and may turn a status that the plan tells of: an older plan is made again. */
+const mostAgeMilliseconds = 5000;
 
-/** What a plan depends on, besides the day. */
+/** Would the plan be the same if it was made now? */
+export const stillHolds = async (tx: Transaction, actor: SignedIn, { plan, today, situation, madeAt }: PlannedAhead): Promise<boolean> =>
+  performance.now() - madeAt < mostAgeMilliseconds && actor.today === today && (await situationOf(tx, plan)) === situation;
+
+/** What a plan depends on, besides the day: who is in its branches now or later, in which set, and active or not. */
 async function situationOf(db: Queryable, { within = [] }: Plan): Promise<string> {
   const found = await oneRow<{ situation: string }>(
     db,
     sql`
     select jsonb_build_array((select version from roster_version), (select max(row_id) from seat), (select max(row_id) from seat_line),
-      (select jsonb_build_array(count(*), count(*) filter (where counted), sum(id)) from person where set_id in (select set_id from set_in_branch where ancestor_id = any(${ids(within)}))))::text as situation`,
+      (select max(row_id) from membership where group_id in (select group_id from group_branch where ancestor_id = any(${ids(within)}))),
+      (select jsonb_build_array(count(*), bit_xor(hashint8extended(id, set_id * 2 + counted::int))) from person
+        where set_id in (select set_id from set_in_branch where ancestor_id = any(${ids(within)}))))::text as situation`,
   );
   return found.situation;
 }
