@@ -210,7 +210,7 @@ test('a live link follows, a frozen one stays; each ends when withdrawn, on its 
 });
 
 test('guessed links are slowed down, and a right one afterwards waits too; right ones alone are not', async () => {
-  const { key } = await share(ottoline, gullhaven);
+  const { key } = await share(ottoline, gullhaven, { frozen: true });
   for (let times = 0; times < 35; times++) expect(await answers(key)).toBe(200);
   const guessed: number[] = [];
   for (let times = 0; times < 32; times++) guessed.push(await answers(`${'g'.repeat(30)}${String(times).padStart(2, '0')}`));

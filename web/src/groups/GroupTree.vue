@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, useEventListener } from '@vueuse/core';
+import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, useTemplateRef, watch, defineAsyncComponent } from 'vue';
 import { treeWidth } from '../shell/settings.ts';
 import { useScope } from '../shell/scope.ts';
@@ -8,9 +8,11 @@ import ProgressBar from '../ui/ProgressBar.vue';
 import { showNumber } from '../ui/format.ts';
 import { useVirtualRows } from '../ui/virtual-rows.ts';
 import * as words from '../words.ts';
-import type { GroupAct } from './group-act.ts';
+import PickedGroups from './PickedGroups.vue';
 import TreeFilters from './TreeFilters.vue';
+import TreeGrip from './TreeGrip.vue';
 import { type TreeFilter, useTree } from './tree-query.ts';
+import { useActedGroups } from './use-acted-groups.ts';
 const ActOnGroups = defineAsyncComponent(() => import('./ActOnGroups.vue'));
 
 const scope = useScope();
@@ -63,59 +65,21 @@ function toggle(id: number, open = !isOpen(id)): void {
   opened.value = open ? [...opened.value, id] : opened.value.filter((each) => each !== id);
 }
 
-/** Several groups at once: with ctrl or shift and a click, or shift and the arrows. */
-const picked = ref<number[]>([]);
-/** After deleting the group that is open, the nearest group above that stays is opened. */
-function onDone(done: GroupAct): void {
-  picked.value = [];
-  if (done !== 'delete') return;
-  const gone = new Set(acted.value.ids);
-  const first = acted.value.path.findIndex((id) => gone.has(id));
-  const stays = acted.value.path[first - 1];
-  if (first >= 0 && stays !== undefined) scope.goTo(stays);
-}
-const isPicked = (id: number): boolean => picked.value.includes(id);
-function pick(id: number): void {
-  picked.value = isPicked(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id];
-}
+/** Several at once are chosen with ctrl or shift and a click, or with shift and the arrows. */
+const { picked, isPicked, pick, carried, over, isDragging, takenWith, carry, putDown, putInto, act, acted, begin, onDone } = useActedGroups(
+  tree,
+  scope,
+);
+const namesOf = (list: readonly number[]): string => words.groups.names(list.flatMap((id) => tree.value?.row(id)?.name ?? []));
 function onClick(event: MouseEvent, id: number): void {
-  if (carried.value.length > 0) put(id);
+  if (carried.value.length > 0) putInto(id);
   else if (event.ctrlKey || event.metaKey || event.shiftKey) pick(id);
   else scope.goTo(id);
 }
 
-/** Groups on their way elsewhere, by keyboard or by dragging. */
-const carried = ref<number[]>([]);
-const over = ref<number | null>(null);
-const act = ref<GroupAct | null>(null);
-/** What is acted on, and where the reader stood when it began. */
-const acted = ref<{ ids: number[]; into: number | null; path: number[] }>({ ids: [], into: null, path: [] });
-const namesOf = (list: readonly number[]): string => words.groups.names(list.flatMap((id) => tree.value?.row(id)?.name ?? []));
-const movable = (id: number): number[] => (isPicked(id) ? picked.value : [id]);
-function begin(wanted: GroupAct, ids: number[], into: number | null = null): void {
-  acted.value = { ids, into, path: tree.value?.path(scope.groupId.value).map(({ id }) => id) ?? [] };
-  act.value = wanted;
-}
-// A line above the tree while one drags would push the rows away from under the pointer.
-const isDragging = ref(false);
 function startDrag(event: DragEvent, id: number): void {
-  isDragging.value = true;
-  carried.value = movable(id);
+  carry(takenWith(id), 'dragged');
   event.dataTransfer?.setData('text/plain', namesOf(carried.value));
-}
-function endDrag(): void {
-  isDragging.value = false;
-  carried.value = [];
-  over.value = null;
-}
-function put(into: number): void {
-  const ids = carried.value;
-  carried.value = [];
-  if (ids.length > 0 && !ids.includes(into)) begin('move', ids, into);
-}
-function onDrop(into: number): void {
-  over.value = null;
-  put(into);
 }
 defineExpose({ begin, startHere: (id: number) => (startsAt.value = id) });
 
@@ -154,14 +118,15 @@ function onKey(event: KeyboardEvent): void {
   };
   if (carried.value.length > 0) {
     acts['Enter'] = acts[' '] = () => {
-      put(at.row.id);
+      putInto(at.row.id);
     };
-    acts['Escape'] = () => {
-      carried.value = [];
-    };
+    acts['Escape'] = putDown;
   } else if (session.hasPower('shapeGroups')) {
     acts['m'] = () => {
-      carried.value = movable(at.row.id).filter((id) => tree.value?.row(id)?.parentId != null);
+      carry(
+        takenWith(at.row.id).filter((id) => tree.value?.row(id)?.parentId != null),
+        'by hand',
+      );
     };
   }
   const wanted = acts[event.key];
@@ -184,14 +149,6 @@ function focus(index: number): void {
     document.getElementById(`group-${at.row.id}`)?.focus();
   });
 }
-
-const isResizing = ref(false);
-useEventListener(document, 'pointermove', (event: PointerEvent) => {
-  if (isResizing.value) treeWidth.value = Math.max(200, Math.min(560, event.clientX));
-});
-useEventListener(document, 'pointerup', () => {
-  isResizing.value = false;
-});
 </script>
 
 <template>
@@ -209,6 +166,7 @@ useEventListener(document, 'pointerup', () => {
     <p v-if="top !== null" class="bar-line">
       <button type="button" class="plain-link" @click="startsAt = null">{{ words.groups.wholeTree }}</button>
     </p>
+    <!-- A line above the tree while one drags would push the rows away from under the pointer. -->
     <p v-if="carried.length > 0 && !isDragging" class="bar-line carry" role="status">{{ words.groups.carry(namesOf(carried)) }}</p>
     <div ref="scroller" class="rows" role="tree" aria-multiselectable="true" :aria-label="words.groups.tree" @keydown="onKey">
       <div :style="{ height: `${virtual.totalPixels.value}px`, position: 'relative' }" role="presentation">
@@ -235,10 +193,10 @@ useEventListener(document, 'pointerup', () => {
           @click="onClick($event, row.id)"
           @focus="focused = row.id"
           @dragstart="startDrag($event, row.id)"
-          @dragend="endDrag"
+          @dragend="putDown"
           @dragover.prevent="over = carried.includes(row.id) ? null : row.id"
           @dragleave="over = null"
-          @drop.prevent="onDrop(row.id)"
+          @drop.prevent="putInto(row.id)"
         >
           <span class="twist" aria-hidden="true" @click.stop="toggle(row.id)">{{
             tree!.children(row.id).length === 0 ? '' : isOpen(row.id) || isFiltered ? '▾' : '▸'
@@ -259,17 +217,9 @@ useEventListener(document, 'pointerup', () => {
       </div>
       <p v-if="tree && shown.length === 0" class="none soft">{{ words.groups.noMatch }}</p>
     </div>
-    <div v-if="picked.length > 0" class="picks" role="region" :aria-label="words.groups.chosen(picked.length)">
-      <b>{{ words.groups.chosen(picked.length) }}</b>
-      <div>
-        <v-btn variant="text" size="small" @click="begin('move', picked)">{{ words.groups.move }}</v-btn>
-        <v-btn variant="text" size="small" @click="begin('archive', picked)">{{ words.groups.archive }}</v-btn>
-        <v-btn variant="text" size="small" class="late" @click="begin('delete', picked)">{{ words.groups.remove }}</v-btn>
-        <v-btn variant="text" size="small" @click="picked = []">{{ words.groups.chooseNone }}</v-btn>
-      </div>
-    </div>
+    <PickedGroups v-if="picked.length > 0" :count="picked.length" @act="begin($event, picked)" @none="picked = []" />
     <ActOnGroups v-if="act" v-model="act" :group-ids="acted.ids" :into="acted.into" @done="onDone" />
-    <div class="grip" aria-hidden="true" @pointerdown.prevent="isResizing = true" />
+    <TreeGrip />
   </aside>
 </template>
 
@@ -301,16 +251,6 @@ useEventListener(document, 'pointerup', () => {
 .carry {
   background: var(--tide2);
   padding-top: 8px;
-}
-.picks {
-  border-top: 1px solid var(--rule);
-  background: var(--tide2);
-  padding: 8px 14px;
-  font-size: 14px;
-}
-.picks .v-btn {
-  padding: 0 6px;
-  min-width: 0;
 }
 .row.picked:not(.on) {
   background: var(--tide2);
@@ -399,15 +339,6 @@ useEventListener(document, 'pointerup', () => {
 }
 .none {
   padding: 12px 14px;
-}
-.grip {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  right: -3px;
-  width: 6px;
-  cursor: col-resize;
-  z-index: 2;
 }
 @media (max-width: 860px) {
   .tree {
