@@ -1,4 +1,4 @@
-import { columnsWithin } from './virtual-columns.ts';
+import { columnsWithin, pixelsDrawn } from './virtual-columns.ts';
 
 const widths = [74, 20, 74, 74, 74];
 
@@ -18,4 +18,10 @@ test('whatever the span, what is before, drawn and after adds up to the whole', 
     const after = widths.slice(to).reduce((all, each) => all + each, 0);
     expect([left, before + drawn + after]).toEqual([left, whole]);
   }
+});
+
+test('what is in sight is drawn wherever one scrolls to, and most steps on the way draw nothing new', () => {
+  const drawn = Array.from({ length: 100 }, (_, frame) => ({ at: frame * 60, ...pixelsDrawn(frame * 60, 900) }));
+  for (const { at, left, right } of drawn) expect([at, left < at, right > at + 900]).toEqual([at, true, true]);
+  expect(new Set(drawn.map(({ left }) => left)).size).toBeLessThan(drawn.length / 4);
 });
