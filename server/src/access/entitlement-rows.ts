@@ -68,7 +68,7 @@ const partsOf = ({ row, due }: WorkedOut): unknown[] => [
     .sort((a, b) => (a[0] as number) - (b[0] as number) || (a[1] as number) - (b[1] as number)),
 ];
 
-/** What has to be written so that windows stand in place of those that are stored. */
+/** What has to be written so that windows replace those that are stored. */
 export interface WindowChanges {
   /** Where access differs from what is stored. */
   changed: ChangedAccess[];

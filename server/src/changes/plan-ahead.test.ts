@@ -64,7 +64,7 @@ test('a plan says what is said later, and holds while nothing happens', async ()
   expect(await holds({ ...ahead, madeAt: ahead.madeAt - 6000 })).toBe(false);
 });
 
-test('whoever comes into the branch, now or later, makes it void; whoever comes in elsewhere does not', async () => {
+test('somebody who comes into the branch, now or later, makes it void; who comes in elsewhere does not', async () => {
   const [comes = 0, other = 0] = await outsiders(2);
   const plain = await planned(move);
   const seats = await seatsGiven();
@@ -81,7 +81,7 @@ test('whoever comes into the branch, now or later, makes it void; whoever comes 
   expect(await holds(again)).toBe(false);
 });
 
-test('whoever of the branch comes into another group besides, or is counted no more, makes it void', async () => {
+test('somebody of the branch who comes into another group besides, or is counted no more, makes it void', async () => {
   const [member] = await execute<{ id: number }>(
     site.databaseUrl,
     `select min(m.person_id)::int as id from membership m join person p on p.id = m.person_id where p.counted and m.group_id = ${inshore} and m.until_at is null

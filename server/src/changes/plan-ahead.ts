@@ -17,6 +17,7 @@ import type { Plan } from './plan.ts';
 export interface PlannedAhead {
   plan: Plan;
   seen: Look;
+  within: readonly number[];
   today: string;
   situation: string;
   /** As `performance.now()` tells it. */
@@ -26,7 +27,7 @@ export interface PlannedAhead {
 /** So many at once in a process: the rest of its connections are for readers. */
 const queue = new PQueue({ concurrency: 2 });
 
-/** @returns Null when it cannot be made ahead; what stands in its way is then said under the lock. */
+/** @returns Null when it cannot be made ahead; what is in its way is then said under the lock. */
 export function planAhead(
   db: Database,
   actorId: number,
@@ -36,10 +37,13 @@ export function planAhead(
   const make = (): Promise<PlannedAhead | null> =>
     db.transaction(
       async (tx) => {
+        const madeAt = performance.now();
         const actor = await maybeActor(tx, actorId, now());
         if (!actor) return null;
         const made = await plan(tx, actor);
-        return { ...made, today: actor.today, situation: await situationOf(tx, made.plan), madeAt: performance.now() };
+        const { within } = made.plan;
+        // A plan that does not say of whom it speaks cannot be held against what holds later.
+        return within ? { ...made, within, today: actor.today, situation: await situationOf(tx, within), madeAt } : null;
       },
       // All of it is read as of one moment.
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -54,11 +58,11 @@ export function planAhead(
 const mostAgeMilliseconds = 5000;
 
 /** Would the plan be the same if it was made now? */
-export const stillHolds = async (tx: Transaction, actor: SignedIn, { plan, today, situation, madeAt }: PlannedAhead): Promise<boolean> =>
-  performance.now() - madeAt < mostAgeMilliseconds && actor.today === today && (await situationOf(tx, plan)) === situation;
+export const stillHolds = async (tx: Transaction, actor: SignedIn, { within, today, situation, madeAt }: PlannedAhead): Promise<boolean> =>
+  performance.now() - madeAt < mostAgeMilliseconds && actor.today === today && (await situationOf(tx, within)) === situation;
 
 /** What a plan depends on, besides the day: who is in its branches now or later, in which set, and active or not. */
-async function situationOf(db: Queryable, { within = [] }: Plan): Promise<string> {
+async function situationOf(db: Queryable, within: readonly number[]): Promise<string> {
   const found = await oneRow<{ situation: string }>(
     db,
     sql`

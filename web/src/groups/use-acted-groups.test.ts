@@ -37,7 +37,7 @@ test('what is carried is put into another group, and into none of those that are
   expect([acted.act.value, acted.acted.value]).toEqual(['move', { ids: [8, 9], into: 2 }]);
 });
 
-test('after the open group was deleted, or one above it, one stands in the nearest that stays; nothing else leads away', () => {
+test('after the open group was deleted, or one above it, the nearest that stays is opened; nothing else leads away', () => {
   const places = (ids: number[], done: 'delete' | 'archive'): number[] => {
     const { acted, gone } = atDepth();
     acted.pick(8);

@@ -22,7 +22,7 @@ test('what is typed becomes a part of the filter beside the others, once somebod
   expect(JSON.parse(String(router.currentRoute.value.query['filter']))).toEqual([tags]);
 });
 
-test('words of an address stand in the search field; who does not fit is asked for only under a filter', async () => {
+test('words of an address are in the search field; who does not fit is asked for only under a filter', async () => {
   await atAddress(`/groups/3?fits=no&subgroups=no&filter=${filtered([{ part: 'words', text: 'bo' }])}`, async () => {
     const { search, parts, query, isNarrowed } = usePeopleFilter(ref('nowhere'));
     expect([search.value, isNarrowed.value]).toEqual(['bo', true]);
