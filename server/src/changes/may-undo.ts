@@ -2,6 +2,7 @@ import { addTo, may, mayActOnAccount, type Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
+import { keptRows, ofAccount, ofCourse, withPowers } from './kept-rows.ts';
 import type { PlanContext } from './plan.ts';
 import type { Subject, SubjectKind } from './writer.ts';
 
@@ -18,12 +19,8 @@ export async function mayStill({ db, actor, tree }: PlanContext, changeId: numbe
   if (!touched.every(({ group_id }) => mayAt(group_id)) || !touched.some(({ group_id }) => tree.has(group_id))) throw notFound();
 }
 
-/** Kinds of rows that are about the account itself. */
-const ofAccount: ReadonlySet<SubjectKind> = new Set(['personal', 'person state', 'person', 'enrolment']);
-/** Kinds of rows of courses: those of no branch's own are an administrator's, also for who leads everybody. */
-const ofCourses = { course: 'course_version', unit: 'unit_version', activity: 'activity_version' } as const;
-/** Kinds of rows that carry powers: they come back only for who holds every one of them now. */
-const withPowers = { leadership: 'leadership', invitation: 'invitation', 'join code': 'join_code_version' } as const;
+/** Not rows with a history, and about the account too. */
+const alsoOfAccount: ReadonlySet<SubjectKind> = new Set(['person', 'enrolment']);
 
 /**
  * Of what a leader's change touched, that which the same leader could not do directly now: accounts that are not theirs to act on
@@ -50,13 +47,13 @@ export async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects
   const everybodys = await everybodysNow(db, subjects);
   return subjects.filter((subject) => {
     const { kind, person_id, group_id } = subject;
-    if (kind in ofCourses && (group_id === null || everybodys.has(keyOf(subject)))) return true;
+    if (ofCourse.some((each) => each === kind) && (group_id === null || everybodys.has(keyOf(subject)))) return true;
     const carried = powers.get(keyOf(subject)) ?? [];
     if (group_id !== null && tree.has(group_id) && !carried.every((power) => may(actor, power, { path: pathOf(group_id) }))) return true;
     const person = person_id === null ? undefined : byId.get(person_id);
     if (!person) return person_id !== null;
     const groups = [...new Set([...person.groups, ...(returning.get(person.id) ?? [])])];
-    if (ofAccount.has(kind))
+    if (ofAccount.has(kind) || alsoOfAccount.has(kind))
       return !mayActOnAccount(actor, { personId: person.id, role: person.role, leads: person.led.length > 0, paths: groups.map(pathOf) });
     return ![...groups, ...person.led, ...(kind === 'leadership' && group_id !== null ? [group_id] : [])].some(seen);
   });
@@ -65,13 +62,13 @@ export async function notTheirs({ db, actor, tree, seen }: PlanContext, subjects
 /** Of rows of courses, those of courses that have been made everybody's since. */
 async function everybodysNow(db: PlanContext['db'], subjects: readonly Subject[]): Promise<Set<string>> {
   const found = new Set<string>();
-  for (const [kind, table] of Object.entries(ofCourses)) {
+  for (const kind of ofCourse) {
     const list = subjects.filter((subject) => subject.kind === kind);
     if (list.length === 0) continue;
     const touched = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
     const given = await rows<{ row_id: number }>(
       db,
-      sql`select v.row_id from ${sql.identifier(table)} v join course_now c on c.id = v.course_id and c.home_id is null where v.row_id = any(${ids(touched)})`,
+      sql`select v.row_id from ${sql.identifier(keptRows[kind].table)} v join course_now c on c.id = v.course_id and c.home_id is null where v.row_id = any(${ids(touched)})`,
     );
     const taken = new Set(given.map(({ row_id }) => row_id));
     for (const subject of list) if (taken.has(subject.before_row ?? 0) || taken.has(subject.after_row ?? 0)) found.add(keyOf(subject));
@@ -82,12 +79,12 @@ async function everybodysNow(db: PlanContext['db'], subjects: readonly Subject[]
 /** The powers that rows carry which would come back. */
 async function powersOf(db: PlanContext['db'], subjects: readonly Subject[]): Promise<Map<string, Power[]>> {
   const found = new Map<string, Power[]>();
-  for (const [kind, table] of Object.entries(withPowers)) {
+  for (const kind of withPowers) {
     const list = subjects.filter((subject) => subject.kind === kind && subject.before_row !== null);
     if (list.length === 0) continue;
     const carried = await rows<{ row_id: number; powers: Power[] | null }>(
       db,
-      sql`select row_id, powers from ${sql.identifier(table)} where row_id = any(${ids(list.flatMap(({ before_row }) => before_row ?? []))})`,
+      sql`select row_id, powers from ${sql.identifier(keptRows[kind].table)} where row_id = any(${ids(list.flatMap(({ before_row }) => before_row ?? []))})`,
     );
     const byRow = new Map(carried.map(({ row_id, powers }) => [row_id, powers]));
     for (const subject of list) {

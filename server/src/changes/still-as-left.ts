@@ -4,7 +4,9 @@ import { coursesAsLeft } from '../courses/undo-courses.ts';
 import { ids, rows } from '../database/connect.ts';
 import { withoutRoom } from '../seats/move-seats.ts';
 import type { PlanContext } from './plan.ts';
-import { type RowKind, type Subject, subjectTables, type SubjectKind } from './writer.ts';
+import { keptRows, needsGroup, type RowKind } from './kept-rows.ts';
+import { takenPlaces } from './taken-places.ts';
+import type { Subject, SubjectKind } from './writer.ts';
 
 /* Which parts of a change still are as it left them, and can be put back without hanging in the air. */
 
@@ -18,7 +20,7 @@ export async function stillAsLeft(context: PlanContext, subjects: readonly Subje
   const kept: Subject[][] = [];
   for (const kind of new Set(subjects.map((subject) => subject.kind))) {
     const list = subjects.filter((subject) => subject.kind === kind);
-    kept.push(await (kind in subjectTables ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list)));
+    kept.push(await (kind in keptRows ? rowsAsLeft(context, kind as RowKind, list) : placesAsLeft(context, kind, list)));
   }
   return withStandingGroups(context, await coursesAsLeft(context, subjects, kept.flat()));
 }
@@ -41,63 +43,21 @@ async function rowsAsLeft(context: PlanContext, kind: RowKind, list: readonly Su
   const touchedRows = list.flatMap(({ before_row, after_row }) => [before_row ?? [], after_row ?? []].flat());
   const found = await rows<{ row_id: number; stands: boolean }>(
     db,
-    sql`select row_id, until_at is null as stands from ${sql.identifier(subjectTables[kind].table)} where row_id = any(${ids(touchedRows)})`,
+    sql`select row_id, until_at is null as stands from ${sql.identifier(keptRows[kind].table)} where row_id = any(${ids(touchedRows)})`,
   );
   const stands = new Map(found.map((row) => [row.row_id, row.stands]));
-  const blocked = await inTheWay(db, kind, list);
+  const blocked = await takenPlaces(
+    db,
+    kind,
+    list.flatMap(({ before_row }) => before_row ?? []),
+    list.flatMap(({ after_row }) => after_row ?? []),
+  );
   if (kind === 'seat') for (const row of await withoutRoom(context, list)) blocked.add(row);
   return list.filter(
     ({ before_row, after_row }) =>
       (after_row === null || stands.get(after_row) === true) &&
       (before_row === null || (stands.has(before_row) && !blocked.has(before_row))),
   );
-}
-
-/** What stands today in the place of a row (`e`) that would begin again. A grant never is in the way of another. */
-const sameToday: Partial<Record<RowKind, SQL>> = {
-  membership: sql`membership n on n.person_id = e.person_id and n.group_id = e.group_id`,
-  leadership: sql`leadership n on n.person_id = e.person_id and n.group_id = e.group_id`,
-  invitation: sql`invitation n on n.group_id = e.group_id and n.email = e.email`,
-  'person tag': sql`person_tag n on n.person_id = e.person_id and n.tag_id = e.tag_id`,
-  'group tag': sql`group_tag n on n.group_id = e.group_id and n.tag_id = e.tag_id`,
-  tag: sql`tag_version n on n.tag_id = e.tag_id or (n.branch_id = e.branch_id and n.name_key = e.name_key)`,
-  group: sql`group_version n on n.group_id = e.group_id or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
-  'person state': sql`person_state n on n.person_id = e.person_id`,
-  licence: sql`licence_version n on n.licence_id = e.licence_id`,
-  'seat limit': sql`seat_limit n on n.licence_id = e.licence_id and n.group_id = e.group_id`,
-  seat: sql`seat n on n.person_id = e.person_id and n.licence_id = e.licence_id`,
-  'seat line': sql`seat_line n on n.course_id = e.course_id and (n.person_id = e.person_id or n.place = e.place)`,
-  'seat word': sql`seat_word n on n.person_id = e.person_id and n.licence_id = e.licence_id`,
-  exception: sql`course_exception n on n.person_id = e.person_id and n.course_id = e.course_id and n.kind = e.kind`,
-  course: sql`course_version n on n.course_id = e.course_id or (n.home_id is not distinct from e.home_id and (n.name_key = e.name_key or n.code = e.code))`,
-  unit: sql`unit_version n on n.unit_id = e.unit_id or (n.course_id = e.course_id and n.position = e.position)`,
-  activity: sql`activity_version n on n.activity_id = e.activity_id or (n.unit_id = e.unit_id and n.position = e.position)`,
-  'course set': sql`course_set_version n on n.course_set_id = e.course_set_id or n.name_key = e.name_key`,
-  'course set item': sql`course_set_item n on n.course_set_id = e.course_set_id and (n.course_id = e.course_id or n.inner_set_id = e.inner_set_id)`,
-  skill: sql`skill_version n on n.skill_id = e.skill_id or (coalesce(n.course_id, 0) = coalesce(e.course_id, 0) and n.name_key = e.name_key)`,
-  'certificate form': sql`certificate_form_version n on n.form_id = e.form_id`,
-  certificate: sql`certificate n on n.number = e.number`,
-  mark: sql`mark n on n.version_id = e.version_id`,
-  split: sql`split_version n on n.split_id = e.split_id`,
-  'split member': sql`split_member n on n.split_id = e.split_id and n.person_id = e.person_id`,
-  reminder: sql`reminder_setting n on n.group_id = e.group_id and n.occasion = e.occasion and coalesce(n.course_id, 0) = coalesce(e.course_id, 0)`,
-  'letter look': sql`letter_look n on n.group_id = e.group_id`,
-  'member stream': sql`member_stream n on n.group_id = e.group_id`,
-  rule: sql`rule_version n on n.rule_id = e.rule_id`,
-  personal: sql`personal n on n.person_id = e.person_id or n.confirmed_email = e.confirmed_email or n.sign_in_name = e.sign_in_name or (n.id_issuer = e.id_issuer and n.id_number = e.id_number)`,
-};
-
-/** Ended rows that cannot begin again, since their place, name or address is taken by what this change did not begin. */
-async function inTheWay(db: PlanContext['db'], kind: RowKind, list: readonly Subject[]): Promise<Set<number>> {
-  const taken = sameToday[kind];
-  const ended = list.flatMap(({ before_row }) => before_row ?? []);
-  if (!taken || ended.length === 0) return new Set();
-  const own = list.flatMap(({ after_row }) => after_row ?? []);
-  const found = await rows<{ row_id: number }>(
-    db,
-    sql`select e.row_id from ${sql.identifier(subjectTables[kind].table)} e join ${taken} where e.row_id = any(${ids(ended)}) and n.until_at is null and n.row_id <> all(${ids(own)})`,
-  );
-  return new Set(found.map(({ row_id }) => row_id));
 }
 
 /**
@@ -143,18 +103,6 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
     restorable = stays;
   }
 }
-
-/** Tags and handouts stay with a group that is gone, out of sight. */
-const needsGroup: ReadonlySet<SubjectKind> = new Set([
-  'membership',
-  'leadership',
-  'grant',
-  'invitation',
-  'licence',
-  'seat limit',
-  'seat',
-  'split',
-]);
 
 /** Of tags that a change made, the rows of those that people or groups have who did not get them by it. */
 async function givenSince({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {

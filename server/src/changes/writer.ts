@@ -1,55 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, rows, type Transaction } from '../database/connect.ts';
+import { keptRows, type RowKind } from './kept-rows.ts';
 
-/** The branch whose own course it is of. */
-const ofCourse = (table: string) =>
-  sql`null::bigint as person_id, (select c.home_id from course_version c where c.course_id = ${sql.identifier(table)}.course_id and c.until_at is null) as group_id`;
-const ofNobody = sql`null::bigint as person_id, null::bigint as group_id`;
-
-/** The table whose rows a kind of subject is kept in, and whom a row is about. */
-export const subjectTables = {
-  group: { table: 'group_version', owners: sql`null::bigint as person_id, group_id` },
-  'group tag': { table: 'group_tag', owners: sql`null::bigint as person_id, group_id` },
-  handout: { table: 'handout', owners: sql`null::bigint as person_id, group_id` },
-  tag: { table: 'tag_version', owners: sql`null::bigint as person_id, branch_id as group_id` },
-  personal: { table: 'personal', owners: sql`person_id, null::bigint as group_id` },
-  'person state': { table: 'person_state', owners: sql`person_id, null::bigint as group_id` },
-  membership: { table: 'membership', owners: sql`person_id, group_id` },
-  'person tag': { table: 'person_tag', owners: sql`person_id, null::bigint as group_id` },
-  leadership: { table: 'leadership', owners: sql`person_id, group_id` },
-  grant: { table: 'access_grant', owners: sql`person_id, group_id` },
-  invitation: { table: 'invitation', owners: sql`null::bigint as person_id, group_id` },
-  'join code': { table: 'join_code_version', owners: sql`null::bigint as person_id, group_id` },
-  'join request': { table: 'join_request', owners: sql`person_id, group_id` },
-  'course request': { table: 'course_request', owners: sql`person_id, null::bigint as group_id` },
-  message: { table: 'message_version', owners: sql`null::bigint as person_id, group_id` },
-  rule: { table: 'rule_version', owners: sql`null::bigint as person_id, group_id` },
-  split: { table: 'split_version', owners: sql`null::bigint as person_id, group_id` },
-  'split member': { table: 'split_member', owners: sql`person_id, null::bigint as group_id` },
-  reminder: { table: 'reminder_setting', owners: sql`null::bigint as person_id, group_id` },
-  'member stream': { table: 'member_stream', owners: sql`null::bigint as person_id, group_id` },
-  'letter text': { table: 'letter_template', owners: sql`null::bigint as person_id, group_id` },
-  'letter look': { table: 'letter_look', owners: sql`null::bigint as person_id, group_id` },
-  licence: { table: 'licence_version', owners: sql`null::bigint as person_id, group_id` },
-  'seat word': { table: 'seat_word', owners: sql`person_id, null::bigint as group_id` },
-  seat: { table: 'seat', owners: sql`person_id, group_id` },
-  'seat line': { table: 'seat_line', owners: sql`person_id, null::bigint as group_id` },
-  'seat limit': { table: 'seat_limit', owners: sql`null::bigint as person_id, group_id` },
-  exception: { table: 'course_exception', owners: sql`person_id, null::bigint as group_id` },
-  mark: {
-    table: 'mark',
-    owners: sql`(select e.person_id from work_version v join work w on w.id = v.work_id join enrolment e on e.id = w.enrolment_id where v.id = version_id) as person_id, null::bigint as group_id`,
-  },
-  skill: { table: 'skill_version', owners: ofNobody },
-  'certificate form': { table: 'certificate_form_version', owners: sql`null::bigint as person_id, group_id` },
-  certificate: { table: 'certificate', owners: sql`person_id, null::bigint as group_id` },
-  course: { table: 'course_version', owners: sql`null::bigint as person_id, home_id as group_id` },
-  unit: { table: 'unit_version', owners: ofCourse('unit_version') },
-  activity: { table: 'activity_version', owners: ofCourse('activity_version') },
-  'course set': { table: 'course_set_version', owners: ofNobody },
-  'course set item': { table: 'course_set_item', owners: ofNobody },
-} as const satisfies Record<string, { table: string; owners: SQL }>;
-export type RowKind = keyof typeof subjectTables;
 /** Beside rows with a history: an account that was made; an enrolment that is changed in place. */
 export type SubjectKind = RowKind | 'person' | 'enrolment';
 
@@ -98,7 +50,7 @@ export class ChangeWriter {
   /** Begins rows; their values are the table's columns by name. */
   async begin(kind: RowKind, values: readonly Record<string, unknown>[]): Promise<number[]> {
     if (values.length === 0) return [];
-    const { table } = subjectTables[kind];
+    const { table } = keptRows[kind];
     const columns = await this.#columnsOf(kind);
     const begun = await this.#insert(
       kind,
@@ -115,7 +67,7 @@ export class ChangeWriter {
       kind,
       list.map(({ rowId }) => rowId),
     );
-    const { table, owners } = subjectTables[kind];
+    const { table, owners } = keptRows[kind];
     const columns = await this.#columnsOf(kind);
     const changed = list.map(({ rowId, values }) => ({ row_id: rowId, values }));
     const begun = await rows<Owned & { before_row: number }>(
@@ -136,7 +88,7 @@ export class ChangeWriter {
   /** Begins rows anew as they once stood. */
   async restore(kind: RowKind, rowIds: readonly number[]): Promise<void> {
     if (rowIds.length === 0) return;
-    const { table, owners } = subjectTables[kind];
+    const { table, owners } = keptRows[kind];
     const columns = await this.#columnsOf(kind);
     // A membership that comes back has stood since the day it first began: due days count on from there.
     const since = sql`to_jsonb(o) || jsonb_build_object('first_day', coalesce(o.first_day, (o.from_at at time zone (select time_zone from organisation))::date))`;
@@ -185,7 +137,7 @@ export class ChangeWriter {
 
   async #end(kind: RowKind, rowIds: readonly number[]): Promise<Owned[]> {
     if (rowIds.length === 0) return [];
-    const { table, owners } = subjectTables[kind];
+    const { table, owners } = keptRows[kind];
     return rows<Owned>(
       this.#tx,
       sql`update ${sql.identifier(table)} set until_at = greatest(now(), from_at) where row_id = any(${ids(rowIds)}) and until_at is null returning row_id, ${owners}`,
@@ -193,7 +145,7 @@ export class ChangeWriter {
   }
 
   async #insert(kind: RowKind, values: SQL): Promise<Owned[]> {
-    const { table, owners } = subjectTables[kind];
+    const { table, owners } = keptRows[kind];
     return rows<Owned>(
       this.#tx,
       sql`insert into ${sql.identifier(table)} (${await this.#columnsOf(kind)}) ${values} returning row_id, ${owners}`,
@@ -207,7 +159,7 @@ export class ChangeWriter {
     const columns = await rows<{ name: string }>(
       this.#tx,
       sql`
-      select column_name as name from information_schema.columns where table_schema = 'public' and table_name = ${subjectTables[kind].table}
+      select column_name as name from information_schema.columns where table_schema = 'public' and table_name = ${keptRows[kind].table}
         and column_name not in ('row_id', 'from_at', 'until_at') order by ordinal_position`,
     );
     const list = sql.join(

@@ -3,7 +3,8 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import type { Shift } from '../changes/shift.ts';
-import type { RowKind, Subject } from '../changes/writer.ts';
+import type { RowKind } from '../changes/kept-rows.ts';
+import type { Subject } from '../changes/writer.ts';
 import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { activityRows, courseVersions, coursesWithItems, definitionOf, peopleUnderWay, setItemRows, unitRows, withFacts } from './rows.ts';
 

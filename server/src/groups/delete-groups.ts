@@ -2,7 +2,7 @@ import { type GroupId, type GroupNode, noEffects, type Tree } from '@gate-roster
 import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import type { RowKind } from '../changes/writer.ts';
+import type { RowKind } from '../changes/kept-rows.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
 import { versionRows } from './move-groups.ts';
 import { shapableFrom, takenNames, topsOf } from './shape.ts';
