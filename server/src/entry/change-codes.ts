@@ -6,7 +6,7 @@ import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, maybeRow, oneRow, type Queryable, type Transaction } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
-import { maybeCodeById, mayMakeCode, type StandingCode } from './codes.ts';
+import { type CodeRow, maybeCodeById, mayMakeCode } from './codes.ts';
 
 /** Makes a code that opens one or more groups. */
 export const planMakeCode: Planner<'make-code'> = async (context, { values }) => {
@@ -80,7 +80,7 @@ export const planDeleteCode: Planner<'delete-code'> = async ({ db, actor, tree }
 const given = <T>(some: Some<T>): Partial<T> =>
   Object.fromEntries(Object.entries(some).filter(([, value]) => value !== undefined)) as Partial<T>;
 
-export const valuesOf = (code: StandingCode): JoinCodeValues => ({
+export const valuesOf = (code: CodeRow): JoinCodeValues => ({
   groupIds: code.group_ids,
   chosen: code.is_chosen ? code.code : null,
   note: code.note,

@@ -12,9 +12,8 @@ import { groupsOf } from '../people/scope.ts';
 export const wrongCodeLimiter = (pool: pg.Pool): SlowDown => slowDown(pool, 'join-code', { points: 30, seconds: 600 });
 
 /** A code as it stands, with those of its groups that still stand. */
-export interface StandingCode {
-  id: number;
-  row_id: number;
+/** What a code says, as its table has it. */
+export interface CodeRow {
   code: string;
   is_chosen: boolean;
   note: string | null;
@@ -24,14 +23,19 @@ export interface StandingCode {
   first_at: string | null;
   last_at: string | null;
   use_limit: number | null;
-  uses: number;
   email_ending: string | null;
   needs_decision: boolean;
   paused: boolean;
   price: number | null;
+  asks: JoinAsks;
+}
+
+export interface StandingCode extends CodeRow {
+  id: number;
+  row_id: number;
+  uses: number;
   /** How many of its uses are held while somebody pays. */
   paying: number;
-  asks: JoinAsks;
   made_by: string | null;
   made_at: string;
 }

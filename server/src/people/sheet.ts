@@ -70,7 +70,10 @@ type Own = ReadonlySet<number> | null;
 const personOf = async (db: Queryable, actor: SignedIn, personId: number) =>
   found(
     await maybeRow<
-      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'answers' | 'may'> & { active_at: string | null; role: Actor['role'] }
+      Omit<PersonSheet, 'groups' | 'courses' | 'activeAt' | 'leads' | 'answers' | 'may' | 'inParts'> & {
+        active_at: string | null;
+        role: Actor['role'];
+      }
     >(
       db,
       sql`

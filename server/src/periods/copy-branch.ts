@@ -19,7 +19,7 @@ import type { PlanContext } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 import { beginCode, valuesOf } from '../entry/change-codes.ts';
-import { mayMakeCode, type StandingCode } from '../entry/codes.ts';
+import { mayMakeCode, type CodeRow } from '../entry/codes.ts';
 import { mayLimit } from '../seats/change-licences.ts';
 
 /* What a branch is made of, for another branch that is to be like it, with its days moved. */
@@ -213,7 +213,7 @@ export async function makeCodes(
   branch: readonly GroupId[],
   copyOf: (like: GroupId) => GroupId,
 ): Promise<void> {
-  const standing = await rows<StandingCode>(
+  const standing = await rows<CodeRow>(
     tx,
     sql`select * from join_code_version where until_at is null and group_ids <@ ${ids(branch)} order by row_id`,
   );

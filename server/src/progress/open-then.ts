@@ -53,13 +53,13 @@ async function structureTurns(db: Queryable, after: Date): Promise<number[]> {
   const found = await rows<{ at: number }>(
     db,
     sql`
-    select distinct extract(epoch from t.at) * 1000 as at from (
+    select distinct (extract(epoch from t.at) * 1000)::float as at from (
       select unnest(array[from_at, until_at]) as at from group_version union all select unnest(array[from_at, until_at]) from access_grant
       union all select unnest(array[from_at, until_at]) from course_version union all select unnest(array[from_at, until_at]) from unit_version
       union all select unnest(array[from_at, until_at]) from course_set_item
     ) t where t.at > ${after.toISOString()} order by 1`,
   );
-  return found.map(({ at }) => Number(at));
+  return found.map(({ at }) => at);
 }
 
 /** When somebody's memberships, account or seats last turned, after a moment. */
@@ -67,13 +67,13 @@ async function personTurns(db: Queryable, people: readonly number[], after: Date
   const found = await rows<{ id: number; at: number }>(
     db,
     sql`
-    select t.id, extract(epoch from max(t.at)) * 1000 as at from (
+    select t.id, (extract(epoch from max(t.at)) * 1000)::float as at from (
       select person_id as id, greatest(from_at, until_at) as at from membership where person_id = any(${ids(people)})
       union all select person_id, greatest(from_at, until_at) from person_state where person_id = any(${ids(people)})
       union all select person_id, greatest(from_at, until_at) from seat where person_id = any(${ids(people)})
     ) t where t.at > ${after.toISOString()} group by 1`,
   );
-  return new Map(found.map(({ id, at }) => [id, Number(at)]));
+  return new Map(found.map(({ id, at }) => [id, at]));
 }
 
 async function peopleInSplits(db: Queryable, people: readonly number[], after: Date): Promise<Set<number>> {

@@ -149,7 +149,7 @@ export function startReportLetters(
   return lookNowAndThen(databaseUrl, deps.log, everyMilliseconds, () => sendReportLetters(deps, deps.now()));
 }
 
-interface Due extends Row {
+interface Due extends Pick<Row, 'id' | 'every' | 'nextDay'> {
   viewId: number;
   name: string;
   ownerId: number;

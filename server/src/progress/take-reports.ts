@@ -145,14 +145,14 @@ async function noteVoids(
 ): Promise<{ voided: Voided[]; again: number }> {
   if (voids.length === 0) return { voided: [], again: 0 };
   const named = texts(voids.map(({ voids: id }) => id));
-  const found = await rows<Omit<Voided, 'enrolmentId'> & { enrolmentId: number | null }>(
+  const found = await rows<Voided | Record<keyof Voided, null>>(
     tx,
     sql`
     with fresh as (insert into report_void (report_id, source_id, received_at) select distinct v.id::uuid, ${sourceId}::bigint, ${now.toISOString()}::timestamptz from unnest(${named}) v(id) order by 1 on conflict do nothing returning report_id)
     select e.person_id as "personId", e.course_id as "courseId", r.enrolment_id as "enrolmentId", r.activity_id as "activityId"
     from fresh f left join report r on r.source_id = ${sourceId} and r.id = f.report_id left join enrolment e on e.id = r.enrolment_id`,
   );
-  const voided = found.flatMap(({ enrolmentId, ...about }) => (enrolmentId === null ? [] : [{ ...about, enrolmentId }]));
+  const voided = found.filter((each): each is Voided => each.enrolmentId !== null);
   return { voided, again: voids.length - found.length };
 }
 
