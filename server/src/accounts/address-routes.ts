@@ -206,11 +206,11 @@ export function addressHandlers(deps: Deps): Handlers {
             groups,
           },
           async (_tx, writer) => {
-            await mergeAccounts(tx, writer, actor.personId, link.person_id, { withPowers: false });
+            const excepted = await mergeAccounts(tx, writer, actor.personId, link.person_id, { withPowers: false });
             await tx.execute(sql`
               update personal n set email = ${link.address}, confirmed_email = ${link.address} where n.person_id = ${actor.personId} and n.until_at is null and n.email is null
                 and not exists (select 1 from personal_now o where o.confirmed_email = ${link.address})`);
-            return { people: [actor.personId, link.person_id], sessions: [actor.personId, link.person_id] };
+            return { people: [actor.personId, link.person_id], sessions: [actor.personId, link.person_id], excepted };
           },
         );
       });

@@ -6,6 +6,7 @@ import { courseShift, turnedCourses } from '../courses/undo-courses.ts';
 import { ids, rows, type Transaction } from '../database/connect.ts';
 import { membersBelow } from '../groups/branches.ts';
 import { hasNextBegun } from '../periods/read-period.ts';
+import { partColumns } from '../people/join-columns.ts';
 import { partProgress } from '../people/merge-people.ts';
 import { keyOf, notTheirs } from './may-undo.ts';
 import { type PlanContext, type Planner, summaryOf, type Touched } from './plan.ts';
@@ -21,7 +22,8 @@ import { splitsTurned } from '../splits/splits-turned.ts';
 import { marksTurned, refoldMarks } from '../work/mark-work.ts';
 import { erasedPeople, subjectsOf, undoneChanges } from './undone-changes.ts';
 import { membershipsOf, statesBefore } from './undo-people.ts';
-import type { ChangeWriter, RowKind, Subject, SubjectKind } from './writer.ts';
+import { rowKinds, type RowKind } from './kept-rows.ts';
+import type { ChangeWriter, Subject, SubjectKind } from './writer.ts';
 
 /**
  * The inverse of a change, and of what rules did because of it as far as that is wanted: what they began ends, what they ended
@@ -232,47 +234,6 @@ async function begunWithout({ db }: PlanContext, work: readonly Subject[]): Prom
   );
 }
 
-/** Everything ends before anything begins again; groups come back before what hangs on them. */
-const order = [
-  'group',
-  'tag',
-  'group tag',
-  'handout',
-  'personal',
-  'person state',
-  'membership',
-  'person tag',
-  'leadership',
-  'grant',
-  'exception',
-  'invitation',
-  'join code',
-  'join request',
-  'course request',
-  'letter text',
-  'letter look',
-  'reminder',
-  'member stream',
-  'message',
-  'rule',
-  'split',
-  'split member',
-  'course',
-  'unit',
-  'activity',
-  'course set',
-  'course set item',
-  'licence',
-  'seat limit',
-  'seat word',
-  'seat',
-  'seat line',
-  'skill',
-  'mark',
-  'certificate form',
-  'certificate',
-] as const satisfies readonly RowKind[];
-
 async function write(
   tx: Transaction,
   writer: ChangeWriter,
@@ -282,9 +243,11 @@ async function write(
 ): Promise<Touched> {
   const of = (kind: SubjectKind): Subject[] => restorable.filter((subject) => subject.kind === kind);
   const rowsOf = (kind: SubjectKind, which: 'before_row' | 'after_row'): number[] => of(kind).flatMap((subject) => subject[which] ?? []);
-  for (const kind of order) await writer.end(kind, rowsOf(kind, 'after_row'));
+  // Everything ends before anything begins again.
+  for (const kind of rowKinds) await writer.end(kind, rowsOf(kind, 'after_row'));
   await partProgress(tx, of('enrolment'));
-  for (const kind of order) await writer.restore(kind, rowsOf(kind, 'before_row'));
+  await partColumns(tx, changeIds);
+  for (const kind of rowKinds) await writer.restore(kind, rowsOf(kind, 'before_row'));
 
   const unused = rowsOf('person', 'after_row');
   await endAccounts(tx, writer, unused);

@@ -25,6 +25,9 @@ export async function rebuildWhenOld(db: Database, now: Date): Promise<void> {
 
 /** Makes everything that is derived from scratch from the truth; tallies are cached again as soon as somebody looks for them. Reads and writes wait meanwhile. */
 export async function rebuildDerived(tx: Transaction, today: Day): Promise<void> {
+  // At a million people some steps take minutes, in the database and here.
+  await tx.execute(sql`set local statement_timeout = 0`);
+  await tx.execute(sql`set local idle_in_transaction_session_timeout = 0`);
   await tx.execute(sql`lock table person, membership_set, entitlement in exclusive mode`);
   await rebuildBranches(tx);
   await rebuildSetBranches(tx);

@@ -2,12 +2,12 @@ import { noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import type { RowKind } from '../changes/writer.ts';
+import type { RowKind } from '../changes/kept-rows.ts';
 import { oneRow, rows } from '../database/connect.ts';
 import { dropFilesWith } from '../entry/roster-files.ts';
-import { eraseStatements } from '../standards/keep-statements.ts';
 import { eraseWork } from '../work/erase-work.ts';
 import { actableAccount } from './account.ts';
+import { eraseColumns } from './join-columns.ts';
 
 /**
  * Empties what is known of a person, for good: names, addresses, numbers, letters, sign-ins. Their groups end.
@@ -53,7 +53,8 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       );
       await dropFilesWith(tx, [known.email ?? '', known.sign_in_name ?? '', known.id_number ?? '']);
       const addresses = sql`select email from personal where person_id = ${personId} and email is not null`;
-      await tx.execute(sql`delete from letter where person_id = ${personId} or address in (${addresses})`);
+      await tx.execute(sql`delete from letter where address in (${addresses})`);
+      await tx.execute(sql`delete from received_mail where recipient in (${addresses})`);
       // Files may name the person, and so may what was asked of them; they can be made again.
       await tx.execute(sql`delete from job where kind = 'make-file'`);
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
@@ -69,30 +70,16 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`update course_request set asking = null, word = null where person_id = ${personId}`);
       await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
       await tx.execute(sql`update message_reader set own_words = null where person_id = ${personId}`);
-      await tx.execute(sql`delete from message_notice where person_id = ${personId}`);
       await eraseWork(tx, personId);
-      await eraseStatements(tx, personId);
-      await tx.execute(sql`delete from kept_view where owner_id = ${personId}`);
       await tx.execute(
-        sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
+        sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', shown = '{}', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
       );
-      await tx.execute(sql`delete from seat_news where person_id = ${personId}`);
       await tx.execute(sql`update paid_entry set answers = '[]', id_number = null where person_id = ${personId}`);
       await tx.execute(sql`update seat_order set asking = null where ordered_by = ${personId}`);
       await tx.execute(sql`update order_step set word = null where by_id = ${personId}`);
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
-      for (const table of [
-        'credential',
-        'one_time_link',
-        'address_link',
-        'launch',
-        'personal_list_person',
-        'sign_in_trouble',
-        'calendar_feed',
-        'start_view',
-        'report_letter_reader',
-      ])
-        await tx.execute(sql`delete from ${sql.identifier(table)} where person_id = ${personId}`);
+      await tx.execute(sql`update access_grant set note = null where person_id = ${personId}`);
+      await eraseColumns(tx, personId);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
       await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);
       return { people: [personId], sessions: [personId] };

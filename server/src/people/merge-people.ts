@@ -1,13 +1,18 @@
-import { addTo, noEffects } from '@gate-roster/core';
+import { addTo, type CourseEffect, type Effects, emptyWho, noEffects } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
+import type { ExceptedPair } from '../access/exceptions.ts';
+import { endedGrants } from '../access/load-rules.ts';
+import { exceptedPairs } from '../access/undo-exceptions.ts';
+import { keptRows, type RowKind } from '../changes/kept-rows.ts';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { statementsFollow, statementsOfEnrolments } from '../standards/keep-statements.ts';
 import { forgetPastDays } from '../progress/past-days.ts';
 import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
+import { joinColumns } from './join-columns.ts';
 import { visiblePeople } from './members.ts';
 
 /** Two accounts of one person become one: its groups, tags, powers and progress join; the other account ends. */
@@ -18,24 +23,28 @@ export const planMergePeople: Planner<'merge-people'> = async (context, { person
   const effects = noEffects();
   if (personId === goneId || !kept || !gone) effects.conflicts.push({ code: 'in itself', blocks: true, count: 1 });
   if (goneId === actor.personId) effects.conflicts.push({ code: 'own account', blocks: true, count: 1 });
+  const own = await saidOf(db, goneId);
   const joining = (gone?.memberships ?? []).filter((held) => !kept?.memberships.some(({ groupId }) => groupId === held.groupId));
   Object.assign(
     effects,
     await accessOfShift(context, {
       merged: { keptId: personId, goneId },
+      // What was opened or blocked for the one alone is so for the other.
+      grants: { end: [], begin: own.map(({ courseIds, grant }) => ({ courseIds, grant: { ...grant, at: { person: personId } } })) },
       people: { personIds: [personId], afterwards: (person) => ({ ...person, memberships: [...person.memberships, ...joining] }) },
     }),
   );
   effects.joins = joining.map(({ groupId }) => ({ groupId, who: { sets: [], persons: [personId], newcomers: [] }, people: 1 }));
   effects.changedPeople = [personId, goneId];
+  Object.assign(effects, mergedEffects(effects, await exceptionsFollowing(db, personId, goneId), personId));
   const groups = [...new Set([...(kept?.memberships ?? []), ...(gone?.memberships ?? [])].map(({ groupId }) => groupId))];
   return {
     effects,
     groups,
     summary: summaryOf({ groups: groups.slice(0, 3), people: [personId, goneId], counts: { joining: joining.length } }),
     async write(tx, writer) {
-      await mergeAccounts(tx, writer, personId, goneId);
-      return { people: [personId, goneId], sessions: [personId, goneId] };
+      const excepted = await mergeAccounts(tx, writer, personId, goneId);
+      return { people: [personId, goneId], sessions: [personId, goneId], excepted };
     },
   };
 };
@@ -47,28 +56,21 @@ export async function mergeAccounts(
   personId: number,
   goneId: number,
   { withPowers = true }: { withPowers?: boolean } = {},
-): Promise<void> {
-  await joinRows(tx, writer, 'membership', sql.raw('group_id'), personId, goneId);
-  await joinRows(tx, writer, 'person tag', sql.raw('tag_id'), personId, goneId);
-  if (withPowers) await joinRows(tx, writer, 'leadership', sql.raw('group_id'), personId, goneId);
+): Promise<ExceptedPair[]> {
+  const join = (kind: JoinedKind): Promise<number[]> => joinRows(tx, writer, kind, personId, goneId);
+  await join('membership');
+  await join('person tag');
+  if (withPowers) await join('leadership');
   else await endRows(tx, writer, 'leadership', goneId);
-  await joinRows(tx, writer, 'join request', sql.raw('group_id'), personId, goneId);
-  await joinRows(tx, writer, 'course request', sql.raw('course_id'), personId, goneId);
-  await endRows(tx, writer, 'exception', goneId);
-  await joinRows(tx, writer, 'seat word', sql.raw('licence_id'), personId, goneId);
-  await joinRows(tx, writer, 'split member', sql.raw('split_id'), personId, goneId);
-  await tx.execute(sql`update split_use set person_id = ${personId} where person_id = ${goneId}`);
-  await tx.execute(sql`update launch set person_id = ${personId} where person_id = ${goneId}`);
-  await tx.execute(
-    sql`insert into report_letter_reader (letter_id, person_id) select letter_id, ${personId} from report_letter_reader where person_id = ${goneId} on conflict do nothing`,
-  );
-  await tx.execute(sql`delete from report_letter_reader where person_id = ${goneId}`);
-  await tx.execute(sql`delete from calendar_feed where person_id = ${goneId}`);
-  await tx.execute(sql`delete from seat_news where person_id = ${goneId}`);
+  await join('join request');
+  await join('course request');
+  await join('grant');
+  const exceptions = await join('exception');
+  await join('seat word');
+  await join('split member');
+  await joinColumns(tx, writer.changeId, { personId, goneId, withPowers });
   await joinPaidEntries(tx, personId, goneId);
-  await joinRuleActs(tx, personId, goneId);
   await joinMessages(tx, personId, goneId);
-  await joinCertificates(tx, personId, goneId);
   await joinSeats(tx, personId, goneId);
   await joinDetails(tx, writer, personId, goneId);
   await joinProgress(tx, writer, personId, goneId);
@@ -78,23 +80,59 @@ export async function mergeAccounts(
   await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
   await dropAddress(tx, [goneId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
+  return (await exceptedPairs(tx, exceptions)).flatMap(({ courseId }) => [personId, goneId].map((id) => ({ personId: id, courseId })));
 }
 
-const tables = {
-  membership: 'membership',
-  'person tag': 'person_tag',
-  leadership: 'leadership',
-  'join request': 'join_request',
-  'course request': 'course_request',
-  exception: 'course_exception',
-  'seat word': 'seat_word',
-  'split member': 'split_member',
-} as const;
+/** What is opened or blocked for somebody alone. */
+const saidOf = async (db: Queryable, personId: number) =>
+  endedGrants(
+    db,
+    (await rows<{ row_id: number }>(db, sql`select row_id from access_grant where person_id = ${personId} and until_at is null`)).map(
+      ({ row_id }) => row_id,
+    ),
+  );
 
-async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof tables, personId: number): Promise<void> {
+type Following = { courseId: number; kind: string; isDone: boolean };
+
+/** Exceptions that the one who stays gets from the other, and whether either is done with the course already. */
+const exceptionsFollowing = (db: Queryable, personId: number, goneId: number): Promise<Following[]> =>
+  rows<Following>(
+    db,
+    sql`
+    select x.course_id as "courseId", x.kind,
+      exists (select 1 from enrolment e where e.person_id in (${personId}, ${goneId}) and e.course_id = x.course_id and e.is_current and e.status = 'done' and not (e.person_id = ${goneId} and e.done_elsewhere)) as "isDone"
+    from course_exception x where x.person_id = ${goneId} and x.until_at is null
+      and not exists (select 1 from course_exception k where k.person_id = ${personId} and k.course_id = x.course_id and k.kind = x.kind and k.until_at is null) order by 1, 2`,
+  );
+
+function mergedEffects(effects: Effects, following: readonly Following[], personId: number): Pick<Effects, 'becomeDone' | 'excepted'> {
+  const ofCourses = (courses: readonly number[]): CourseEffect[] =>
+    [...new Set(courses)].map((courseId) => ({ courseId, day: null, who: { ...emptyWho(), persons: [personId] }, people: 1 }));
+  const elsewhere = following.filter(({ kind }) => kind === 'done elsewhere');
+  return {
+    becomeDone: [...effects.becomeDone, ...ofCourses(elsewhere.flatMap(({ courseId, isDone }) => (isDone ? [] : [courseId])))],
+    excepted: ofCourses(following.flatMap(({ courseId, kind }) => (kind === 'done elsewhere' ? [] : [courseId]))),
+  };
+}
+
+/** What is the same of two people, by kind of row: where both have it, the one who stays keeps theirs. */
+const sameFor = {
+  membership: ['group_id'],
+  'person tag': ['tag_id'],
+  leadership: ['group_id'],
+  'join request': ['group_id'],
+  'course request': ['course_id'],
+  grant: ['row_id'],
+  exception: ['course_id', 'kind'],
+  'seat word': ['licence_id'],
+  'split member': ['split_id'],
+} as const satisfies Partial<Record<RowKind, readonly string[]>>;
+type JoinedKind = keyof typeof sameFor;
+
+async function endRows(tx: Transaction, writer: ChangeWriter, kind: RowKind, personId: number): Promise<void> {
   const held = await rows<{ row_id: number }>(
     tx,
-    sql`select row_id from ${sql.identifier(tables[kind])} where person_id = ${personId} and until_at is null`,
+    sql`select row_id from ${sql.identifier(keptRows[kind].table)} where person_id = ${personId} and until_at is null`,
   );
   await writer.end(
     kind,
@@ -102,16 +140,13 @@ async function endRows(tx: Transaction, writer: ChangeWriter, kind: keyof typeof
   );
 }
 
-/** Rows of the one who goes end; the other begins those that it lacks, since the day they first stood. */
-async function joinRows(
-  tx: Transaction,
-  writer: ChangeWriter,
-  kind: keyof typeof tables,
-  about: ReturnType<typeof sql.raw>,
-  personId: number,
-  goneId: number,
-): Promise<void> {
-  const table = sql.identifier(tables[kind]);
+/**
+ * Rows of the one who goes end; the other begins those that it lacks, since the day they first stood.
+ * @returns The rows that began.
+ */
+async function joinRows(tx: Transaction, writer: ChangeWriter, kind: JoinedKind, personId: number, goneId: number): Promise<number[]> {
+  const table = sql.identifier(keptRows[kind].table);
+  const same = sameFor[kind].map((column) => sql`k.${sql.identifier(column)} = o.${sql.identifier(column)}`);
   const since =
     kind === 'membership'
       ? sql` || jsonb_build_object('first_day', coalesce(o.first_day, (o.from_at at time zone (select time_zone from organisation))::date))`
@@ -120,20 +155,20 @@ async function joinRows(
     tx,
     sql`
     select o.row_id, to_jsonb(o) ${since} || jsonb_build_object('person_id', ${personId}::bigint) as values,
-      exists (select 1 from ${table} k where k.person_id = ${personId} and k.${about} = o.${about} and k.until_at is null) as has
+      exists (select 1 from ${table} k where k.person_id = ${personId} and ${sql.join(same, sql` and `)} and k.until_at is null) as has
     from ${table} o where o.person_id = ${goneId} and o.until_at is null ${kind === 'join request' || kind === 'course request' ? sql`and o.state = 'asking'` : sql``} order by o.row_id`,
   );
   await writer.end(
     kind,
     theirs.map(({ row_id }) => row_id),
   );
-  await writer.begin(
+  return writer.begin(
     kind,
     theirs.filter(({ has }) => !has).map(({ values }) => values),
   );
 }
 
-/** What was written to the one who goes was written to the other, and what they did and said is the other's. */
+/** What was written to the one who goes was written to the other, too. */
 async function joinMessages(tx: Transaction, personId: number, goneId: number): Promise<void> {
   await tx.execute(sql`
     insert into message_reader (message_id, person_id, is_chosen, seen_at, done_at, choices, own_words)
@@ -141,24 +176,6 @@ async function joinMessages(tx: Transaction, personId: number, goneId: number): 
     on conflict (message_id, person_id) do update set is_chosen = message_reader.is_chosen or excluded.is_chosen, seen_at = least(message_reader.seen_at, excluded.seen_at),
       done_at = coalesce(message_reader.done_at, excluded.done_at), choices = coalesce(message_reader.choices, excluded.choices),
       own_words = coalesce(message_reader.own_words, excluded.own_words)`);
-  await tx.execute(sql`update message_answer set person_id = ${personId} where person_id = ${goneId}`);
-  await tx.execute(sql`update message_answer set to_person_id = ${personId} where to_person_id = ${goneId}`);
-  await tx.execute(sql`delete from message_notice where person_id = ${goneId} and sent_at is null`);
-  await tx.execute(sql`
-    insert into reminded (person_id, occasion, about_id, round, message_id) select ${personId}, occasion, about_id, round, message_id from reminded where person_id = ${goneId} on conflict do nothing`);
-  await tx.execute(sql`delete from reminded where person_id = ${goneId}`);
-}
-
-/** Certificates go along, each with its number; undo of the merge leaves them with the account that stays. */
-const joinCertificates = (tx: Transaction, personId: number, goneId: number): Promise<unknown> =>
-  tx.execute(sql`update certificate set person_id = ${personId} where person_id = ${goneId}`);
-
-/** What a rule has done for one of them it does not do again for the other. */
-async function joinRuleActs(tx: Transaction, personId: number, goneId: number): Promise<void> {
-  await tx.execute(sql`
-    update rule_act a set person_id = ${personId} where person_id = ${goneId}
-      and not exists (select 1 from rule_act k where k.rule_id = a.rule_id and k.person_id = ${personId} and k.occasion = a.occasion)`);
-  await tx.execute(sql`delete from rule_hold where person_id = ${goneId}`);
 }
 
 /** What was paid, or is being paid, to come in moves along; where both are about to pay for one code, the one who stays does. */

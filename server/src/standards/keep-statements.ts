@@ -63,10 +63,6 @@ export async function keptStatement(db: Queryable, sourceId: number, id: string,
   };
 }
 
-/** Empties what may name somebody. */
-export const eraseStatements = (tx: Transaction, personId: number): Promise<unknown> =>
-  tx.execute(sql`delete from statement_personal where person_id = ${personId}`);
-
 /** What was said of an account that joins another is said of that one. */
 export async function statementsFollow(tx: Transaction, personId: number, goneId: number): Promise<void> {
   for (const table of ['report', 'statement', 'statement_personal'])

@@ -64,6 +64,20 @@ export const restoredRow = pgTable(
   (t) => [primaryKey({ columns: [t.kind, t.wasRow] })],
 );
 
+/** Rows that became another account's when one joined it, by their key in the table that `place` (`table.column`) names: undo gives them back. */
+export const joinedRow = pgTable(
+  'joined_row',
+  {
+    id: id(),
+    changeId: ref(() => changeLog.id).notNull(),
+    personId: ref(() => person.id).notNull(),
+    goneId: ref(() => person.id).notNull(),
+    place: text().notNull(),
+    key: jsonb().notNull(),
+  },
+  (t) => [index('joined_row_change').on(t.changeId), index('joined_row_person').on(t.personId), index('joined_row_gone').on(t.goneId)],
+);
+
 /** By which version of the code everything derived was last made from scratch; another version makes it again when it starts. */
 export const derivedVersion = pgTable('derived_version', { version: integer().primaryKey() });
 
