@@ -16,9 +16,11 @@ import { measureSeats } from './seats.ts';
 import { type Line, median, table } from './measure.ts';
 import { measureStatements } from './statements.ts';
 import { measureWork } from './work.ts';
+import { measureLarge } from './large.ts';
+import { columnsAreRead, copyOf } from './processes.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
-/* npm run bench (`-- --files`: files alone, nothing written; `-- --access`: courses and the grid; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many; `-- --seats`: seats and the line; `-- --statements`: xAPI statements; `-- --reports`: progress under filters and on a past day): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
+/* npm run bench (`-- --files`: files alone, nothing written; `-- --access`: courses and the grid; `-- --joins`: people who join, alone; `-- --work`: work that waits; `-- --rules`: automatic rules; `-- --undo`: the undo of a large file; `-- --messages`: one message to many; `-- --seats`: seats and the line; `-- --statements`: xAPI statements; `-- --reports`: progress under filters and on a past day; `-- --large`: the root at ten times the size): the roster at scale, through the real server over HTTP, against bare PostgreSQL in the same run. */
 
 const url = process.env['DATABASE_URL'] ?? '';
 const root = process.env['BENCH_ROOT'] ?? process.cwd();
@@ -29,7 +31,6 @@ const cluster = new pg.Client({ connectionString: system.href });
 await cluster.connect();
 await cluster.query('create database bench').catch(() => undefined);
 await cluster.end();
-const made = new pg.Client({ connectionString: system.href });
 const pool = new pg.Pool({ connectionString: url, max: 4, options: '-c work_mem=32MB -c jit=off' });
 await migrate(url, path.join(root, 'server/drizzle'));
 const { rows: begun } = await pool.query('select 1 from organisation');
@@ -39,16 +40,9 @@ if (begun.length === 0) {
   await loadScaleWorld(pool, url, await hashPassword(password));
   console.log(`Made in ${Math.round((Date.now() - from) / 1000)} s.`);
 }
-/** Files are brought into a copy, so that the other measurements find the same roster at every run. */
-async function copyOfBench(): Promise<string> {
-  await made.connect();
-  await made.query('drop database if exists bench_files with (force)');
-  await made.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'bench' and pid <> pg_backend_pid()`);
-  await made.query('create database bench_files template bench');
-  await made.end();
-  const copy = new URL(url);
-  copy.pathname = '/bench_files';
-  return copy.href;
+if (process.argv.includes('--large')) {
+  console.log(await measureLarge(url, root, password, await hashPassword(password)));
+  process.exit(0);
 }
 pool.on('error', () => undefined);
 /** Measured alone, each with its own document. */
@@ -66,10 +60,10 @@ const apart = {
 };
 for (const [name, measureAlone] of Object.entries(apart))
   if (process.argv.includes(name)) {
-    console.log(await measureAlone(await copyOfBench(), root, password));
+    console.log(await measureAlone(await copyOf(system.href, url), root, password));
     process.exit(0);
   }
-const entry = await measureEntry(await copyOfBench(), root, password);
+const entry = await measureEntry(await copyOf(system.href, url), root, password);
 if (process.argv.includes('--files')) {
   console.log(entryText(entry));
   process.exit(0);
@@ -152,6 +146,7 @@ tell({
     'one statement: entitled, done and under way per branch from the enrolments, without overdue, exempt and scores, which need each course',
 });
 await keepers.end();
+await columnsAreRead(admin);
 await pool.query('vacuum analyze standing');
 tell({
   what: 'Its bars: progress of all 2,000 branches over all courses, overdue too; they come after the tree',

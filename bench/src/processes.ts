@@ -4,7 +4,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import path from 'node:path';
-import type pg from 'pg';
+import pg from 'pg';
 import type { Client } from './client.ts';
 
 /* Processes as they run for real, and a file that comes in through them. */
@@ -128,4 +128,20 @@ export async function joinBy(url: string, code: string): Promise<boolean> {
   });
   await answer.arrayBuffer();
   return answer.ok;
+}
+
+/** Files are brought into a copy, so that the other measurements find the same roster at every run. @returns Its address. */
+export async function copyOf(system: string, url: string): Promise<string> {
+  const name = `${new URL(url).pathname.slice(1)}_files`;
+  const client = new pg.Client({ connectionString: system });
+  await client.connect();
+  await client.query(`drop database if exists ${name} with (force)`);
+  await client.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = $1 and pid <> pg_backend_pid()`, [
+    new URL(url).pathname.slice(1),
+  ]);
+  await client.query(`create database ${name} template ${new URL(url).pathname.slice(1)}`);
+  await client.end();
+  const copy = new URL(url);
+  copy.pathname = `/${name}`;
+  return copy.href;
 }

@@ -53,7 +53,7 @@ const bareFiltered = `
   select b.ancestor_id, w.course_id, sum(w.all), sum(w.done), sum(w.score) from work w join set_in_branch b on b.set_id = w.set_id
   where b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth between 1 and 2) group by 1, 2`;
 
-const bareRoot = `
+export const bareRoot = `
   select b.ancestor_id, e.course_id, count(*), count(*) filter (where e.status = 'done') from enrolment e join person p on p.id = e.person_id and p.counted join set_in_branch b on b.set_id = p.set_id
   where e.is_current and (b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth between 1 and 2)) group by 1, 2`;
 
@@ -166,7 +166,7 @@ async function untilRead(admin: Client): Promise<void> {
 const documentOf = (lines: readonly Line[], read: number): string =>
   `# Reports at scale\n\nMeasured by \`npm run bench -- --reports\` over HTTP at 100,000 people, 2,000 groups, 200 courses and a million enrolments; medians of ${runs} runs, beside bare PostgreSQL in the same run. Columns of all enrolments were read in ${Math.round(read / 1000)} s after the first question ([why](decisions/0024-columns-in-memory.md)).\n\n${table(lines)}\n`;
 
-async function timeOf(act: () => Promise<unknown>): Promise<number> {
+export async function timeOf(act: () => Promise<unknown>): Promise<number> {
   const from = performance.now();
   await act();
   return performance.now() - from;

@@ -5,23 +5,33 @@ import type pg from 'pg';
 
 /** How much there is: the sizes that the measurements are quoted for. */
 export const scale = { groups: 2000, people: 100_000, courses: 200, tags: 20, enrolments: 1_000_000 };
+type Size = typeof scale;
 
-/** Groups at each depth below the root; together with it 2,000, six deep. */
-const widths = [8, 60, 300, 700, 931];
+/** Groups at each depth below the root, six deep; the rest are deepest. */
+function* widths({ groups: count }: Size): Generator<number> {
+  let left = count - 1;
+  for (const width of [8, ...[60, 300, 700].map((each) => (each * count) / scale.groups)]) {
+    yield width;
+    left -= width;
+  }
+  yield left;
+}
 
 /**
  * Skewed, synthetic data, made by PostgreSQL itself from one seed: a tenth of the people in two or three groups,
  * about ten courses open to everybody, a million enrolments.
+ * @param times How often as many people, groups and enrolments.
  */
-export async function loadScaleWorld(pool: pg.Pool, url: string, passwordHash: string): Promise<void> {
+export async function loadScaleWorld(pool: pg.Pool, url: string, passwordHash: string, times = 1): Promise<void> {
+  const size = { ...scale, groups: scale.groups * times, people: scale.people * times, enrolments: scale.enrolments * times };
   const client = await pool.connect();
   try {
     await client.query('begin');
     await client.query('select setseed(0.42)');
     await client.query(`insert into organisation (name, time_zone) values ('Scale', 'UTC')`);
     await client.query(`insert into membership_set (key) values ('')`);
-    await groups(client);
-    await people(client, passwordHash);
+    await groups(client, size);
+    await people(client, size, passwordHash);
     await courses(client);
     await client.query('commit');
   } finally {
@@ -29,18 +39,18 @@ export async function loadScaleWorld(pool: pg.Pool, url: string, passwordHash: s
   }
   const { db, pool: own } = connect(url);
   await db.transaction((tx) => rebuildDerived(tx, new Date().toISOString().slice(0, 10)));
-  await enrolments(pool);
+  await enrolments(pool, size.enrolments);
   await db.execute(sql`insert into day_turn (day) values (current_date) on conflict do nothing`);
   await own.end();
   await pool.query('analyze');
 }
 
-async function groups(client: pg.PoolClient): Promise<void> {
-  await client.query(`insert into groups (id) overriding system value select g from generate_series(1, $1) g`, [scale.groups]);
+async function groups(client: pg.PoolClient, size: Size): Promise<void> {
+  await client.query(`insert into groups (id) overriding system value select g from generate_series(1, $1) g`, [size.groups]);
   await client.query(`insert into group_version (group_id, name, name_key) values (1, 'Scale', 'scale')`);
   let first = 2;
   let [parentFrom, parents] = [1, 1];
-  for (const width of widths) {
+  for (const width of widths(size)) {
     // Squared, so that few parents have many children and many have few.
     await client.query(
       `insert into group_version (group_id, parent_id, name, name_key)
@@ -50,32 +60,32 @@ async function groups(client: pg.PoolClient): Promise<void> {
     [parentFrom, parents] = [first, width];
     first += width;
   }
-  await client.query(`select setval(pg_get_serial_sequence('groups', 'id'), $1)`, [scale.groups]);
+  await client.query(`select setval(pg_get_serial_sequence('groups', 'id'), $1)`, [size.groups]);
 }
 
-async function people(client: pg.PoolClient, passwordHash: string): Promise<void> {
+async function people(client: pg.PoolClient, size: Size, passwordHash: string): Promise<void> {
   await client.query(
     `insert into person (id, set_id, active_at) overriding system value select p, 1, now() - random() * interval '200 days' from generate_series(1, $1) p`,
-    [scale.people],
+    [size.people],
   );
-  await client.query(`select setval(pg_get_serial_sequence('person', 'id'), $1)`, [scale.people]);
+  await client.query(`select setval(pg_get_serial_sequence('person', 'id'), $1)`, [size.people]);
   await client.query(
     `insert into personal (person_id, given_name, family_name, email, sign_in_name)
      select p, initcap(substr(md5(p::text), 1, 6)), initcap(substr(md5((p * 7)::text), 1, 8)), 'p' || p || '@scale.example', 'p' || p from generate_series(1, $1) p`,
-    [scale.people],
+    [size.people],
   );
-  await client.query(`insert into person_state (person_id, state) select p, 'active' from generate_series(1, $1) p`, [scale.people]);
+  await client.query(`insert into person_state (person_id, state) select p, 'active' from generate_series(1, $1) p`, [size.people]);
   for (const share of [1, 0.1, 0.02])
     await client.query(
       `insert into membership (person_id, group_id, came_by, from_at)
        select p, 9 + floor(power(random(), 1.7) * ($2 - 9))::int, 'file', now() - interval '1 year' from generate_series(1, $1) p where random() < $3 on conflict do nothing`,
-      [scale.people, scale.groups, share],
+      [size.people, size.groups, share],
     );
-  await client.query(`insert into tag (branch_id) select 1 from generate_series(1, $1)`, [scale.tags]);
+  await client.query(`insert into tag (branch_id) select 1 from generate_series(1, $1)`, [size.tags]);
   await client.query(`insert into tag_version (tag_id, branch_id, name, name_key) select id, 1, 'Tag ' || id, 'tag ' || id from tag`);
   await client.query(
     `insert into person_tag (person_id, tag_id) select p, t from generate_series(1, $1) p, generate_series(1, $2) t where random() < 0.1`,
-    [scale.people, scale.tags],
+    [size.people, size.tags],
   );
   await client.query(`update person set role = 'administrator' where id = 1`);
   // An administrator, and a leader of the first region.
@@ -113,13 +123,13 @@ async function courses(client: pg.PoolClient): Promise<void> {
   );
 }
 
-async function enrolments(pool: pg.Pool): Promise<void> {
+async function enrolments(pool: pg.Pool, count: number): Promise<void> {
   await pool.query(
     `insert into enrolment (person_id, course_id, status, begun_at, done_at, done_day, score, via_groups)
      select person_id, course_id, status, now() - interval '90 days', case when status = 'done' then now() - interval '30 days' end, case when status = 'done' then current_date - 30 end,
        case when status = 'done' then 50 + random() * 50 end, via_groups
      from (select p.id as person_id, x.course_id, x.via_groups, (array['under way', 'done', 'done'])[1 + floor(random() * 3)::int] as status
        from person p join entitlement x on x.set_id = p.set_id order by md5(p.id::text || x.course_id) limit $1) work`,
-    [scale.enrolments],
+    [count],
   );
 }
