@@ -45,7 +45,7 @@ export const planEditGroup: Planner<'edit-group'> = async (context, change) => {
   effects.conflicts = [
     ...(values.name === undefined ? [] : nameConflicts(values.name)),
     ...takenNames(after, [groupId]),
-    ...(await valueConflicts(context, groupId, values, changed)),
+    ...(await valueConflicts(context, groupId, values, columns)),
   ];
   if (isOutOfOrder) effects.conflicts.push({ code: 'days out of order', blocks: true, count: 1 });
   if (Object.keys(changed).length === 0 && !values.tags && !values.handouts)
@@ -96,14 +96,14 @@ async function valueConflicts(
   context: PlanContext,
   groupId: number,
   values: Some<GroupValues>,
-  changed: Record<string, unknown>,
+  columns: Record<string, unknown>,
 ): Promise<Conflict[]> {
   const { db, seen } = context;
   const conflicts: Conflict[] = [];
-  if (changed['id_number'] != null) {
+  if (columns['id_number'] != null) {
     const taken = await maybeRow(
       db,
-      sql`select 1 from group_now where id_issuer = ${changed['id_issuer'] as number} and id_number = ${changed['id_number'] as string} and id <> ${groupId}`,
+      sql`select 1 from group_now where id_issuer = ${columns['id_issuer'] as number} and id_number = ${columns['id_number'] as string} and id <> ${groupId}`,
     );
     if (taken) conflicts.push({ code: 'id number taken', blocks: true, count: 1 });
   }

@@ -37,7 +37,7 @@ export const planEditPerson: Planner<'edit-person'> = async (context, { personId
   }
   const changed = Object.fromEntries(Object.entries(columns).filter(([column, value]) => value !== current[column]));
   const effects = noEffects();
-  effects.conflicts = await conflicts(context, personId, values, changed);
+  effects.conflicts = await conflicts(context, personId, values, changed, columns['id_issuer']);
   if (Object.keys(changed).length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   effects.changedPeople = [personId];
   const groups = account.paths.flatMap((path) => path.at(-1) ?? []);
@@ -67,7 +67,13 @@ function tidied(values: Some<PersonValues>): Record<string, unknown> {
   );
 }
 
-async function conflicts({ db }: PlanContext, personId: number, values: Some<PersonValues>, changed: Record<string, unknown>) {
+async function conflicts(
+  { db }: PlanContext,
+  personId: number,
+  values: Some<PersonValues>,
+  changed: Record<string, unknown>,
+  issuer: unknown,
+) {
   const found: ReturnType<typeof noEffects>['conflicts'] = [];
   if (values.givenName?.trim() === '' && values.familyName?.trim() === '') found.push({ code: 'name missing', blocks: true, count: 1 });
   if (values.email && emailProblem(values.email)) found.push({ code: 'needs an address', blocks: true, count: 1 });
@@ -84,10 +90,10 @@ async function conflicts({ db }: PlanContext, personId: number, values: Some<Per
   const holder = await taken('confirmed_email');
   if (holder) found.push({ code: 'address taken', blocks: true, count: 1, people: [holder.id] });
   if (await taken('sign_in_name')) found.push({ code: 'sign-in name taken', blocks: true, count: 1 });
-  if (changed['id_number'] != null && changed['id_issuer'] !== undefined) {
+  if (changed['id_number'] != null) {
     const other = await maybeRow(
       db,
-      sql`select 1 from personal_now where id_issuer = ${changed['id_issuer'] as number} and id_number = ${changed['id_number'] as string} and person_id <> ${personId}`,
+      sql`select 1 from personal_now where id_issuer = ${issuer as number} and id_number = ${changed['id_number'] as string} and person_id <> ${personId}`,
     );
     if (other) found.push({ code: 'id number taken', blocks: true, count: 1 });
   }

@@ -142,12 +142,12 @@ export async function allPeople(db: Queryable, reader: FilterReader, groupId: nu
 }
 
 const nameKey = sql`jsonb_build_array(n.family_name, n.given_name, p.id)`;
-const nameColumns = sql`n.family_name collate people_order, n.given_name collate people_order, p.id`;
+const nameColumns = sql`n.family_name collate people_order, n.given_name collate people_order, n.person_id`;
 const orders: Record<PeopleFilter['sort'], { key: SQL; by: SQL; after: (key: Key) => SQL }> = {
   name: { key: nameKey, by: nameColumns, after: ([family, given, id]) => sql`(${nameColumns}) > (${family}, ${given}, ${id})` },
   '-name': {
     key: nameKey,
-    by: sql`n.family_name collate people_order desc, n.given_name collate people_order desc, p.id desc`,
+    by: sql`n.family_name collate people_order desc, n.given_name collate people_order desc, n.person_id desc`,
     after: ([family, given, id]) => sql`(${nameColumns}) < (${family}, ${given}, ${id})`,
   },
   '-active': {
