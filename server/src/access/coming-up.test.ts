@@ -189,3 +189,11 @@ test('a calendar gives the same days as the screen, to whoever has its address, 
   );
   expect((await stranger.send('calendar', { params: { key: next.key } })).status).toBe(404);
 });
+
+test('an administrator’s calendar holds what is coming up for everybody', async () => {
+  const mirela = await site.as('mirela');
+  const { key } = await mirela.call('replaceCalendar', { body: {} });
+  const text = await (await site.as(null)).call('calendar', { params: { key } });
+  const { lines } = await mirela.call('comingUp', { params: { groupId: 1 }, query: { days: 120 } });
+  expect(text.split('BEGIN:VEVENT').length - 1).toBe(lines.length);
+});

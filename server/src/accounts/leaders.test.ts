@@ -282,3 +282,24 @@ test('tag filters: any, all, none; a tag of another branch does not exist for a 
   const middle = (await other.call('me', {})).homeGroupId ?? 0;
   expect((await other.call('branchTags', { params: { groupId: middle } })).tags.map(({ name }) => name)).not.toContain('Net menders');
 });
+
+test('somebody from elsewhere who is asked to lead leads once they say yes, with what they had there before', async () => {
+  const [outsider] = await all<{ id: number; email: string }>(
+    `select n.person_id::int as id, n.email from personal_now n where n.confirmed_email is not null and not exists (select 1 from leadership l where l.person_id = n.person_id)
+     and not exists (select 1 from membership m join group_branch b on b.group_id = m.group_id where m.person_id = n.person_id and b.ancestor_id = ${gullhaven}) order by 1 limit 1`,
+  );
+  if (!outsider) throw new Error('somebody from elsewhere is needed');
+  const who = { givenName: 'Some', familyName: 'Body', email: outsider.email };
+  await ottoline.apply(putInCharge(shoreCrew, leader(who, ['seeProgress'])));
+  // Before they answer, an administrator gives them another power there.
+  await mirela.apply(putInCharge(shoreCrew, leader({ personId: outsider.id }, ['decideEntry'])));
+  const powersThere = async (): Promise<string[] | undefined> =>
+    (await mirela.call('group', { params: { groupId: shoreCrew } })).leaders.find(({ id }) => id === outsider.id)?.powers.toSorted();
+  expect(await powersThere()).toEqual(['decideEntry']);
+  const stranger = await site.as(null);
+  await stranger.call('acceptInvitation', {
+    body: { requestId: randomUUID(), token: await lastLink(outsider.email), givenName: '', familyName: '', password: null },
+  });
+  expect(await powersThere()).toEqual(['decideEntry', 'seeProgress']);
+  expect((await ottoline.call('group', { params: { groupId: shoreCrew } })).invited).toEqual([]);
+});

@@ -55,8 +55,10 @@ export class KnownFitting {
   readonly ids: ReadonlySet<number>;
   readonly #parts: string;
   readonly #list: Float64Array;
+  readonly #mostNamed: number;
 
-  constructor(parts: readonly CoursePart[], list: Float64Array) {
+  constructor(parts: readonly CoursePart[], list: Float64Array, mostNamed = mostToName) {
+    this.#mostNamed = mostNamed;
     this.ids = new Set(list);
     this.#parts = JSON.stringify(parts);
     this.#list = list;
@@ -64,7 +66,7 @@ export class KnownFitting {
 
   /** They are looked for by their ids. */
   get areFew(): boolean {
-    return this.#list.length < mostToName;
+    return this.#list.length < this.#mostNamed;
   }
 
   speaksOf(parts: readonly unknown[]): boolean {

@@ -114,3 +114,13 @@ test('when nobody opens it for three months it stops and says so, and can be sta
   await ottoline.call('endViewLetter', params());
   expect((await ottoline.call('viewLetter', params())).letter).toBeNull();
 });
+
+test('an administrator who leads nobody can have it sent to themselves, if there is an address', async () => {
+  const body = { name: 'Everybody', forLeaders: false, shown };
+  const own = await mirela.call('keepView', { params: { groupId: gullhaven }, body });
+  const me = await idOf('mirela');
+  const first = async () => (await mirela.call('viewLetter', { params: { viewId: own.id } })).leaders[0];
+  expect(await first()).toMatchObject({ id: me, group: '', hasAddress: true });
+  await query(`update personal set confirmed_email = null where until_at is null and person_id = ${me}`);
+  expect(await first()).toMatchObject({ id: me, hasAddress: false });
+});

@@ -174,3 +174,39 @@ test('what a rule did because of a change is listed with it, and undone with it 
   expect((await tagged('followed')).sort()).toEqual([other, person].sort());
   await ottoline.apply({ kind: 'end-rule', ruleId: moved });
 });
+
+test('leaders are told by a letter with the names it is about; why nothing happened to others is said', async () => {
+  const [one = 0, other = 0] = await plainMembers(site, gullhaven, 2);
+  await query(
+    `update personal set email = 'leader' || person_id || '@boats.example', confirmed_email = 'leader' || person_id || '@boats.example' where until_at is null and person_id in (select person_id from leadership where group_id = ${gullhaven} and until_at is null)`,
+  );
+  const [tag] = await query<{ id: number }>(`select id::int from tag_now where branch_id in (1, ${gullhaven}) limit 1`);
+  const ruleId = await make({
+    name: 'Tell of newcomers',
+    then: [{ act: 'tell leaders', words: 'Please welcome them aboard.' }],
+    filter: [{ part: 'tags', how: 'none', ids: [tag?.id ?? 0] }],
+  });
+  await query(`insert into person_tag (person_id, tag_id) select ${other}, ${tag?.id ?? 0} on conflict do nothing`);
+  await ottoline.apply({ kind: 'add-members', groupId: crew, personIds: [one, other], firstDay: null, lastDay: null });
+  await rulesSettled(site);
+  const letters = await query<{ body: string; to: number }>(
+    `select body, person_id::int as to from letter where kind = 'rule told' order by id`,
+  );
+  const [named] = await query<{ name: string }>(
+    `select given_name || ' ' || family_name as name from personal_now where person_id = ${one}`,
+  );
+  const leaders = await query<{ id: number }>(
+    `select person_id::int as id from leadership where group_id = ${gullhaven} and until_at is null order by 1`,
+  );
+  expect(letters.map(({ to }) => to).sort((a, b) => a - b)).toEqual(leaders.map(({ id }) => id));
+  expect(letters[0]?.body).toContain(`Please welcome them aboard.\n\n${named?.name ?? ''}`);
+  const why = async (personId: number) => (await ottoline.call('whyNot', { params: { ruleId, personId } })).reason;
+  expect([await why(one), await why(other)]).toEqual(['acted', 'filter']);
+  await query(`delete from rule_act where person_id = ${one} and rule_id = ${ruleId}`);
+  expect(await why(one)).toBe('soon');
+  await query(
+    `insert into rule_act (rule_id, person_id, occasion, outcome) select ${ruleId}, ${one}, 'another ' || n, 'acted' from generate_series(1, 100) n`,
+  );
+  expect(await why(one)).toBe('too often today');
+  await ottoline.apply({ kind: 'end-rule', ruleId });
+});

@@ -65,18 +65,19 @@ async function launched(): Promise<string> {
   if (!found) throw new Error('no launch');
   return found;
 }
-async function asSource(content: object, path = '/api/v1/source/work'): Promise<Response> {
+async function asSource(content: object | null, path = '/api/v1/source/work'): Promise<Response> {
   const [{ secret } = { secret: '' }] = await query<{ secret: string }>(`select secret from source where key = 'player'`);
-  const [body, time] = [JSON.stringify(content), new Date().toISOString()];
+  const [body, time] = [content === null ? '' : JSON.stringify(content), new Date().toISOString()];
+  const method = content === null ? 'GET' : 'POST';
   return fetch(site.url + path, {
-    method: 'POST',
+    method,
     headers: {
       'content-type': 'application/json',
       'x-source': 'player',
       'x-time': time,
-      'x-signature': sign(secret, { method: 'POST', path, time, body }),
+      'x-signature': sign(secret, { method, path, time, body }),
     },
-    body,
+    ...(content === null ? {} : { body }),
   });
 }
 const stop = async (who: Client, change: Change): Promise<string[]> => {
@@ -333,3 +334,14 @@ test('in whatever order work is handed in, marked, corrected, undone and reporte
     { numRuns: 8 },
   );
 }, 180_000);
+
+test('a launch tells its source what is open and what is finished, and no other source', async () => {
+  const launch = await launched();
+  const answer = await asSource(null, `/api/v1/source/launches/${launch}`);
+  const outline = (await answer.json()) as { course: { id: number }; learner: string; units: { activities: { id: number }[] }[] };
+  expect([outline.course.id, outline.learner]).toEqual([course, 'Bao']);
+  expect(outline.units.flatMap(({ activities }) => activities.map(({ id }) => id))).toContain(activity);
+  expect((await asSource(null, '/api/v1/source/launches/00000000-0000-4000-8000-000000000000')).status).toBe(404);
+  await query(`update launch set ends_at = now() where id = '${launch}'`);
+  expect((await asSource(null, `/api/v1/source/launches/${launch}`)).status).toBe(404);
+});
