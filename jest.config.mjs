@@ -6,7 +6,7 @@ const project = (name) => ({
   rootDir: path.join(root, name),
   testMatch: ['<rootDir>/src/**/*.test.ts'],
   testEnvironment: 'node',
-  setupFiles: [path.join(root, 'scripts/jest-seed.mjs')],
+  setupFiles: [path.join(root, 'scripts/jest-seed.mjs'), ...(name === 'server' ? [path.join(root, 'scripts/sql/jest-watch-sql.mjs')] : [])],
   // What Vite makes of the contract for the browser (web/route-table.ts); here the contract itself will do.
   moduleNameMapper: { '^virtual:route-table$': path.join(root, 'contract/src/routes.ts') },
   extensionsToTreatAsEsm: ['.ts'],

@@ -1,12 +1,16 @@
 // A PostgreSQL of the tests' own, with the demo world as a template that each test file copies.
 import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
 import path from 'node:path';
 import pg from 'pg';
 import { buildServer } from './build.mjs';
 import { root } from './ensure.mjs';
 import { startPostgres } from './pg.mjs';
+import { seenFolder } from './sql/seen-folder.mjs';
 
 export default async function start() {
+  fs.rmSync(seenFolder, { recursive: true, force: true });
+  fs.mkdirSync(seenFolder, { recursive: true });
   await buildServer();
   const postgres = await startPostgres(path.join(root, '.local/test'), { isDurable: false });
   globalThis.gateRosterPostgres = postgres;

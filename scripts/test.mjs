@@ -1,4 +1,4 @@
-// npm test: installs what is missing, then lock file, structure, type check, lint, unit and server tests, browser tests. Each says how long it took.
+// npm test: installs what is missing, then lock file, structure, type check, lint, unit and server tests, the statements that these ran, browser tests. Each says how long it took.
 import { spawn, spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { chromium, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
@@ -61,6 +61,10 @@ const steps = [
   [
     'unit and server',
     node('jest/bin/jest.js', ['--maxWorkers=2', '--forceExit'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning']),
+  ],
+  [
+    'statements',
+    () => spawnSync(process.execPath, [path.join(root, 'scripts/sql/check-sql.mjs')], { cwd: root, stdio: 'inherit' }).status ?? 1,
   ],
   ['browser', node('@playwright/test/cli.js', ['test', '--config', 'e2e/playwright.config.ts'])],
 ];
