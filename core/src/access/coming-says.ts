@@ -39,7 +39,7 @@ export function comingSays(
     case 'opens again':
       return `${course} opens again for ${some('person', 'people')}`;
     case 'memberships end':
-      return `${some('membership', 'memberships')} of ${group} end`;
+      return `${some('membership ends', 'memberships end')} in ${group}`;
     case 'accounts end':
       return some('account ends', 'accounts end');
     case 'seats come back':
