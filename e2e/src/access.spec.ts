@@ -79,7 +79,10 @@ test('a set is opened for a branch, blocked firmly for one crew, in part for cad
   await test.step('the set, with 30 days from when they can start', async () => {
     await button('Open for groups').click();
     await panel.getByRole('combobox', { name: 'Groups' }).fill('penmarrow');
-    await page.getByRole('option', { name: /Penmarrow/u }).first().click();
+    await page
+      .getByRole('option', { name: /Penmarrow/u })
+      .first()
+      .click();
     await page.keyboard.press('Escape');
     await panel.getByLabel('Days allowed').fill('30');
     await expect(panel.getByText(/gain/u).first()).toBeVisible();
