@@ -13,13 +13,14 @@ import { loadReminders } from './reminders.ts';
 import { loadRules } from './rules.ts';
 import { loadSplits } from './splits.ts';
 import { loadHandIns, loadWork } from './work.ts';
-import { type CourseContent, copyCourses, courses } from './courses.ts';
+import { copyCourses, courses } from './courses.ts';
 import { type Cell, copy } from './copy.ts';
 import { loadOwnCourse, loadOwnProgress } from './own-courses.ts';
 import { loadPlatform } from './platforms.ts';
 import { loadOrders } from './orders.ts';
 import { loadViews } from './views.ts';
-import { type GrantPlan, grants, licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
+import { copyGrants, openSet } from './grants.ts';
+import { licences, organisation, type PlacedGroup, placedGroups } from './world.ts';
 
 const seed = 20_261;
 export const demoPassword = 'lantern-over-water';
@@ -94,6 +95,7 @@ export async function loadDemoWorld(
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await loadOwnProgress(tx, now);
       await openRounds(tx, today);
+      await openSet(tx, groups, named, now);
       await loadExceptions(tx, named, today);
       await loadWork(tx, new Random(seed + 1), named, now);
       await loadCertificates(tx, groups, new Random(seed + 2), named, now);
@@ -292,50 +294,4 @@ async function handOutSeats(tx: Transaction, today: Day): Promise<void> {
     update seat s set got_at = w.got_at, from_at = w.got_at
     from (select s.row_id, greatest(l.from_at, m.from_at) as got_at from seat s join licence_version l on l.licence_id = s.licence_id join membership m on m.person_id = s.person_id and m.group_id = s.group_id) w where w.row_id = s.row_id`);
   await tx.execute(sql`update seat_line set since = now() - interval '40 days' + place * interval '5 days 3 hours'`);
-}
-
-async function copyGrants(
-  client: pg.PoolClient,
-  groups: readonly PlacedGroup[],
-  { units }: CourseContent,
-  { administrator }: Named,
-  today: Day,
-): Promise<void> {
-  const groupAt = (at: string): number => groups.find(({ path }) => path === at)?.id ?? 0;
-  const row = (grant: GrantPlan): Cell[] => [
-    groupAt(grant.at),
-    courses.findIndex(({ name }) => name === grant.course) + 1,
-    grant.effect ?? 'open',
-    grant.firm ?? false,
-    grant.from === undefined ? null : addDays(today, grant.from),
-    grant.units === undefined ? null : (units.get(grant.course) ?? []).slice(0, grant.units),
-    grant.due && 'day' in grant.due ? addDays(today, grant.due.day) : null,
-    grant.due && 'days' in grant.due ? grant.due.days : null,
-    grant.due && 'least' in grant.due ? grant.due.least : null,
-    grant.paidBy === undefined ? null : [licences.findIndex(({ name }) => name === grant.paidBy) + 1],
-    false,
-    administrator.id,
-    ...[0, 1].map(() => `${addDays(today, -400)}T08:00:00Z`),
-  ];
-  await copy(
-    client,
-    'access_grant',
-    [
-      'group_id',
-      'course_id',
-      'effect',
-      'firm',
-      'first_day',
-      'units',
-      'due_day',
-      'due_days',
-      'due_least_days',
-      'licences',
-      'other_licences',
-      'made_by',
-      'made_at',
-      'from_at',
-    ],
-    grants.map(row),
-  );
 }

@@ -168,8 +168,8 @@ async function ordered(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[
 /** What an administrator set up: statements about courses, licences, who leads. */
 async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T[]>, administratorId: number): Promise<Entry[]> {
   const by = { actorId: administratorId };
-  const grants = await all<{ row_id: number; group_id: number; course_id: number; effect: string; at: string }>(
-    sql`select row_id, group_id, course_id, effect, from_at as at from access_grant where until_at is null and group_id is not null order by row_id`,
+  const grants = await all<{ row_id: number; group_id: number; courses: number[]; effect: string; at: string }>(
+    sql`select row_id, group_id, case when course_id is null then (select jsonb_agg(s.course_id order by s.course_id) from course_in_set s where s.course_set_id = g.course_set_id) else jsonb_build_array(course_id) end as courses, effect, from_at as at from access_grant g where until_at is null and group_id is not null order by row_id`,
   );
   const licences = await all<{ row_id: number; group_id: number; name: string; seats: number; at: string }>(
     sql`select distinct on (licence_id) row_id, group_id, name, seats, from_at as at from licence_version where from_at <= now() order by licence_id, from_at`,
@@ -178,12 +178,12 @@ async function settings(all: <T>(statement: ReturnType<typeof sql>) => Promise<T
     sql`select row_id, group_id, person_id, from_at as at from leadership where until_at is null order by row_id`,
   );
   return [
-    ...grants.map(({ row_id, group_id, course_id, effect, at }): Entry => ({
+    ...grants.map(({ row_id, group_id, courses, effect, at }): Entry => ({
       ...by,
       kind: 'grant-access',
       at,
       groups: [group_id],
-      summary: { groups: [group_id], courses: [course_id], effects: [effect], counts: {} },
+      summary: { groups: [group_id], courses, effects: [effect], counts: {} },
       subjects: [{ kind: 'grant', group_id, after_row: row_id }],
     })),
     ...licences.map(({ row_id, group_id, name, seats, at }): Entry => ({

@@ -108,6 +108,14 @@ export const grants: GrantPlan[] = [
   { at: 'Partner crews/Island Harbours', course: 'Boat handling 1', due: { days: 60 }, paidBy: 'Partners: boat handling' },
 ];
 
+/** A course set that is opened as a whole: what comes into it later reaches the group, too. After everybody's progress, days ago. */
+export const setOpened = {
+  at: 'Outer Skerries/Skerry Light/Tower watch',
+  set: 'Duty',
+  daysAgo: 12,
+  note: 'Everybody on the watch stands duty from this winter',
+};
+
 export interface LicencePlan {
   name: string;
   course: string;

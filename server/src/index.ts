@@ -1,5 +1,6 @@
 export { connect, type Database, migrate, oneRow, rows, type Transaction } from './database/connect.ts';
 export { rebuildDerived } from './database/rebuild.ts';
+export { refreshEntitlements } from './access/entitlements.ts';
 export { settle } from './seats/settle.ts';
 export { hashPassword } from './accounts/password.ts';
 export { forgetStandings, keepStandings } from './progress/standings.ts';
