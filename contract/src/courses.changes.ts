@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { id, shortText } from './shapes.ts';
+import { id, shortText, tagName } from './shapes.ts';
 import { finishing, isFinishing } from './work.changes.ts';
 
 /** What a course says of itself, but for its units. */
@@ -19,6 +19,7 @@ export const courseValues = z.strictObject({
   reopensDays: z.number().int().min(0).max(3650).nullable(),
   /** The branch whose own course it is; null: everybody's. */
   homeId: id.nullable(),
+  tags: z.array(tagName).max(20),
 });
 export type CourseValues = z.output<typeof courseValues>;
 
@@ -55,6 +56,7 @@ export const coursesChanges = [
           code: courseValues.shape.code.optional(),
           subject: courseValues.shape.subject.optional(),
           description: courseValues.shape.description.optional(),
+          tags: courseValues.shape.tags.optional(),
           units: z
             .array(z.strictObject({ name: shortText, activities: z.array(shortText).min(1).max(200) }))
             .min(1)

@@ -20,6 +20,7 @@ const courseRow = z.object({
   units: z.number().int(),
   activities: z.number().int(),
   validMonths: z.number().int().nullable(),
+  tags: z.array(z.string()),
   sets: z.array(named),
   /** The branch whose own course it is; null: everybody's. */
   home: named.nullable(),
@@ -45,9 +46,10 @@ export const courseSorts = [
 
 /** Which courses of the catalogue, in which order. */
 const catalogueQuery = scopeQuery.extend({
-  /** In name, code or subject. */
+  /** In name, code, subject or tags. */
   words: z.string().max(200).default(''),
   subject: z.string().max(120).optional(),
+  tag: z.string().max(60).optional(),
   setId: idInPath.optional(),
   state: z.enum(courseStates).default('active'),
   sort: z.enum(courseSorts).default('name'),
@@ -110,6 +112,7 @@ export const courseRoutes = defineRoutes({
       fit: z.number().int(),
       all: z.number().int(),
       subjects: z.array(z.string()),
+      tags: z.array(z.string()),
       sets: z.array(named.extend({ courses: z.number().int() })),
       mayEdit: z.boolean(),
       /** The scope's group when the reader may make courses of its own there. */

@@ -26,6 +26,7 @@ export * from './courses/reports.ts';
 export * from './courses/statements.ts';
 export * from './courses/status.ts';
 export * from './courses/read-courses.ts';
+export * from './courses/tidy-tags.ts';
 export * from './courses/read-course-file.ts';
 export * from './courses/read-results.ts';
 export * from './progress/figures.ts';

@@ -1,12 +1,12 @@
 import { coursesOfFile } from './read-course-file.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
-const plain = { code: null, subject: null, description: null };
+const plain = { code: null, subject: null, tags: [], description: null };
 
 test('a line for each activity; what is empty is as in the line above; other columns are left out and said', () => {
   const file = coursesOfFile(
     bytes(
-      'Course;Code;Unit;Activity;Price\nRope work;RW-1;Knots;Read the notes;3\n;;;Tie five knots;\n;;Splices;;\nFirst aid;;;;\nrope work;;Knots;Untie them;',
+      'Course;Code;Unit;Activity;Price;Tags\nRope work;RW-1;Knots;Read the notes;3;"ashore, winter"\n;;;Tie five knots;;\n;;Splices;;;\nFirst aid;;;;;\nrope work;;Knots;Untie them;;Winter, rope',
     ),
   );
   expect(file).toEqual({
@@ -15,6 +15,7 @@ test('a line for each activity; what is empty is as in the line above; other col
         ...plain,
         name: 'Rope work',
         code: 'RW-1',
+        tags: ['ashore', 'winter', 'rope'],
         units: [
           { name: 'Knots', activities: ['Read the notes', 'Tie five knots', 'Untie them'] },
           { name: 'Splices', activities: ['Splices'] },
@@ -29,7 +30,13 @@ test('a line for each activity; what is empty is as in the line above; other col
 
 test('the same as JSON, with names alone or as objects', () => {
   const list = [
-    { title: 'Rope work', code: 7, level: 2, units: ['Splices', { name: 'Knots', activities: ['Read', { name: 'Tie' }, ''] }] },
+    {
+      title: 'Rope work',
+      code: 7,
+      level: 2,
+      tags: [' ashore ', 'Ashore', ''],
+      units: ['Splices', { name: 'Knots', activities: ['Read', { name: 'Tie' }, ''] }],
+    },
     'First aid',
     { code: 'X' },
   ];
@@ -37,6 +44,7 @@ test('the same as JSON, with names alone or as objects', () => {
   expect(file.courses).toEqual([
     {
       ...plain,
+      tags: ['ashore'],
       name: 'Rope work',
       code: '7',
       units: [

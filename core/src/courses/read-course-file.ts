@@ -2,11 +2,13 @@ import { cleanCell } from '../entry/clean-cell.ts';
 import { readTable } from '../entry/read-table.ts';
 import { nameKey } from '../groups/group-name.ts';
 import type { NewCourse } from './read-courses.ts';
+import { tidyTags } from './tidy-tags.ts';
 
 /** What a file says of a course beside its units. */
 export interface CourseInFile extends NewCourse {
   code: string | null;
   subject: string | null;
+  tags: string[];
   description: string | null;
 }
 
@@ -27,11 +29,12 @@ export interface CourseFile {
 
 export const mostCoursesInFile = 1000;
 
-type Field = 'course' | 'code' | 'subject' | 'description' | 'unit' | 'activity';
+type Field = 'course' | 'code' | 'subject' | 'tags' | 'description' | 'unit' | 'activity';
 const fieldNames: Record<Field, readonly string[]> = {
   course: ['course', 'course name', 'course title', 'name', 'title'],
   code: ['code', 'course code', 'number'],
   subject: ['subject', 'category', 'topic'],
+  tags: ['tags', 'tag', 'keywords'],
   description: ['description', 'about'],
   unit: ['unit', 'unit name', 'section', 'module'],
   activity: ['activity', 'activity name', 'lesson', 'task'],
@@ -74,7 +77,7 @@ function ofTable(content: Uint8Array): CourseFile {
     const said = (field: Field): string => cleanCell(cells[fields.indexOf(field)] ?? '').trim();
     const name = said('course');
     if (name !== '') {
-      course = courses.get(nameKey(name)) ?? { name, code: null, subject: null, description: null, units: [] };
+      course = courses.get(nameKey(name)) ?? { name, code: null, subject: null, tags: [], description: null, units: [] };
       courses.set(nameKey(name), course);
     }
     if (!course) {
@@ -82,6 +85,7 @@ function ofTable(content: Uint8Array): CourseFile {
       continue;
     }
     for (const field of ['code', 'subject', 'description'] as const) if (said(field) !== '') course[field] = said(field);
+    if (said('tags') !== '') course.tags = tidyTags([...course.tags, ...said('tags').split(/[;,]/u)]);
     addTo(course, said('unit'), said('activity'));
   }
   return { courses: [...courses.values()], problems, ignored };
@@ -120,12 +124,13 @@ function ofJson(content: Uint8Array): CourseFile {
     }
     const record = isRecord(each) ? each : {};
     for (const key of Object.keys(record))
-      if (!['name', 'title', 'code', 'subject', 'description', 'units'].includes(key)) ignored.add(key);
+      if (!['name', 'title', 'code', 'subject', 'tags', 'description', 'units'].includes(key)) ignored.add(key);
     return [
       {
         name,
         code: textOf(record['code']) || null,
         subject: textOf(record['subject']) || null,
+        tags: tidyTags(listOf(record['tags']).map(textOf)),
         description: textOf(record['description']) || null,
         units: listOf(record['units']).flatMap((unit) => {
           const unitName = nameOf(unit);

@@ -16,6 +16,7 @@ import { tallies } from '../progress/tallies.ts';
 export interface CatalogueQuestion {
   words: string;
   subject?: string | undefined;
+  tag?: string | undefined;
   setId?: number | undefined;
   state: (typeof courseStates)[number];
   sort: (typeof courseSorts)[number];
@@ -38,17 +39,18 @@ async function catalogue(db: Database, actor: SignedIn, scope: Scope, question: 
       isSeen(sql`c.home_id`),
       question.state === 'all' ? sql`true` : sql`c.archived = ${question.state === 'archived'}`,
       question.subject === undefined ? sql`true` : sql`c.subject = ${question.subject}`,
+      question.tag === undefined ? sql`true` : sql`${question.tag} = any(c.tags)`,
       question.setId === undefined
         ? sql`true`
         : sql`exists (select 1 from course_in_set s where s.course_id = c.id and s.course_set_id = ${question.setId})`,
-      ...words.map((word) => sql`concat_ws(' ', c.name, c.code, c.subject) ilike ${`%${escapeLike(word)}%`}`),
+      ...words.map((word) => sql`concat_ws(' ', c.name, c.code, c.subject, array_to_string(c.tags, ' ')) ilike ${`%${escapeLike(word)}%`}`),
     ],
     sql` and `,
   );
   const courses = await rows<Omit<CourseRow, 'openedAt' | 'standing'>>(
     db,
     sql`
-    select c.id, c.name, c.code, c.subject, c.terms, c.archived, c.valid_months as "validMonths", ${homeOf} as home,
+    select c.id, c.name, c.code, c.subject, c.terms, c.archived, c.valid_months as "validMonths", c.tags, ${homeOf} as home,
       (select count(*)::int from unit_now u where u.course_id = c.id) as units,
       (select count(*)::int from activity_now a where a.course_id = c.id) as activities,
       coalesce((select jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.position)
@@ -133,6 +135,9 @@ export async function cataloguePage(
         sql`select subject from course_now where ${isSeen} and subject is not null group by subject order by subject collate people_order`,
       )
     ).map(({ subject }) => subject),
+    tags: (await rows<{ tag: string }>(db, sql`select distinct t as tag from course_now, unnest(tags) t where ${isSeen} order by 1`)).map(
+      ({ tag }) => tag,
+    ),
     sets: await rows(
       db,
       sql`select s.id, s.name, (select count(*)::int from course_in_set i where i.course_set_id = s.id) as courses from course_set_now s order by s.position, s.id`,
@@ -158,6 +163,7 @@ export async function catalogueFile(db: Database, actor: SignedIn, scope: Scope,
       'Course',
       'Code',
       'Subject',
+      'Tags',
       'Open',
       'State',
       'Units',
@@ -174,6 +180,7 @@ export async function catalogueFile(db: Database, actor: SignedIn, scope: Scope,
       row.name,
       row.code,
       row.subject,
+      row.tags.join('; '),
       row.terms,
       row.archived ? 'archived' : 'active',
       row.units,
@@ -192,7 +199,7 @@ export async function courseSheet(db: Database, actor: SignedIn, scope: Scope, c
       db,
       sql`
       select c.id, c.name, c.code, c.subject, c.description, c.terms, c.archived, c.pass_score as "passScore", to_jsonb(c.done_by_activities) as "doneByActivities",
-        c.valid_months as "validMonths", c.reopens_days as "reopensDays", c.home_id as "homeId", ${homeOf} as home, (select s.name from course x join source s on s.id = x.source_id where x.id = c.id) as source,
+        c.valid_months as "validMonths", c.reopens_days as "reopensDays", c.home_id as "homeId", c.tags, ${homeOf} as home, (select s.name from course x join source s on s.id = x.source_id where x.id = c.id) as source,
         coalesce((select jsonb_agg(jsonb_build_object('id', u.id, 'name', u.name, 'activities', coalesce((
             select jsonb_agg(jsonb_build_object('id', a.id, 'name', a.name, 'scored', a.scored, 'finishedBy', a.finished_by, 'handIn', a.hand_in, 'content', a.content) order by a.position) from activity_now a where a.unit_id = u.id), '[]')) order by u.position)
           from unit_now u where u.course_id = c.id), '[]') as units,

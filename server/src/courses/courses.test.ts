@@ -100,3 +100,24 @@ test('units, activities and names that are not there or taken are refused', asyn
   const taken = await mirela.call('look', { body: { change: edit({ values: { name: ' engine  CARE', code: 'VHF-1' } }) } });
   expect(taken.conflicts.map(({ code }) => code)).toEqual(['course name taken', 'course code taken']);
 });
+
+test('a course is found by its tags, which are kept once each and come back with undo', async () => {
+  const list = async (query: object) => (await mirela.call('courses', { params: { groupId: 1 }, query })).courses.map(({ id }) => id);
+  const tagged = async () => (await mirela.call('course', { params: { groupId: 1, courseId: engineCare } })).tags;
+  const before = await tagged();
+  const { changeId } = await mirela.apply({
+    kind: 'edit-course',
+    courseId: engineCare,
+    values: { tags: [' Winter ', 'winter', 'harbour days'] },
+  });
+  expect(await tagged()).toEqual(['Winter', 'harbour days']);
+  expect(await list({ tag: 'harbour days' })).toEqual([engineCare]);
+  expect(await list({ words: 'harbour' })).toEqual([engineCare]);
+  expect((await mirela.call('courses', { params: { groupId: 1 }, query: {} })).tags).toEqual(
+    expect.arrayContaining(['Winter', 'harbour days']),
+  );
+  const file = await mirela.call('coursesFile', { params: { groupId: 1 }, query: { tag: 'Winter' } });
+  expect(file).toContain('Winter; harbour days');
+  await mirela.apply({ kind: 'undo', changeId });
+  expect(await tagged()).toEqual(before);
+});

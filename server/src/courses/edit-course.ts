@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Change, CourseValues, WishedUnits } from '@gate-roster/contract';
-import { type Actor, type Conflict, type Effects, isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
+import { type Actor, type Conflict, type Effects, isBlocked, nameKey, noEffects, tidyName, tidyTags } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
@@ -152,6 +152,7 @@ function versionAfter(
   return {
     ...then,
     name: tidyName(then.name),
+    tags: tidyTags(then.tags),
     // When none of the named ones is left, all count again.
     doneByActivities: doneBy && doneBy.length > 0 ? doneBy : null,
     reopensDays: then.validMonths === null ? null : then.reopensDays,
@@ -252,6 +253,7 @@ const columnsOf = (version: CourseVersion): Record<string, unknown> => ({
   valid_months: version.validMonths,
   reopens_days: version.reopensDays,
   home_id: version.homeId,
+  tags: version.tags,
 });
 
 /** Names and codes that another course would have too. */

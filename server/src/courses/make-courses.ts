@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { ActivityContent } from '@gate-roster/contract';
-import { type FinishedBy, type HandIn, nameKey, noEffects, tidyName } from '@gate-roster/core';
+import { type FinishedBy, type HandIn, nameKey, noEffects, tidyName, tidyTags } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { rootsOf, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
@@ -53,6 +53,7 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
             code: course.code ?? null,
             subject: course.subject ?? null,
             description: course.description ?? null,
+            tags: tidyTags(course.tags ?? []),
             terms: 'group',
             archived: false,
             home_id: homeId,

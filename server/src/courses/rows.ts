@@ -21,6 +21,7 @@ export interface CourseVersion {
   validMonths: number | null;
   reopensDays: number | null;
   homeId: number | null;
+  tags: string[];
 }
 
 export interface UnitRow {
@@ -50,7 +51,7 @@ export const courseVersions = (db: Queryable, where: ReturnType<typeof sql>): Pr
     db,
     sql`
     select row_id as "rowId", course_id as "courseId", name, code, subject, description, terms, archived, pass_score as "passScore",
-      to_jsonb(done_by_activities) as "doneByActivities", valid_months as "validMonths", reopens_days as "reopensDays", home_id as "homeId"
+      to_jsonb(done_by_activities) as "doneByActivities", valid_months as "validMonths", reopens_days as "reopensDays", home_id as "homeId", tags
     from course_version v where ${where} order by row_id`,
   );
 

@@ -85,6 +85,7 @@ const versionOf = ({ title, code, subject, description }: FeedCourse, courseId: 
   doneByActivities: null,
   validMonths: null,
   reopensDays: null,
+  tags: [],
   homeId: null,
 });
 
@@ -105,7 +106,17 @@ async function makeFresh(tx: Transaction, writer: ChangeWriter, fresh: readonly 
     'course',
     fresh.map((course) => {
       const { name, code, subject, description, terms } = versionOf(course, 0);
-      return { course_id: idOf.get(course.id), name, name_key: nameKey(name), code, subject, description, terms, archived: false };
+      return {
+        course_id: idOf.get(course.id),
+        name,
+        name_key: nameKey(name),
+        code,
+        subject,
+        description,
+        terms,
+        archived: false,
+        tags: [],
+      };
     }),
   );
   for (const course of fresh) {

@@ -22,6 +22,7 @@ const session = useSession();
 const route = useRoute();
 const typed = useUrlState('words', '', textCode);
 const subject = useUrlState('subject', '', textCode);
+const tag = useUrlState('tag', '', textCode);
 const setId = useUrlState('set', null, idCode);
 const state = useUrlState<(typeof courseStates)[number]>('state', 'active', oneOf(courseStates));
 const sort = useUrlState<(typeof courseSorts)[number]>('sort', 'name', oneOf(courseSorts));
@@ -32,6 +33,7 @@ const question = computed(() => ({
   state: state.value,
   sort: sort.value,
   ...(subject.value === '' ? {} : { subject: subject.value }),
+  ...(tag.value === '' ? {} : { tag: tag.value }),
   ...(setId.value === null ? {} : { setId: setId.value }),
 }));
 const params = computed(() => ({ groupId: scope.groupId.value }));
@@ -77,6 +79,7 @@ const subjects = computed(() => [
   { value: '', title: w.anySubject },
   ...(first.value?.subjects ?? []).map((name) => ({ value: name, title: name })),
 ]);
+const tags = computed(() => [{ value: '', title: w.anyTag }, ...(first.value?.tags ?? []).map((name) => ({ value: name, title: name }))]);
 const sets = computed(() => [
   { value: null, title: w.anySet },
   ...(first.value?.sets ?? []).map(({ id, name }) => ({ value: id, title: name })),
@@ -109,6 +112,7 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
       <div class="filters">
         <v-text-field v-model="typed" class="find" type="search" :label="w.search" clearable @click:clear="typed = ''" />
         <v-select v-model="subject" class="pick" :items="subjects" :label="w.subject" />
+        <v-select v-if="tag !== '' || tags.length > 1" v-model="tag" class="pick" :items="tags" :label="w.tags" />
         <v-select v-model="setId" class="pick" :items="sets" :label="w.set" />
         <v-select v-model="state" class="pick" :items="states" :label="w.state" />
         <span v-if="first" class="soft" role="status">{{ w.counts(first.fit, first.all) }}</span>
@@ -139,6 +143,7 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
             <tr v-for="course in drawn" :key="course.id">
               <td class="name">
                 <router-link :to="to('courses', course.id)">{{ course.name }}</router-link>
+                <span v-for="each in course.tags" :key="each" class="tag">{{ each }}</span>
                 <span v-if="course.home" class="soft">{{ ` ${w.ownOf(course.home.name)}` }}</span>
                 <span v-if="course.archived" class="soft">{{ ` ${w.archived}` }}</span>
               </td>

@@ -36,6 +36,7 @@ const doneByChoices = [
       <v-text-field v-model="values.code" :label="w.code" maxlength="40" />
       <v-text-field v-model="values.subject" :label="w.subject" maxlength="120" />
     </div>
+    <v-combobox v-model="values.tags" multiple chips closable-chips maxlength="60" :label="w.tags" />
     <v-textarea v-model="values.description" :label="w.description" rows="2" auto-grow maxlength="2000" />
     <template v-if="course.home">
       <p class="soft small">{{ w.ownNote(course.home.name) }}</p>

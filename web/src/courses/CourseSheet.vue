@@ -69,6 +69,15 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
               <span v-if="course.code" class="code">{{ course.code }}</span>
               {{ [course.subject, course.home ? '' : w.termsOf[course.terms]].filter(Boolean).join(', ') }}
             </p>
+            <p v-if="course.tags.length > 0" class="tags">
+              <router-link
+                v-for="tag in course.tags"
+                :key="tag"
+                class="tag"
+                :to="{ ...to('courses'), query: { ...keptQuery(route.query), tag } }"
+                >{{ tag }}</router-link
+              >
+            </p>
             <p v-if="course.home" class="soft">{{ w.ownNote(course.home.name) }}</p>
           </div>
           <div class="acts">

@@ -15,6 +15,7 @@ const course: CourseSheet = {
   validMonths: 12,
   reopensDays: 30,
   homeId: null,
+  tags: [],
   home: null,
   source: null,
   units: [

@@ -1,5 +1,5 @@
 import type { ActivityContent, Change, CourseSheet, CourseValues } from '@gate-roster/contract';
-import type { FinishedBy, HandIn } from '@gate-roster/core';
+import { type FinishedBy, type HandIn, tidyTags } from '@gate-roster/core';
 import { computed, type ComputedRef, ref, type Ref } from 'vue';
 
 interface DraftActivity {
@@ -21,7 +21,7 @@ interface DraftUnit {
 }
 
 /** Numbers stand as they are typed; blank: none. */
-type Typed = Pick<CourseValues, 'name' | 'terms'> &
+type Typed = Pick<CourseValues, 'name' | 'terms' | 'tags'> &
   Record<'code' | 'subject' | 'description' | 'passScore' | 'validMonths' | 'reopensDays', string>;
 
 export interface CourseDraft {
@@ -48,6 +48,7 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
   const values = ref<Typed>({
     name: course.name,
     terms: course.terms,
+    tags: [...course.tags],
     code: course.code ?? '',
     subject: course.subject ?? '',
     description: course.description ?? '',
@@ -132,6 +133,7 @@ export function useCourseDraft(course: CourseSheet): CourseDraft {
       const now: Partial<CourseValues> = {
         name: typed.name.trim(),
         terms: typed.terms,
+        tags: tidyTags(typed.tags),
         code: typed.code.trim() || null,
         subject: typed.subject.trim() || null,
         description: typed.description.trim() || null,

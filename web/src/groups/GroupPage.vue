@@ -255,11 +255,6 @@ const done = computed(() => group.value && completion(group.value.progress));
   font-size: 14px;
 }
 .tag {
-  font-size: 13.5px;
-  border-radius: 5px;
-  padding: 2px 9px;
-  background: var(--paper);
-  border: 1px solid var(--rule);
   margin-left: 6px;
 }
 .described {

@@ -182,13 +182,6 @@ async function withdraw(): Promise<void> {
 .files li {
   padding: 2px 0;
 }
-.tag {
-  font-size: 13.5px;
-  border-radius: 5px;
-  padding: 2px 9px;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-}
 h2 {
   font-size: 17px;
 }

@@ -190,13 +190,6 @@ const open = (line: RehearsedReminder): void => {
 .for-course {
   margin-left: -12px;
 }
-.tag {
-  font-size: 13.5px;
-  border-radius: 5px;
-  padding: 1px 8px;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-}
 .panel > * {
   flex: none;
 }

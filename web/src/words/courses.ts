@@ -39,6 +39,8 @@ export const catalogue = {
   search: 'Find a course',
   subject: 'Subject',
   anySubject: 'all subjects',
+  tags: 'Tags',
+  anyTag: 'all tags',
   anySet: 'all course sets',
   state: 'State',
   states: { active: 'in use', archived: 'archived', all: 'in use and archived' },

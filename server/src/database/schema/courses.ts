@@ -61,6 +61,11 @@ export const courseVersion = pgTable(
     reopensDays: smallint(),
     /** The branch whose own course it is: opened nowhere else, and seen by nobody else. null: everybody's. */
     homeId: ref(() => groups.id),
+    /** Words that it is found by, each once. */
+    tags: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     ...history,
   },
   (t) => [
