@@ -61,6 +61,8 @@ const doneByChoices = [
         max="3650"
         :disabled="values.validMonths === ''"
         :label="w.reopensDays"
+        :hint="w.reopensHint"
+        persistent-hint
       />
     </div>
     <v-select v-model="doneBy" :items="doneByChoices" :label="w.doneBy" />

@@ -168,7 +168,7 @@ const to = (part: 'courses' | 'sets', thing?: number) => ({
                   <button
                     v-if="course.mayEdit && activity.finishedBy === 'player'"
                     type="button"
-                    class="link"
+                    class="plain-link small soft"
                     :aria-label="w.copyAddressOf(activity.name)"
                     @click="copyText(addressOf(activity.id))"
                   >
