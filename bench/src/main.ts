@@ -333,7 +333,7 @@ ${entryText(entry)}
 
 - The tree and find-anything stand near their bare statements; the people page does more than its statement (groups, tags, progress beside each name) and stays near it. Around 200 ms the machine's own noise decides.
 - The bars of all 2,000 branches are a report over a million enrolments. The bare statement reads them; the application reads what is kept of each membership set for the day (decision 8). On a new day, until all is kept again, it works everything out, which takes about as long as the keeping. Bars come after the tree, on a request of their own, so that nobody waits for them.
-- A leader's bars read kept rows too, but for sets that reach beyond the branch, of which only a part is theirs to see. The data places people in two or three groups at random, so that these are many; real ones cluster more.
+- A leader's bars come from columns in memory (decision 24), which the bench waits for.
 - A look works out windows of access for every course that is spoken of where anything changes, once for all learners who hear the same words; the bare figure only reads.
 - Moving a branch writes closure, sets and entitlements anew, and the log; it happens one change after the other.
 `;

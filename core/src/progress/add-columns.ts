@@ -69,8 +69,8 @@ interface Adding {
   learners: number;
   everybody: number;
   sums: Float64Array;
-  doneOn: Map<number, number>;
-  tens: Map<number, number>;
+  doneOn: DayCounts;
+  tens: Int32Array;
   scores: ScoreList;
 }
 
@@ -92,8 +92,8 @@ export function addUp<S extends AddedSet>(
         learners: 0,
         everybody: 0,
         sums: new Float64Array(ids.length * sumWidth),
-        doneOn: new Map(),
-        tens: new Map(),
+        doneOn: new DayCounts(),
+        tens: new Int32Array(scoreTens),
         scores: new ScoreList(),
       },
     ]),
@@ -119,8 +119,8 @@ export function addUp<S extends AddedSet>(
           addWhole(each.sums, whole, isThere);
         }
         for (const each of spread) {
-          addCounts(each.doneOn, whole.doneOn, isThere);
-          addCounts(each.tens, whole.tens, isThere);
+          forCounts(whole.doneOn, isThere, (day, count) => each.doneOn.add(day, count));
+          forCounts(whole.tens, isThere, (ten, count) => (each.tens[ten]! += count));
           if (withScores) addScores(each.scores, columns, isThere);
         }
         continue;
@@ -143,8 +143,8 @@ export function addUp<S extends AddedSet>(
         everybody,
         total: totalOf(sums),
         byCourse: talliesOf(sums, withCourses ? ids : []),
-        doneOn,
-        tens: Array.from({ length: scoreTens }, (_, ten) => tens.get(ten) ?? 0),
+        doneOn: doneOn.found(),
+        tens: [...tens],
         scores,
       },
     ]),
@@ -192,12 +192,41 @@ class CourseCounts {
   }
 }
 
-const addOne = (into: Map<number, number>, key: number, count = 1): Map<number, number> => into.set(key, (into.get(key) ?? 0) + count);
-
-function addCounts(into: Map<number, number>, triples: Int32Array, isThere: Uint8Array): void {
-  for (let at = 0; at < triples.length; at += 3)
-    if (isThere[triples[at] ?? 0] === 1) addOne(into, triples[at + 1] ?? 0, triples[at + 2] ?? 0);
+function forCounts(triples: Int32Array, isThere: Uint8Array, add: (key: number, count: number) => void): void {
+  for (let at = 0; at < triples.length; at += 3) if (isThere[triples[at] ?? 0] === 1) add(triples[at + 1] ?? 0, triples[at + 2] ?? 0);
 }
+
+/** How many there are of each day, in one array: a map would be asked a million times. */
+class DayCounts {
+  #counts = new Int32Array(0);
+  /** The day of the first place. */
+  #first = 0;
+
+  add(day: number, count: number): void {
+    if (day < this.#first || day >= this.#first + this.#counts.length) this.#reach(day);
+    this.#counts[day - this.#first]! += count;
+  }
+
+  found(): Map<number, number> {
+    const days = new Map<number, number>();
+    this.#counts.forEach((count, place) => {
+      if (count > 0) days.set(this.#first + place, count);
+    });
+    return days;
+  }
+
+  /** A year to either side of what is reached, so that it seldom has to grow. */
+  #reach(day: number): void {
+    const isFirst = this.#counts.length === 0;
+    const first = Math.min(isFirst ? day : this.#first, day) - daysOfRoom;
+    const end = Math.max(isFirst ? day : this.#first + this.#counts.length, day) + daysOfRoom;
+    const grown = new Int32Array(end - first);
+    if (!isFirst) grown.set(this.#counts, this.#first - first);
+    this.#counts = grown;
+    this.#first = first;
+  }
+}
+const daysOfRoom = 366;
 
 /** The sums of one set after the other, in one place that is emptied again: most sets touch a few of many courses. */
 class OwnSums {
@@ -250,14 +279,15 @@ function addSpread(
   count: number,
   withScores: boolean,
 ): void {
+  const { doneOn, tens } = into;
   for (let index = 0; index < count; index++) {
     const at = rows[index] ?? 0;
     if (((facts[at] ?? 0) & exemptBit) !== 0) continue;
     const done = doneDay[at] ?? noDay;
-    if (done !== noDay) addOne(into.doneOn, done);
+    if (done !== noDay) doneOn.add(done, 1);
     const points = score[at] ?? NaN;
-    if (Number.isNaN(points)) continue;
-    addOne(into.tens, tenOf(points));
+    if (points !== points) continue;
+    tens[tenOf(points)]!++;
     if (withScores) into.scores.add(course[at] ?? 0, points);
   }
 }

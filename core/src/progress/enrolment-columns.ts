@@ -241,6 +241,7 @@ export class Fitting {
     const { person, course, facts, openVia, workVia } = columns;
     const [sees, courses, tests] = [this.#sees, this.#courses, this.#tests];
     this.#makeRoom(facts.length);
+    const [rows, dues] = [this.rows, this.dues];
     let last = -1;
     let isLastChosen = true;
     let count = 0;
@@ -256,8 +257,8 @@ export class Fitting {
       const due = isOpen ? (columns.due[at] ?? noDay) : noDay;
       const inLine = isOpen && (fact & inLineBit) !== 0;
       if (tests.length > 0 && !fitsAll(tests, columns, at, due, inLine, isOpen)) continue;
-      this.rows[count] = at;
-      this.dues[count] = due;
+      rows[count] = at;
+      dues[count] = due;
       count++;
     }
     return count;

@@ -187,8 +187,8 @@ export class ReportColumns implements Columns {
         withScores: scores !== 'none',
         withCourses: byCourse,
       },
-      ({ loaded }, whole) => {
-        loaded.whole = whole;
+      (set, whole) => {
+        set.whole = set.loaded.whole = whole;
       },
     );
     for (const [id, sums] of found)

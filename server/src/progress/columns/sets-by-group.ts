@@ -12,6 +12,8 @@ export interface KeptFigures {
   scores: FiguresQuestion['scores'];
 }
 
+export type CountedSet = AddedSet & { countsFor: number[]; loaded: LoadedSet };
+
 /** What a tree makes of the sets; null: groups count for themselves alone. */
 class Counting {
   readonly tree: GroupsAbove | null;
@@ -19,6 +21,8 @@ class Counting {
   /** Figures of groups for those who see everything, without a filter. */
   readonly kept = new Map<number, KeptFigures>();
   keptFor: object | null = null;
+  /** The groups that were asked for last, and each set with those of them that it counts for. */
+  #last: { groups: string; sets: CountedSet[] } | null = null;
 
   constructor(tree: GroupsAbove | null, sets: Iterable<LoadedSet>) {
     this.tree = tree;
@@ -26,6 +30,7 @@ class Counting {
   }
 
   add(set: LoadedSet): void {
+    this.#last = null;
     for (const group of this.#groupsOf(set)) {
       const known = this.#sets.get(group);
       if (known) known.add(set);
@@ -35,6 +40,7 @@ class Counting {
   }
 
   delete(set: LoadedSet): void {
+    this.#last = null;
     for (const group of this.#groupsOf(set)) {
       this.#sets.get(group)?.delete(set);
       this.kept.delete(group);
@@ -43,6 +49,22 @@ class Counting {
 
   setsOf(group: number): Iterable<LoadedSet> {
     return this.#sets.get(group) ?? [];
+  }
+
+  /** Each set once, with those of the groups that it counts for. */
+  countingFor(groups: readonly number[]): Iterable<CountedSet> {
+    const key = groups.join();
+    if (this.#last?.groups === key) return this.#last.sets;
+    const found = new Map<LoadedSet, CountedSet>();
+    for (const group of groups)
+      for (const loaded of this.setsOf(group)) {
+        const known = found.get(loaded);
+        if (known) known.countsFor.push(group);
+        else found.set(loaded, { columns: loaded.columns, whole: loaded.whole, countsFor: [group], loaded });
+      }
+    const sets = [...found.values()];
+    this.#last = { groups: key, sets };
+    return sets;
   }
 
   #groupsOf({ groups }: LoadedSet): Iterable<number> {
@@ -77,16 +99,8 @@ export class SetsByGroup {
   }
 
   /** Each set once, with those of the groups that it counts for. */
-  countingFor(groups: readonly number[], tree: GroupsAbove | null): Iterable<AddedSet & { countsFor: number[]; loaded: LoadedSet }> {
-    const counting = this.#counting(tree);
-    const found = new Map<LoadedSet, AddedSet & { countsFor: number[]; loaded: LoadedSet }>();
-    for (const group of groups)
-      for (const loaded of counting.setsOf(group)) {
-        const known = found.get(loaded);
-        if (known) known.countsFor.push(group);
-        else found.set(loaded, { columns: loaded.columns, whole: loaded.whole, countsFor: [group], loaded });
-      }
-    return found.values();
+  countingFor(groups: readonly number[], tree: GroupsAbove | null): Iterable<CountedSet> {
+    return this.#counting(tree).countingFor(groups);
   }
 
   /** @param courses The courses there are: with others, figures are others. To be added to. */
