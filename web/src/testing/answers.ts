@@ -11,7 +11,7 @@ export interface Sent {
 type Answered = { json: unknown } | { problem: Partial<Problem> & Pick<Problem, 'code'> } | 'no connection';
 
 /**
- * Stands where the server would: what is sent is noted, and answered by what is in the row, the last one for good. @returns What was sent,
+ * Answers in place of the server: what is sent is noted, and answered by what is in the row, the last one again and again. @returns What was sent,
  * and how everything is as before.
  */
 export function answerWith(...row: Answered[]): { sent: Sent[]; answerWith: (...row: Answered[]) => void; stop: () => void } {
