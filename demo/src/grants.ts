@@ -9,14 +9,19 @@ import { type GrantPlan, grants, licences, type PlacedGroup, setOpened } from '.
 
 /* What is said about courses. */
 
-/** Nobody has begun what it brings. */
-export async function openSet(tx: Transaction, groups: readonly PlacedGroup[], { administrator }: Named, now: Date): Promise<void> {
-  const { at, set, daysAgo, note } = setOpened;
+/** Nothing is open through it yet. */
+export async function openSet(
+  tx: Transaction,
+  groups: readonly PlacedGroup[],
+  { administrator }: Named,
+  { now, today }: { now: Date; today: Day },
+): Promise<void> {
+  const { at, set, daysAgo, firstInDays, note } = setOpened;
   const groupId = groups.find(({ path }) => path === at)?.id ?? 0;
   const since = new Date(now.getTime() - daysAgo * 86_400_000).toISOString();
   await tx.execute(sql`
-    insert into access_grant (group_id, course_set_id, effect, due_days, note, made_by, made_at, from_at)
-    select ${groupId}, id, 'open', 60, ${note}, ${administrator.id}, ${since}, ${since} from course_set_now where name = ${set}`);
+    insert into access_grant (group_id, course_set_id, effect, first_day, note, made_by, made_at, from_at)
+    select ${groupId}, id, 'open', ${addDays(today, firstInDays)}, ${note}, ${administrator.id}, ${since}, ${since} from course_set_now where name = ${set}`);
   await refreshEntitlements(tx, { sets: 'all', persons: 'all', courses: 'all' });
 }
 

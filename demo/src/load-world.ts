@@ -95,7 +95,7 @@ export async function loadDemoWorld(
       await tx.execute(sql`select setval(pg_get_serial_sequence('enrolment', 'id'), (select max(id) from enrolment))`);
       await loadOwnProgress(tx, now);
       await openRounds(tx, today);
-      await openSet(tx, groups, named, now);
+      await openSet(tx, groups, named, { now, today });
       await loadExceptions(tx, named, today);
       await loadWork(tx, new Random(seed + 1), named, now);
       await loadCertificates(tx, groups, new Random(seed + 2), named, now);

@@ -108,11 +108,12 @@ export const grants: GrantPlan[] = [
   { at: 'Partner crews/Island Harbours', course: 'Boat handling 1', due: { days: 60 }, paidBy: 'Partners: boat handling' },
 ];
 
-/** A course set that is opened as a whole: what comes into it later reaches the group, too. After everybody's progress, days ago. */
+/** A course set that is opened as a whole, from a day on: what comes into it later reaches the group, too. Said some days ago. */
 export const setOpened = {
   at: 'Outer Skerries/Skerry Light/Tower watch',
   set: 'Duty',
   daysAgo: 12,
+  firstInDays: 35,
   note: 'Everybody on the watch stands duty from this winter',
 };
 
