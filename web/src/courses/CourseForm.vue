@@ -61,7 +61,7 @@ const doneByChoices = [
         max="3650"
         :disabled="values.validMonths === ''"
         :label="w.reopensDays"
-        :hint="w.reopensHint"
+        :hint="values.validMonths === '' ? '' : w.reopensHint"
         persistent-hint
       />
     </div>
