@@ -251,6 +251,6 @@ export function entryText({ check, bring, most }: EntryFigures): string {
 | ${most.rows.toLocaleString('en')} rows of CSV: what they would do, written as a job | ${seconds(most.look)} s, ${seconds(most.apply)} s |
 | Most memory of the server process then | ${most.peakMegabytes} MB |
 
-The job plans the change anew under the lock (the look's work once more), hashes nothing, makes sign-in names that nobody has, writes the log's rows and everything derived; COPY does none of it. Rows come in parts of ${rowsAtOnce.toLocaleString('en')}; the server holds all rows of one file at a time, so its memory is bounded by the file's limit of ${most.rows.toLocaleString('en')} rows. XLSX is opened in the browser's worker only, up to 50,000 rows and 200 MB unpacked.
+The job plans the change again under the lock (the look's work once more), hashes nothing, makes sign-in names that nobody has, writes the log's rows and everything derived; COPY does none of it. Rows come in parts of ${rowsAtOnce.toLocaleString('en')}; the server holds all rows of one file at a time, so its memory is bounded by the file's limit of ${most.rows.toLocaleString('en')} rows. XLSX is opened in the browser's worker only, up to 50,000 rows and 200 MB unpacked.
 `;
 }

@@ -135,7 +135,7 @@ const bareBars = (condition: string): string =>
    from set_in_branch b join membership_set s on s.id = b.set_id left join work on work.set_id = s.id left join open on open.set_id = s.id group by 1`;
 const { db, pool: keepers } = connect(url);
 tell({
-  what: 'Keeping what every set comes to, all anew, as on a new day; meanwhile reads work it out themselves',
+  what: 'Keeping what every set comes to, all of it again, as on a new day; meanwhile reads work it out themselves',
   kind: 'write',
   application: await median(1, async () => {
     await db.transaction(forgetStandings);
@@ -335,7 +335,7 @@ ${entryText(entry)}
 - The bars of all 2,000 branches are a report over a million enrolments. The bare statement reads them; the application reads what is kept of each membership set for the day (decision 8). On a new day, until all is kept again, it works everything out, which takes about as long as the keeping. Bars come after the tree, on a request of their own, so that nobody waits for them.
 - A leader's bars come from columns in memory (decision 24), which the bench waits for.
 - A look works out windows of access for every course that is spoken of where anything changes, once for all learners who hear the same words; the bare figure only reads.
-- Moving a branch writes closure, sets and entitlements anew, and the log; it happens one change after the other.
+- Moving a branch writes closure, sets and entitlements again, and the log; it happens one change after the other.
 `;
 console.log(text);
 await writeFile(path.join(root, 'docs/performance.md'), text);

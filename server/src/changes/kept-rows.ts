@@ -24,8 +24,8 @@ const ofHome = (table: string): SQL =>
   sql`null::bigint as person_id, (select c.home_id from course_version c where c.course_id = ${sql.identifier(table)}.course_id and c.until_at is null) as group_id`;
 
 /**
- * Every kind of row with a history. Undo ends them in this order, and begins them again in it: groups come back before what hangs on
- * them. What is unique today is read from the schema (`taken-places.ts`).
+ * Every kind of row with a history. Undo ends them in this order, and begins them again in it: groups come back before their
+ * people and statements. What is unique today is read from the schema (`taken-places.ts`).
  */
 export const keptRows = {
   group: { table: 'group_version', owners: ofGroup },
