@@ -105,6 +105,8 @@ export function makeClient(url: string): Client {
     });
     const [set] = answer.headers.getSetCookie();
     if (set) cookie = set.split(';')[0] ?? '';
+    // The session is written before the last byte is sent, not before the head: the next call is made after that.
+    if (!answer.headers.get('content-type')?.startsWith('text/event-stream')) await answer.clone().arrayBuffer();
     return answer;
   };
   const call: Client['call'] = async (name, given) => {
