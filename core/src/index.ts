@@ -31,18 +31,16 @@ export * from './courses/read-course-file.ts';
 export * from './courses/read-results.ts';
 export * from './progress/figures.ts';
 export {
-  type ColumnReader,
   CourseNumbers,
-  columnsOf,
   dayNumber,
   dayOfNumber,
-  type EnrolmentColumns,
+  EnrolmentColumns,
   type EnrolmentRow,
-  Fitting,
   IdLists,
-  isInColumns,
   statusAt,
+  type Stretch,
 } from './progress/enrolment-columns.ts';
+export { type ColumnReader, Fitting, isInColumns } from './progress/fitting.ts';
 export * from './progress/add-columns.ts';
 export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';

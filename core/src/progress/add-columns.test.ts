@@ -4,7 +4,8 @@ import { type CoursePart, enrolmentFitsAll, type FilteredEnrolment, type SeatSta
 import { addDays } from '../time/day.ts';
 import { addUp, type AddedSet, type WholeSet } from './add-columns.ts';
 import { addUpRows } from './add-rows.ts';
-import { columnsOf, CourseNumbers, dayNumber, dayOfNumber, type EnrolmentRow, IdLists, isInColumns } from './enrolment-columns.ts';
+import { CourseNumbers, dayNumber, dayOfNumber, EnrolmentColumns, type EnrolmentRow, IdLists, type Stretch } from './enrolment-columns.ts';
+import { isInColumns } from './fitting.ts';
 import { emptyTally, type Tally, tenOf } from './figures.ts';
 import { medianOf, quartilesOf } from './score-list.ts';
 
@@ -109,11 +110,12 @@ test('sums by group and course, who fits, days and scores are those of enrolment
     parts: fc.array(somePart, { maxLength: 3 }),
     groups: fc.option(fc.subarray([5, 6, 7]), { nil: null }),
     odd: fc.boolean(),
+    readAgain: fc.array(fc.nat(3), { maxLength: 12 }),
     withScores: fc.boolean(),
   });
   fc.assert(
-    fc.property(world, ({ sets, parts, groups, odd, withScores }) => {
-      const [courses, groupLists] = [new CourseNumbers(), new IdLists()];
+    fc.property(world, ({ sets, parts, groups, odd, readAgain, withScores }) => {
+      const [columns, courses, groupLists] = [new EnrolmentColumns(), new CourseNumbers(), new IdLists()];
       const numbers = lists.map((list) => groupLists.numberOf(list));
       const kept = new Map<AddedSet, WholeSet>();
       // People of one set are in no other.
@@ -121,14 +123,23 @@ test('sums by group and course, who fits, days and scores are those of enrolment
         const people = [1, 2, 3, 4, 5, 6].map((id) => index * 10 + id);
         const moved = rows.map((row) => ({ ...row, personId: index * 10 + row.personId }));
         const numbered = moved.map((row) => ({ ...row, openVia: numbers[row.openVia] ?? 0, workVia: numbers[row.workVia] ?? 0 }));
-        return { people, rows: moved, countsFor, columns: columnsOf(people, numbered, courses) };
+        const add = (): Stretch => columns.add(people, numbered, courses);
+        return { people, rows: moved, countsFor, add, stretch: add() };
       });
+      // Sets that are read again leave room behind, and now and then all of them are moved.
+      for (const index of readAgain) {
+        const set = own[index];
+        if (!set) continue;
+        columns.drop(set.stretch);
+        set.stretch = set.add();
+      }
       const isChosen = odd ? (id: number): boolean => id % 2 === 1 : null;
       const ask = (list: readonly AddedSet[]) =>
         addUp(
           [100, 200],
           list,
           {
+            columns,
             parts,
             reader: { today, dueSoonDays, sees: groups === null ? null : groupLists.touching(new Set(groups)) },
             setsOf,
@@ -174,6 +185,7 @@ test('sums by group and course, who fits, days and scores are those of enrolment
       const rowsOf = (id: number): number[] => (id % 3 === 0 ? [] : id % 2 === 1 ? [7] : [7, 8]);
       const everywhere = own.map((set) => ({ ...set, countsFor: [100] }));
       const question = {
+        columns,
         parts,
         reader: { today, dueSoonDays, sees: groups === null ? null : groupLists.touching(new Set(groups)) },
         setsOf,

@@ -1,15 +1,15 @@
 import type { CoursePart } from '../filters/filter.ts';
 import {
-  type ColumnReader,
   type CourseNumbers,
   dayNumber,
   type EnrolmentColumns,
   exemptBit,
-  Fitting,
   isThereAt,
   listOf,
   noDay,
+  type Stretch,
 } from './enrolment-columns.ts';
+import { type ColumnReader, Fitting } from './fitting.ts';
 import { scoreTens, type Tally, tenOf } from './figures.ts';
 import { ScoreList } from './score-list.ts';
 import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
@@ -31,6 +31,7 @@ export interface AddedUp {
 }
 
 export interface AddingQuestion {
+  columns: EnrolmentColumns;
   parts: readonly CoursePart[];
   reader: ColumnReader;
   setsOf: ReadonlyMap<number, readonly number[]>;
@@ -58,7 +59,7 @@ export interface WholeSet {
 }
 
 export interface AddedSet {
-  columns: EnrolmentColumns;
+  stretch: Stretch;
   whole?: WholeSet | undefined;
   /** The groups that it counts for, of those that are asked for. */
   countsFor: readonly number[];
@@ -81,7 +82,7 @@ interface Adding {
 export function addUp<S extends AddedSet>(
   groups: readonly number[],
   sets: Iterable<S>,
-  { parts, reader, setsOf, courses, isChosen, spreadOf, withScores, withCourses = true }: AddingQuestion,
+  { columns, parts, reader, setsOf, courses, isChosen, spreadOf, withScores, withCourses = true }: AddingQuestion,
   keep: (set: S, whole: WholeSet) => void = () => undefined,
 ): Map<number, AddedUp> {
   const { ids } = courses;
@@ -105,30 +106,38 @@ export function addUp<S extends AddedSet>(
   const own = new OwnSums(ids.length);
   const now = dayNumber(reader.today);
   const isPlain = parts.length === 0 && isChosen === null;
+  const into: Adding[] = [];
+  const spread: Adding[] = [];
   for (const set of sets) {
-    const { columns, countsFor } = set;
-    const into = countsFor.flatMap((id) => found.get(id) ?? []);
-    const spread = countsFor.flatMap((id) => (spreadOf.has(id) ? (found.get(id) ?? []) : []));
-    for (const each of into) each.everybody += columns.people.length;
+    const { stretch, countsFor } = set;
+    const everybody = stretch.peopleTo - stretch.peopleFrom;
+    into.length = spread.length = 0;
+    for (const id of countsFor) {
+      const each = found.get(id);
+      if (!each) continue;
+      into.push(each);
+      if (spreadOf.has(id)) spread.push(each);
+      each.everybody += everybody;
+    }
     if (isPlain) {
-      const whole = set.whole ?? wholeSet(columns, everything, own, now);
+      const whole = set.whole ?? wholeSet(columns, stretch, everything, own, now);
       if (!set.whole) keep(set, whole);
       if (sees === null || whole.lists.every((list) => sees[list] === 1)) {
         for (const each of into) {
-          each.learners += columns.people.length;
+          each.learners += everybody;
           addWhole(each.sums, whole, isThere);
         }
         for (const each of spread) {
           forCounts(whole.doneOn, isThere, (day, count) => each.doneOn.add(day, count));
           forCounts(whole.tens, isThere, (ten, count) => (each.tens[ten]! += count));
-          if (withScores) addScores(each.scores, columns, isThere);
+          if (withScores) addScores(each.scores, columns, stretch, isThere);
         }
         continue;
       }
     }
-    const count = fitting.find(columns, isChosen);
+    const count = fitting.find(columns, stretch, isChosen);
     const people = own.take(columns, fitting, count, now);
-    const learners = parts.length > 0 ? people : isChosen === null ? columns.people.length : columns.people.filter(isChosen).length;
+    const learners = parts.length > 0 ? people : isChosen === null ? everybody : howMany(columns, stretch, isChosen);
     for (const each of into) {
       each.learners += learners;
       own.addTo(each.sums);
@@ -151,8 +160,15 @@ export function addUp<S extends AddedSet>(
   );
 }
 
-function wholeSet(columns: EnrolmentColumns, everything: Fitting, own: OwnSums, now: number): WholeSet {
-  const count = everything.find(columns, null);
+/** How many people of a set are chosen. */
+function howMany({ people }: EnrolmentColumns, { peopleFrom, peopleTo }: Stretch, isChosen: (personId: number) => boolean): number {
+  let count = 0;
+  for (let at = peopleFrom; at < peopleTo; at++) if (isChosen(people[at] ?? 0)) count++;
+  return count;
+}
+
+function wholeSet(columns: EnrolmentColumns, stretch: Stretch, everything: Fitting, own: OwnSums, now: number): WholeSet {
+  const count = everything.find(columns, stretch, null);
   own.take(columns, everything, count, now);
   const days = new CourseCounts();
   const tens = new CourseCounts();
@@ -293,9 +309,9 @@ function addSpread(
 }
 
 /** All scores of a set. A loop over its columns: a list of its rows first would take twice as long. */
-function addScores(into: ScoreList, columns: EnrolmentColumns, isThere: Uint8Array): void {
+function addScores(into: ScoreList, columns: EnrolmentColumns, { from, to }: Stretch, isThere: Uint8Array): void {
   const { course, facts, score } = columns;
-  for (let at = 0; at < facts.length; at++) {
+  for (let at = from; at < to; at++) {
     const points = score[at] ?? NaN;
     if (points !== points || ((facts[at] ?? 0) & exemptBit) !== 0 || isThere[course[at] ?? 0] !== 1 || !isThereAt(facts, at)) continue;
     into.add(course[at] ?? 0, points);

@@ -1,5 +1,6 @@
 import type { AddedUp, AddingQuestion } from './add-columns.ts';
-import { dayNumber, type EnrolmentColumns, exemptBit, Fitting, noDay } from './enrolment-columns.ts';
+import { dayNumber, exemptBit, noDay, type Stretch } from './enrolment-columns.ts';
+import { Fitting } from './fitting.ts';
 import { ScoreList } from './score-list.ts';
 import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
 
@@ -11,9 +12,9 @@ export type AddedRow = Pick<AddedUp, 'learners' | 'total' | 'byCourse' | 'scores
  * @param rowsOf Numbers of the rows that somebody is in.
  */
 export function addUpRows(
-  sets: Iterable<{ columns: EnrolmentColumns }>,
+  sets: Iterable<{ stretch: Stretch }>,
   rowsOf: (personId: number) => readonly number[],
-  { parts, reader, setsOf, courses, isChosen, withScores }: Omit<AddingQuestion, 'spreadOf' | 'withCourses'>,
+  { columns, parts, reader, setsOf, courses, isChosen, withScores }: Omit<AddingQuestion, 'spreadOf' | 'withCourses'>,
 ): Map<number, AddedRow> {
   const found = new Map<number, { learners: number; sums: Float64Array; scores: ScoreList }>();
   const fitting = new Fitting(parts, reader, setsOf, courses);
@@ -23,11 +24,12 @@ export function addUpRows(
     found.set(row, known);
     return known;
   };
-  for (const { columns } of sets) {
-    const { person, course, facts, score } = columns;
+  const { people, person, course, facts, score } = columns;
+  for (const { stretch } of sets) {
     if (parts.length === 0)
-      for (const id of columns.people) if (isChosen === null || isChosen(id)) for (const row of rowsOf(id)) rowOf(row).learners++;
-    const count = fitting.find(columns, isChosen);
+      for (const id of people.subarray(stretch.peopleFrom, stretch.peopleTo))
+        if (isChosen === null || isChosen(id)) for (const row of rowsOf(id)) rowOf(row).learners++;
+    const count = fitting.find(columns, stretch, isChosen);
     let last = -1;
     let own: ReturnType<typeof rowOf>[] = [];
     for (let index = 0; index < count; index++) {

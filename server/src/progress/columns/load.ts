@@ -1,10 +1,10 @@
 import {
-  columnsOf,
   type CourseNumbers,
   type Day,
   type EnrolmentColumns,
   type IdLists,
   type Status,
+  type Stretch,
   type WholeSet,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -13,7 +13,7 @@ import { enrolmentRows } from '../enrolments.ts';
 
 export interface LoadedSet {
   groups: readonly number[];
-  columns: EnrolmentColumns;
+  stretch: Stretch;
   /** What it comes to as a whole, once that was asked for. */
   whole?: WholeSet;
 }
@@ -38,11 +38,20 @@ type Line = [
   units: number[],
 ];
 
+export interface Loading {
+  today: Day;
+  timeZone: string;
+  /** Is added to. */
+  columns: EnrolmentColumns;
+  lists: IdLists;
+  courses: CourseNumbers;
+}
+
 /** Enrolments of all counted learners of these membership sets, on a day. Sets without anybody are among them, and sets that are gone are not. */
 export async function loadSets(
   db: Queryable,
   wanted: readonly number[],
-  { today, timeZone, lists, courses }: { today: Day; timeZone: string; lists: IdLists; courses: CourseNumbers },
+  { today, timeZone, columns, lists, courses }: Loading,
 ): Promise<Map<number, LoadedSet>> {
   const sets = await rows<{ id: number; groups: number[]; people: number[] }>(
     db,
@@ -77,7 +86,7 @@ export async function loadSets(
       id,
       {
         groups,
-        columns: columnsOf(
+        stretch: columns.add(
           people,
           (bySet.get(id) ?? []).map(
             ([

@@ -118,7 +118,8 @@ export class ReportColumns implements Columns {
     const horizon = await horizonOf(this.#db);
     const found = await rows<{ id: number; people: number }>(this.#db, sql`select id, counted as people from membership_set order by id`);
     for (const batch of inSteps(found))
-      for (const [id, set] of await loadSets(this.#db, batch, { today, timeZone, lists, courses })) sets.set(id, set);
+      for (const [id, set] of await loadSets(this.#db, batch, { today, timeZone, columns: sets.columns, lists, courses }))
+        sets.set(id, set);
     this.#lists = lists;
     this.#courses = courses;
     this.#results.clear();
@@ -151,7 +152,7 @@ export class ReportColumns implements Columns {
   }
 
   async #readAgain(tx: Queryable, changed: readonly number[], when: Pick<SignedIn, 'today' | 'timeZone'>): Promise<void> {
-    const read = await loadSets(tx, changed, { ...when, lists: this.#lists, courses: this.#courses });
+    const read = await loadSets(tx, changed, { ...when, columns: this.#sets.columns, lists: this.#lists, courses: this.#courses });
     this.#results.markStale(changed);
     for (const id of changed) {
       const set = read.get(id);
@@ -178,6 +179,7 @@ export class ReportColumns implements Columns {
       missing,
       this.#sets.countingFor(missing, tree),
       {
+        columns: this.#sets.columns,
         parts: courseParts(filter),
         reader: this.#columnReader(reader.actor, reader.sight),
         setsOf,
@@ -205,6 +207,7 @@ export class ReportColumns implements Columns {
     const rowsOf = new Map<number, number[]>();
     for (let at = 0; at < pairs.length; at += 2) addTo(rowsOf, pairs[at + 1] ?? 0, pairs[at] ?? 0);
     const found = addUpRows(this.#sets.of(groupId, await treeFor(tx, withSubgroups)), (id) => rowsOf.get(id) ?? [], {
+      columns: this.#sets.columns,
       parts: courseParts(filter),
       reader: this.#columnReader(reader.actor, reader.sight),
       setsOf: await coursesAndSets(tx),
@@ -235,8 +238,9 @@ export class ReportColumns implements Columns {
     const setsOf = await coursesAndSets(tx);
     const fitting = new Fitting(parts, columnReader, setsOf, this.#courses);
     const found: number[] = [];
-    for (const { columns } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
-      const count = fitting.find(columns, null);
+    const { columns } = this.#sets;
+    for (const { stretch } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
+      const count = fitting.find(columns, stretch, null);
       // Rows of one person are next to one another, and nobody is in two sets.
       let last = -1;
       for (let index = 0; index < count; index++) {
@@ -254,8 +258,9 @@ export class ReportColumns implements Columns {
     const isChosen = await chosenBy(tx, reader, groupId, withSubgroups, personParts(filter));
     const results = await this.#results.of(tx, courseId, actor.timeZone);
     const learners: LearnerInside[] = [];
-    for (const { columns } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
-      const count = fitting.find(columns, isChosen);
+    const { columns } = this.#sets;
+    for (const { stretch } of this.#sets.of(groupId, await treeFor(tx, withSubgroups))) {
+      const count = fitting.find(columns, stretch, isChosen);
       for (let index = 0; index < count; index++) {
         const at = fitting.rows[index] ?? 0;
         const worked = results.get(columns.person[at] ?? 0) ?? [];

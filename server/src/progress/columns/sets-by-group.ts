@@ -1,4 +1,4 @@
-import type { AddedSet } from '@gate-roster/core';
+import { type AddedSet, EnrolmentColumns } from '@gate-roster/core';
 import type { LoadedSet } from './load.ts';
 import type { ColumnFigures, FiguresQuestion } from './questions.ts';
 
@@ -60,7 +60,7 @@ class Counting {
       for (const loaded of this.setsOf(group)) {
         const known = found.get(loaded);
         if (known) known.countsFor.push(group);
-        else found.set(loaded, { columns: loaded.columns, whole: loaded.whole, countsFor: [group], loaded });
+        else found.set(loaded, { stretch: loaded.stretch, whole: loaded.whole, countsFor: [group], loaded });
       }
     const sets = [...found.values()];
     this.#last = { groups: key, sets };
@@ -75,6 +75,8 @@ class Counting {
 
 /** Membership sets that have been read, by the groups they count for, with what groups were found to come to. */
 export class SetsByGroup {
+  /** In which they lie. */
+  readonly columns = new EnrolmentColumns();
   readonly #sets = new Map<number, LoadedSet>();
   #alone = new Counting(null, []);
   #within: Counting | null = null;
@@ -90,6 +92,7 @@ export class SetsByGroup {
     const old = this.#sets.get(id);
     if (!old) return;
     this.#sets.delete(id);
+    this.columns.drop(old.stretch);
     this.#alone.delete(old);
     this.#within?.delete(old);
   }

@@ -1,0 +1,169 @@
+import type { CoursePart } from '../filters/filter.ts';
+import { addDays, type Day } from '../time/day.ts';
+import {
+  begunBit,
+  type CourseNumbers,
+  dayNumber,
+  type EnrolmentColumns,
+  exemptBit,
+  inLineBit,
+  noDay,
+  openBit,
+  seatBit,
+  statusBits,
+  statuses,
+  type Stretch,
+} from './enrolment-columns.ts';
+
+/* Which rows of the columns fit a filter. Its meaning is that of `enrolmentFits`; a test compares the two. */
+
+export interface ColumnReader {
+  today: Day;
+  dueSoonDays: number;
+  /** By number of a list of groups: does the reader see through it? Null: they see everything. */
+  sees: Uint8Array | null;
+}
+
+/** Can these parts be answered from columns? They know the last day of work alone, and only what is open or was worked on. */
+export const isInColumns = (parts: readonly CoursePart[], today: Day): boolean =>
+  parts.every((part) =>
+    part.part === 'worked'
+      ? part.until === null || part.until >= today
+      : part.part !== 'access' || part.of.every((each) => each === 'open'),
+  );
+
+/** What is asked of the bits of a row. @param isOpen As the reader knows it. */
+function factsFit(part: CoursePart, facts: number, isOpen: boolean): boolean {
+  const status = statuses[facts & statusBits];
+  switch (part.part) {
+    case 'access':
+      return isOpen;
+    case 'status':
+      return status !== undefined && part.of.includes(status);
+    case 'exempt':
+      return ((facts & exemptBit) !== 0) === part.is;
+    case 'seat':
+      return part.of.includes((facts & seatBit) !== 0 ? 'has' : isOpen && (facts & inLineBit) !== 0 ? 'in line' : 'none');
+    case 'done':
+      return status === 'done';
+    case 'due':
+      return status !== 'done' && (facts & exemptBit) === 0;
+    default:
+      return true;
+  }
+}
+
+/** @param due As the reader knows it. */
+type NumbersTest = (columns: EnrolmentColumns, at: number, due: number) => boolean;
+
+/** What a part asks of the days and the score of a row, beside its bits. */
+function numbersTestOf(part: CoursePart, { today, dueSoonDays }: ColumnReader): NumbersTest | null {
+  const now = dayNumber(today);
+  const within = ({ from, until }: { from: Day | null; until: Day | null }): ((day: number) => boolean) => {
+    const [first, last] = [from === null ? noDay + 1 : dayNumber(from), until === null ? Infinity : dayNumber(until)];
+    return (day) => day >= first && day <= last;
+  };
+  switch (part.part) {
+    case 'lateness': {
+      const soon = dayNumber(addDays(today, dueSoonDays));
+      const [onTime, dueSoon, overdue, doneLate] = (['on time', 'due soon', 'overdue', 'done late'] as const).map((each) =>
+        part.of.includes(each),
+      );
+      return ({ facts, doneDay }, at, due) => {
+        const done = doneDay[at] ?? noDay;
+        if (((facts[at] ?? 0) & exemptBit) !== 0 || due === noDay) return onTime === true;
+        if (done !== noDay) return (done > due ? doneLate : onTime) === true;
+        return (due < now ? overdue : due <= soon ? dueSoon : onTime) === true;
+      };
+    }
+    case 'score':
+      // What is no number is neither more nor less.
+      return ({ score }, at) => (score[at] ?? NaN) >= part.from && (score[at] ?? NaN) <= part.to;
+    case 'done': {
+      const isThen = within(part);
+      return ({ doneDay }, at) => isThen(doneDay[at] ?? noDay);
+    }
+    case 'worked': {
+      const isThen = within(part);
+      return ({ workedDay }, at) => isThen(workedDay[at] ?? noDay);
+    }
+    case 'due': {
+      const last = dayNumber(addDays(today, part.days));
+      return (_columns, _at, due) => due !== noDay && due >= now && due <= last;
+    }
+    default:
+      return null;
+  }
+}
+
+/** In the table of bits that fit, those of rows that are open to the reader come second. */
+const openInTable = 128;
+
+/** Finds the rows that a reader sees and that fit all parts of a filter. */
+export class Fitting {
+  /** By the bits of a row, whether they fit. */
+  readonly #facts: Uint8Array;
+  readonly #numbers: readonly NumbersTest[];
+  /** By number of a course: does it fit? */
+  readonly #courses: Uint8Array;
+  readonly #sees: Uint8Array | null;
+  /** The rows that were found last, and the due day of each as the reader knows it. */
+  rows = new Int32Array(1024);
+  dues = new Int32Array(1024);
+
+  /** @param setsOf Courses there are, with the course sets of each: work in others is not told of. */
+  constructor(parts: readonly CoursePart[], reader: ColumnReader, setsOf: ReadonlyMap<number, readonly number[]>, { ids }: CourseNumbers) {
+    const named = parts.filter((part) => part.part === 'course');
+    this.#courses = Uint8Array.from(ids, (id) => {
+      const sets = setsOf.get(id);
+      return sets && named.every((part) => part.courses.includes(id) || sets.some((set) => part.sets.includes(set))) ? 1 : 0;
+    });
+    this.#facts = Uint8Array.from({ length: 2 * openInTable }, (_, bits) => {
+      const isOpen = bits >= openInTable;
+      return (isOpen || (bits & begunBit) !== 0) && parts.every((part) => factsFit(part, bits, isOpen)) ? 1 : 0;
+    });
+    this.#numbers = parts.flatMap((part) => numbersTestOf(part, reader) ?? []);
+    this.#sees = reader.sees;
+  }
+
+  /** @returns How many `rows` of a set there are. */
+  find(columns: EnrolmentColumns, { from, to }: Stretch, isChosen: ((personId: number) => boolean) | null): number {
+    const { person, course, facts, due, openVia, workVia } = columns;
+    const [sees, courses, factsThatFit, numbers] = [this.#sees, this.#courses, this.#facts, this.#numbers];
+    this.#makeRoom(to - from);
+    const [rows, dues] = [this.rows, this.dues];
+    let last = -1;
+    let isLastChosen = true;
+    let count = 0;
+    for (let at = from; at < to; at++) {
+      if (courses[course[at] ?? 0] !== 1) continue;
+      const fact = facts[at] ?? 0;
+      const isOpen = (fact & openBit) !== 0 && (sees === null || sees[openVia[at] ?? 0] === 1);
+      if (factsThatFit[isOpen ? fact + openInTable : fact] !== 1) continue;
+      if (!isOpen && sees !== null && sees[workVia[at] ?? 0] !== 1) continue;
+      if (isChosen !== null && person[at] !== last) {
+        last = person[at] ?? 0;
+        isLastChosen = isChosen(last);
+      }
+      if (!isLastChosen) continue;
+      const dueDay = isOpen ? (due[at] ?? noDay) : noDay;
+      if (numbers.length > 0 && !fitsAll(numbers, columns, at, dueDay)) continue;
+      rows[count] = at;
+      dues[count] = dueDay;
+      count++;
+    }
+    return count;
+  }
+
+  #makeRoom(length: number): void {
+    if (length <= this.rows.length) return;
+    this.rows = new Int32Array(length * 2);
+    this.dues = new Int32Array(length * 2);
+  }
+}
+
+/** A loop, since `every` would make a function for each row. */
+function fitsAll(tests: readonly NumbersTest[], columns: EnrolmentColumns, at: number, due: number): boolean {
+  for (const test of tests) if (!test(columns, at, due)) return false;
+  return true;
+}
