@@ -142,10 +142,9 @@ export function makeApp(deps: Deps, secrets: AppSecrets, { playerPages, isWeb, m
     ...systemHandlers(deps, isWeb),
     ...(isWeb ? roomHandlers(deps) : {}),
   });
-  const document = openApi();
   if (isWeb) {
     api.get('/api/openapi.json', (_request, response) => {
-      response.json(document);
+      response.json(openApi());
     });
     api.get('/api', (_request, response) => {
       response.type('html').send(openApiPage());

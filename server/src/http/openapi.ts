@@ -3,8 +3,12 @@ import { addTo } from '@gate-roster/core';
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 
-/** The OpenAPI 3.1 document, generated from the route table. */
-export function openApi(): object {
+let document: object | null = null;
+
+/** The OpenAPI 3.1 document, generated from the route table when it is first asked for: that takes a second. */
+export const openApi = (): object => (document ??= generate());
+
+function generate(): object {
   const paths: ZodOpenApiPathsObject = {};
   for (const [name, route] of Object.entries(routes) as [string, Route][]) {
     const at = route.path.replace(/:(\w+)/gu, '{$1}');
@@ -51,9 +55,9 @@ const escape = (text: string): string => text.replace(/[&<>"]/gu, (letter) => `&
 export function openApiPage(): string {
   const byRoom = new Map<string, [string, Route][]>();
   for (const each of Object.entries(routes) as [string, Route][]) addTo(byRoom, each[1].room, each);
-  const document = openApi() as { paths: Record<string, Record<string, object>> };
+  const { paths } = openApi() as { paths: Record<string, Record<string, object>> };
   const part = ([name, route]: [string, Route]): string => {
-    const shape = document.paths[route.path.replace(/:(\w+)/gu, '{$1}')]?.[route.method.toLowerCase()];
+    const shape = paths[route.path.replace(/:(\w+)/gu, '{$1}')]?.[route.method.toLowerCase()];
     return `<details id="${name}"><summary><b>${route.method}</b> <code>${escape(route.path)}</code> ${escape(route.summary)} <i>(${route.who})</i></summary><pre>${escape(JSON.stringify(shape, null, 1))}</pre></details>`;
   };
   const rooms = [...byRoom].map(([room, list]) => `<h2>${room}</h2>${list.map(part).join('')}`).join('');
