@@ -42,6 +42,7 @@ export {
 } from './progress/enrolment-columns.ts';
 export { type ColumnReader, Fitting, isInColumns } from './progress/fitting.ts';
 export * from './progress/add-columns.ts';
+export { type CourseSums, talliesOf } from './progress/sums.ts';
 export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
 export * from './progress/report-order.ts';

@@ -2,11 +2,12 @@ import fc from 'fast-check';
 import { type Lateness, lateness, type Status } from '../courses/status.ts';
 import { type CoursePart, enrolmentFitsAll, type FilteredEnrolment, type SeatState } from '../filters/filter.ts';
 import { addDays } from '../time/day.ts';
-import { addUp, type AddedSet, type WholeSet } from './add-columns.ts';
+import { addUp, type Bundle, type AddedSet, type WholeSet } from './add-columns.ts';
 import { addUpRows } from './add-rows.ts';
 import { CourseNumbers, dayNumber, dayOfNumber, EnrolmentColumns, type EnrolmentRow, IdLists, type Stretch } from './enrolment-columns.ts';
 import { isInColumns } from './fitting.ts';
 import { emptyTally, type Tally, tenOf } from './figures.ts';
+import { talliesOf } from './sums.ts';
 import { medianOf, quartilesOf } from './score-list.ts';
 
 /* Sums over columns are what going through the enrolments one by one gives. */
@@ -134,10 +135,16 @@ test('sums by group and course, who fits, days and scores are those of enrolment
         set.stretch = set.add();
       }
       const isChosen = odd ? (id: number): boolean => id % 2 === 1 : null;
-      const ask = (list: readonly AddedSet[]) =>
+      type Own = AddedSet & { countsFor: readonly number[] };
+      const bundled = (list: readonly Own[]): Bundle<Own>[] =>
+        [[100], [200], [100, 200]].map((countsFor) => ({
+          countsFor,
+          sets: list.filter((set) => set.countsFor.join() === countsFor.join()),
+        }));
+      const ask = (list: readonly Own[]) =>
         addUp(
           [100, 200],
-          list,
+          bundled(list),
           {
             columns,
             parts,
@@ -166,8 +173,9 @@ test('sums by group and course, who fits, days and scores are those of enrolment
           learners: parts.length === 0 ? chosen.length : new Set(fitting.map(({ personId }) => personId)).size,
           total: tallyOf(fitting),
         });
+        const byCourse = answer ? talliesOf(answer.byCourse) : new Map<number, Tally>();
         for (const id of setsOf.keys())
-          expect(answer?.byCourse.get(id) ?? emptyTally).toEqual(tallyOf(fitting.filter(({ courseId }) => courseId === id)));
+          expect(byCourse.get(id) ?? emptyTally).toEqual(tallyOf(fitting.filter(({ courseId }) => courseId === id)));
         if (group === 200) continue;
         const counted = fitting.filter(({ exempt }) => !exempt);
         expect([...(answer?.doneOn ?? [])].flatMap(([day, done]) => Array<string>(done).fill(dayOfNumber(day))).sort()).toEqual(
@@ -193,10 +201,11 @@ test('sums by group and course, who fits, days and scores are those of enrolment
         withScores,
       };
       const byRow = addUpRows(everywhere, rowsOf, { ...question, isChosen });
+      const none = { courseIds: new Float64Array(0), sums: new Float64Array(0) };
       for (const row of [7, 8]) {
         const isIn = (id: number): boolean => (isChosen?.(id) ?? true) && rowsOf(id).includes(row);
-        const alone = addUp([100], everywhere, { ...question, isChosen: isIn, spreadOf: new Set([100]) }).get(100);
-        const { learners = 0, total = emptyTally, byCourse = new Map() } = byRow.get(row) ?? {};
+        const alone = addUp([100], bundled(everywhere), { ...question, isChosen: isIn, spreadOf: new Set([100]) }).get(100);
+        const { learners = 0, total = emptyTally, byCourse = none } = byRow.get(row) ?? {};
         expect({ learners, total, byCourse }).toEqual({ learners: alone?.learners, total: alone?.total, byCourse: alone?.byCourse });
         expect(quartilesOf(byRow.get(row)?.scores.points ?? [])).toEqual(quartilesOf(alone?.scores.points ?? []));
       }

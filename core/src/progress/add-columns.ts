@@ -12,7 +12,7 @@ import {
 import { type ColumnReader, Fitting } from './fitting.ts';
 import { scoreTens, type Tally, tenOf } from './figures.ts';
 import { ScoreList } from './score-list.ts';
-import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
+import { addOneRow, type CourseSums, courseSumsOf, sumWidth, totalOf } from './sums.ts';
 
 /* What columns of enrolments come to, by group and course. */
 
@@ -21,7 +21,7 @@ export interface AddedUp {
   learners: number;
   everybody: number;
   total: Tally;
-  byCourse: ReadonlyMap<number, Tally>;
+  byCourse: CourseSums;
   /** By the day on which they were done, as numbers. */
   doneOn: ReadonlyMap<number, number>;
   /** How many of those that are not exempt have a score of each ten. */
@@ -61,8 +61,12 @@ export interface WholeSet {
 export interface AddedSet {
   stretch: Stretch;
   whole?: WholeSet | undefined;
-  /** The groups that it counts for, of those that are asked for. */
+}
+
+/** Sets that count for the same groups, of those that are asked for: what they come to together is added to each of them. */
+export interface Bundle<S extends AddedSet> {
   countsFor: readonly number[];
+  sets: readonly S[];
 }
 
 /** Sums of a group: one row for each course by its number. */
@@ -81,7 +85,7 @@ interface Adding {
  */
 export function addUp<S extends AddedSet>(
   groups: readonly number[],
-  sets: Iterable<S>,
+  bundles: Iterable<Bundle<S>>,
   { columns, parts, reader, setsOf, courses, isChosen, spreadOf, withScores, withCourses = true }: AddingQuestion,
   keep: (set: S, whole: WholeSet) => void = () => undefined,
 ): Map<number, AddedUp> {
@@ -104,45 +108,42 @@ export function addUp<S extends AddedSet>(
   const everything = new Fitting([], { ...reader, sees: null }, new Map(ids.map((id) => [id, []])), courses);
   const fitting = new Fitting(parts, reader, setsOf, courses);
   const own = new OwnSums(ids.length);
+  const alone = new OwnSums(ids.length);
   const now = dayNumber(reader.today);
   const isPlain = parts.length === 0 && isChosen === null;
-  const into: Adding[] = [];
-  const spread: Adding[] = [];
-  for (const set of sets) {
-    const { stretch, countsFor } = set;
-    const everybody = stretch.peopleTo - stretch.peopleFrom;
-    into.length = spread.length = 0;
-    for (const id of countsFor) {
-      const each = found.get(id);
-      if (!each) continue;
-      into.push(each);
-      if (spreadOf.has(id)) spread.push(each);
-      each.everybody += everybody;
-    }
-    if (isPlain) {
-      const whole = set.whole ?? wholeSet(columns, stretch, everything, own, now);
-      if (!set.whole) keep(set, whole);
-      if (sees === null || whole.lists.every((list) => sees[list] === 1)) {
-        for (const each of into) {
-          each.learners += everybody;
-          addWhole(each.sums, whole, isThere);
-        }
-        for (const each of spread) {
-          forCounts(whole.doneOn, isThere, (day, count) => each.doneOn.add(day, count));
-          forCounts(whole.tens, isThere, (ten, count) => (each.tens[ten]! += count));
-          if (withScores) addScores(each.scores, columns, stretch, isThere);
-        }
+  const wholeOf = (set: S): WholeSet => {
+    if (set.whole) return set.whole;
+    const whole = wholeSet(columns, set.stretch, everything, alone, now);
+    keep(set, whole);
+    return whole;
+  };
+  for (const { countsFor, sets } of bundles) {
+    const into = countsFor.flatMap((id) => found.get(id) ?? []);
+    const spread = countsFor.flatMap((id) => (spreadOf.has(id) ? (found.get(id) ?? []) : []));
+    own.clear();
+    let [learners, everybody] = [0, 0];
+    for (const set of sets) {
+      const { stretch } = set;
+      const all = stretch.peopleTo - stretch.peopleFrom;
+      everybody += all;
+      const whole = isPlain ? wholeOf(set) : null;
+      if (whole && (sees === null || whole.lists.every((list) => sees[list] === 1))) {
+        learners += all;
+        own.addWhole(whole, isThere);
+        for (const each of spread) addWholeSpread(each, whole, isThere);
+        if (withScores) for (const each of spread) addScores(each.scores, columns, stretch, isThere);
         continue;
       }
+      const count = fitting.find(columns, stretch, isChosen);
+      const people = own.take(columns, fitting, count, now);
+      learners += parts.length > 0 ? people : isChosen === null ? all : howMany(columns, stretch, isChosen);
+      for (const each of spread) addSpread(each, columns, fitting, count, withScores);
     }
-    const count = fitting.find(columns, stretch, isChosen);
-    const people = own.take(columns, fitting, count, now);
-    const learners = parts.length > 0 ? people : isChosen === null ? everybody : howMany(columns, stretch, isChosen);
     for (const each of into) {
       each.learners += learners;
+      each.everybody += everybody;
       own.addTo(each.sums);
     }
-    for (const each of spread) addSpread(each, columns, fitting, count, withScores);
   }
   return new Map(
     [...found].map(([group, { learners, everybody, sums, doneOn, tens, scores }]) => [
@@ -151,7 +152,7 @@ export function addUp<S extends AddedSet>(
         learners,
         everybody,
         total: totalOf(sums),
-        byCourse: talliesOf(sums, withCourses ? ids : []),
+        byCourse: courseSumsOf(sums, withCourses ? ids : []),
         doneOn: doneOn.found(),
         tens: [...tens],
         scores,
@@ -169,6 +170,7 @@ function howMany({ people }: EnrolmentColumns, { peopleFrom, peopleTo }: Stretch
 
 function wholeSet(columns: EnrolmentColumns, stretch: Stretch, everything: Fitting, own: OwnSums, now: number): WholeSet {
   const count = everything.find(columns, stretch, null);
+  own.clear();
   own.take(columns, everything, count, now);
   const days = new CourseCounts();
   const tens = new CourseCounts();
@@ -185,12 +187,9 @@ function wholeSet(columns: EnrolmentColumns, stretch: Stretch, everything: Fitti
   return { lists: Int32Array.from(lists), ...own.copy(), doneOn: days.triples(), tens: tens.triples() };
 }
 
-function addWhole(into: Float64Array, { courses, sums }: WholeSet, isThere: Uint8Array): void {
-  for (let index = 0; index < courses.length; index++) {
-    const course = courses[index] ?? 0;
-    if (isThere[course] !== 1) continue;
-    for (let field = 0; field < sumWidth; field++) into[course * sumWidth + field]! += sums[index * sumWidth + field] ?? 0;
-  }
+function addWholeSpread({ doneOn, tens }: Adding, whole: WholeSet, isThere: Uint8Array): void {
+  forCounts(whole.doneOn, isThere, (day, count) => doneOn.add(day, count));
+  forCounts(whole.tens, isThere, (ten, count) => (tens[ten]! += count));
 }
 
 /** How many of each key there are, by course. */
@@ -244,7 +243,7 @@ class DayCounts {
 }
 const daysOfRoom = 366;
 
-/** The sums of one set after the other, in one place that is emptied again: most sets touch a few of many courses. */
+/** Sums in one place that is emptied again: most sets touch a few of many courses. */
 class OwnSums {
   readonly #sums: Float64Array;
   readonly #touched: number[] = [];
@@ -253,12 +252,14 @@ class OwnSums {
     this.#sums = new Float64Array(courses * sumWidth);
   }
 
-  /** @returns How many people the rows are of. */
-  take(columns: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
-    const { person, course } = columns;
-    const sums = this.#sums;
-    for (const place of this.#touched) sums.fill(0, place, place + sumWidth);
+  clear(): void {
+    for (const place of this.#touched) this.#sums.fill(0, place, place + sumWidth);
     this.#touched.length = 0;
+  }
+
+  /** @returns How many people the rows are of. */
+  take({ person, course, facts, score }: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
+    const sums = this.#sums;
     let people = 0;
     let last = -1;
     for (let index = 0; index < count; index++) {
@@ -269,9 +270,20 @@ class OwnSums {
       }
       const place = (course[at] ?? 0) * sumWidth;
       if (sums[place] === 0) this.#touched.push(place);
-      addOneRow(sums, place, columns, at, dues[index] ?? noDay, now);
+      addOneRow(sums, place, facts[at] ?? 0, score[at] ?? NaN, dues[index] ?? noDay, now);
     }
     return people;
+  }
+
+  addWhole({ courses, sums }: WholeSet, isThere: Uint8Array): void {
+    const own = this.#sums;
+    for (let index = 0; index < courses.length; index++) {
+      const course = courses[index] ?? 0;
+      if (isThere[course] !== 1) continue;
+      const place = course * sumWidth;
+      if (own[place] === 0) this.#touched.push(place);
+      for (let field = 0; field < sumWidth; field++) own[place + field]! += sums[index * sumWidth + field] ?? 0;
+    }
   }
 
   copy(): Pick<WholeSet, 'courses' | 'sums'> {

@@ -2,7 +2,7 @@ import type { AddedUp, AddingQuestion } from './add-columns.ts';
 import { dayNumber, exemptBit, noDay, type Stretch } from './enrolment-columns.ts';
 import { Fitting } from './fitting.ts';
 import { ScoreList } from './score-list.ts';
-import { addOneRow, sumWidth, talliesOf, totalOf } from './sums.ts';
+import { addOneRow, courseSumsOf, sumWidth, totalOf } from './sums.ts';
 
 /** What the learners of a row come to. */
 export type AddedRow = Pick<AddedUp, 'learners' | 'total' | 'byCourse' | 'scores'>;
@@ -40,10 +40,10 @@ export function addUpRows(
         if (parts.length > 0) for (const each of own) each.learners++;
         last = id;
       }
-      const points = score[at] ?? NaN;
-      const isScored = withScores && points === points && ((facts[at] ?? 0) & exemptBit) === 0;
+      const [fact, points] = [facts[at] ?? 0, score[at] ?? NaN];
+      const isScored = withScores && points === points && (fact & exemptBit) === 0;
       for (const each of own) {
-        addOneRow(each.sums, (course[at] ?? 0) * sumWidth, columns, at, fitting.dues[index] ?? noDay, now);
+        addOneRow(each.sums, (course[at] ?? 0) * sumWidth, fact, points, fitting.dues[index] ?? noDay, now);
         if (isScored) each.scores.add(course[at] ?? 0, points);
       }
     }
@@ -51,7 +51,7 @@ export function addUpRows(
   return new Map(
     [...found].map(([row, { learners, sums, scores }]) => [
       row,
-      { learners, total: totalOf(sums), byCourse: talliesOf(sums, courses.ids), scores },
+      { learners, total: totalOf(sums), byCourse: courseSumsOf(sums, courses.ids), scores },
     ]),
   );
 }

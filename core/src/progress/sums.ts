@@ -1,22 +1,21 @@
-import { type EnrolmentColumns, exemptBit, noDay, statusBits } from './enrolment-columns.ts';
+import { exemptBit, noDay, statusBits } from './enrolment-columns.ts';
 import type { Tally } from './figures.ts';
 
 /* Sums of enrolments by course, as numbers next to one another: a row of them for each course by its number. */
 
 /** Where in a row of sums each number lies. */
-export const [allAt, doneAt, underWayAt, exemptAt, overdueAt, scoreSumAt, scoredAt, sumWidth] = [0, 1, 2, 3, 4, 5, 6, 7] as const;
+export const allAt = 0;
+export const doneAt = 1;
+export const underWayAt = 2;
+export const exemptAt = 3;
+export const overdueAt = 4;
+export const scoreSumAt = 5;
+export const scoredAt = 6;
+export const sumWidth = 7;
 
 /** Adds a row of columns to the sums of its course, which begin at a place. @param due As the reader knows it. */
-export function addOneRow(
-  sums: Float64Array,
-  place: number,
-  { facts, score }: EnrolmentColumns,
-  at: number,
-  due: number,
-  now: number,
-): void {
+export function addOneRow(sums: Float64Array, place: number, fact: number, points: number, due: number, now: number): void {
   sums[place + allAt]!++;
-  const fact = facts[at] ?? 0;
   if ((fact & exemptBit) !== 0) {
     sums[place + exemptAt]!++;
     return;
@@ -24,7 +23,6 @@ export function addOneRow(
   if ((fact & statusBits) === 2) sums[place + doneAt]!++;
   else if (due !== noDay && due < now) sums[place + overdueAt]!++;
   if ((fact & statusBits) === 1) sums[place + underWayAt]!++;
-  const points = score[at] ?? NaN;
   if (points === points) {
     sums[place + scoreSumAt]! += points;
     sums[place + scoredAt]!++;
@@ -50,6 +48,22 @@ export function totalOf(sums: Float64Array): Tally {
   return tallyAt(total, 0);
 }
 
-/** By course; those without any are left out. @param ids Of the courses, by number. */
-export const talliesOf = (sums: Float64Array, ids: readonly number[]): Map<number, Tally> =>
-  new Map(ids.flatMap((id, place) => ((sums[place * sumWidth + allAt] ?? 0) > 0 ? [[id, tallyAt(sums, place)] as const] : [])));
+/** Of courses one after the other. As two arrays they are quickly sent to another thread. */
+export interface CourseSums {
+  courseIds: Float64Array;
+  sums: Float64Array;
+}
+
+/** Those without any are left out. @param ids Of the courses, by number. */
+export function courseSumsOf(sums: Float64Array, ids: readonly number[]): CourseSums {
+  const places = [...ids.keys()].filter((place) => (sums[place * sumWidth + allAt] ?? 0) > 0);
+  const kept = new Float64Array(places.length * sumWidth);
+  places.forEach((place, index) => {
+    kept.set(sums.subarray(place * sumWidth, (place + 1) * sumWidth), index * sumWidth);
+  });
+  return { courseIds: Float64Array.from(places, (place) => ids[place] ?? 0), sums: kept };
+}
+
+/** By course. */
+export const talliesOf = ({ courseIds, sums }: CourseSums): Map<number, Tally> =>
+  new Map([...courseIds].map((id, place) => [id, tallyAt(sums, place)]));

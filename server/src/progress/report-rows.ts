@@ -1,5 +1,5 @@
 import type { ProgressReport, RowKind } from '@gate-roster/contract';
-import { courseParts, emptyTally, type FilterPart, personParts, type Tally } from '@gate-roster/core';
+import { courseParts, emptyTally, type FilterPart, personParts, talliesOf, type Tally } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, rows } from '../database/connect.ts';
 import { all, type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
@@ -89,10 +89,10 @@ async function rememberedRows(
     learners: new Map(all.map(([row, { learners }]) => [row, learners])),
     tallies: new Map(
       all.flatMap(([row, { total, byCourse }]) =>
-        [[0, total] as const, ...byCourse].map(([courseId, tally]) => [`${row}/${courseId}`, tally] as const),
+        [[0, total] as const, ...talliesOf(byCourse)].map(([courseId, tally]) => [`${row}/${courseId}`, tally] as const),
       ),
     ),
-    courseIds: [...new Set(all.flatMap(([, { byCourse }]) => [...byCourse.keys()]))],
+    courseIds: [...new Set(all.flatMap(([, { byCourse }]) => [...byCourse.courseIds]))],
     medians: withMedians
       ? new Map(all.map(([row, { median, medians }]) => [row, median === null ? new Map() : new Map([...medians, [0, median]])]))
       : null,

@@ -1,5 +1,5 @@
 import type { ProgressReport, RowKind, ScoreKind } from '@gate-roster/contract';
-import { type Day, emptyTally, type Filter, orderReport, type Tally } from '@gate-roster/core';
+import { type Day, emptyTally, type Filter, orderReport, talliesOf, type Tally } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
@@ -52,7 +52,8 @@ export async function progressReport(
   const { byCourse, totals, learners, weeks, everybody } = figures;
   const { tens, medians } = figures.scores ?? (await readScores(db, reader, question, groups, withMedians));
   const others = kind === 'groups' ? null : await reportRows(db, reader, question, kind, withMedians);
-  const cells = new Map<string, Tally>(byCourse.map(({ groupId: group, courseId, tally }) => [`${group}/${courseId}`, tally]));
+  const cells = new Map<number, Map<number, Tally>>(groups.map((id) => [id, new Map()]));
+  for (const each of byCourse) cells.get(each.groupId)?.set(each.courseId, each.tally);
   const wanted = [...new Set([...byCourse.map(({ courseId }) => courseId), ...(others?.courseIds ?? [])])];
   const courses = await rows<{ id: number; name: string }>(
     db,
@@ -71,7 +72,7 @@ export async function progressReport(
         learners: learners.get(row.id) ?? 0,
         total: totals.get(row.id) ?? emptyTally,
         cells: courses.map(({ id }) => {
-          const tally = cells.get(`${row.id}/${id}`);
+          const tally = cells.get(row.id)?.get(id);
           return tally && tally.all > 0 ? tally : null;
         }),
         medians: mediansOfRow(medians, row.id, courses),
@@ -175,7 +176,7 @@ export function figuresFrom(answer: FiguresAnswer, spreadOf: number, today: Day)
   for (const { day, done } of answer.get(spreadOf)?.doneOn ?? [])
     if (day >= first) byMonday.set(mondayOf(day), (byMonday.get(mondayOf(day)) ?? 0) + done);
   return {
-    byCourse: all.flatMap(([id, { byCourse }]) => [...byCourse].map(([courseId, tally]) => ({ groupId: id, courseId, tally }))),
+    byCourse: all.flatMap(([id, { byCourse }]) => [...talliesOf(byCourse)].map(([courseId, tally]) => ({ groupId: id, courseId, tally }))),
     totals: new Map(all.map(([id, { total }]) => [id, total])),
     learners: new Map(all.map(([id, { learners }]) => [id, learners])),
     everybody: new Map(all.map(([id, { everybody }]) => [id, everybody])),

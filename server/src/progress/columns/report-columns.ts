@@ -6,6 +6,7 @@ import {
   type ColumnReader,
   CourseNumbers,
   courseParts,
+  type CourseSums,
   dayOfNumber,
   type Day,
   Fitting,
@@ -190,7 +191,7 @@ export class ReportColumns implements Columns {
         withCourses: byCourse,
       },
       (set, whole) => {
-        set.whole = set.loaded.whole = whole;
+        set.whole = whole;
       },
     );
     for (const [id, sums] of found)
@@ -198,7 +199,7 @@ export class ReportColumns implements Columns {
     return new Map(
       groups.flatMap((id) => {
         const known = kept.get(id);
-        return known ? [[id, byCourse ? known.figures : { ...known.figures, byCourse: new Map() }]] : [];
+        return known ? [[id, byCourse ? known.figures : { ...known.figures, byCourse: noSums }]] : [];
       }),
     );
   }
@@ -274,6 +275,8 @@ export class ReportColumns implements Columns {
     return { today, dueSoonDays, sees: sight === null ? null : this.#lists.touching(new Set(sight.via)) };
   }
 }
+
+const noSums: CourseSums = { courseIds: new Float64Array(0), sums: new Float64Array(0) };
 
 /** Who fits the person parts of a filter; those of a scope are all that matters. */
 async function chosenBy(

@@ -1,4 +1,4 @@
-import { type AddedSet, EnrolmentColumns } from '@gate-roster/core';
+import { addTo, type Bundle, EnrolmentColumns } from '@gate-roster/core';
 import type { LoadedSet } from './load.ts';
 import type { ColumnFigures, FiguresQuestion } from './questions.ts';
 
@@ -12,8 +12,6 @@ export interface KeptFigures {
   scores: FiguresQuestion['scores'];
 }
 
-export type CountedSet = AddedSet & { countsFor: number[]; loaded: LoadedSet };
-
 /** What a tree makes of the sets; null: groups count for themselves alone. */
 class Counting {
   readonly tree: GroupsAbove | null;
@@ -21,8 +19,8 @@ class Counting {
   /** Figures of groups for those who see everything, without a filter. */
   readonly kept = new Map<number, KeptFigures>();
   keptFor: object | null = null;
-  /** The groups that were asked for last, and each set with those of them that it counts for. */
-  #last: { groups: string; sets: CountedSet[] } | null = null;
+  /** The groups that were asked for last, and the sets by those of them that they count for. */
+  #last: { groups: string; bundles: Bundle<LoadedSet>[] } | null = null;
 
   constructor(tree: GroupsAbove | null, sets: Iterable<LoadedSet>) {
     this.tree = tree;
@@ -51,20 +49,22 @@ class Counting {
     return this.#sets.get(group) ?? [];
   }
 
-  /** Each set once, with those of the groups that it counts for. */
-  countingFor(groups: readonly number[]): Iterable<CountedSet> {
-    const key = groups.join();
-    if (this.#last?.groups === key) return this.#last.sets;
-    const found = new Map<LoadedSet, CountedSet>();
-    for (const group of groups)
-      for (const loaded of this.setsOf(group)) {
-        const known = found.get(loaded);
-        if (known) known.countsFor.push(group);
-        else found.set(loaded, { stretch: loaded.stretch, whole: loaded.whole, countsFor: [group], loaded });
-      }
-    const sets = [...found.values()];
-    this.#last = { groups: key, sets };
-    return sets;
+  /** Each set once, with others that count for the same of these groups. */
+  countingFor(groups: readonly number[]): Iterable<Bundle<LoadedSet>> {
+    const asked = groups.join();
+    if (this.#last?.groups === asked) return this.#last.bundles;
+    const countsFor = new Map<LoadedSet, number[]>();
+    for (const group of groups) for (const set of this.setsOf(group)) addTo(countsFor, set, group);
+    const found = new Map<string, { countsFor: readonly number[]; sets: LoadedSet[] }>();
+    for (const [set, own] of countsFor) {
+      const key = own.join();
+      const known = found.get(key);
+      if (known) known.sets.push(set);
+      else found.set(key, { countsFor: own, sets: [set] });
+    }
+    const bundles = [...found.values()];
+    this.#last = { groups: asked, bundles };
+    return bundles;
   }
 
   #groupsOf({ groups }: LoadedSet): Iterable<number> {
@@ -101,8 +101,8 @@ export class SetsByGroup {
     return this.#counting(tree).setsOf(group);
   }
 
-  /** Each set once, with those of the groups that it counts for. */
-  countingFor(groups: readonly number[], tree: GroupsAbove | null): Iterable<CountedSet> {
+  /** Each set once, with others that count for the same of these groups. */
+  countingFor(groups: readonly number[], tree: GroupsAbove | null): Iterable<Bundle<LoadedSet>> {
     return this.#counting(tree).countingFor(groups);
   }
 
