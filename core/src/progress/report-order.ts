@@ -73,8 +73,8 @@ export function orderReport<
   R extends OrderedRow & { medians: Medians | null },
   T extends { courses: readonly { id: number }[]; rows: readonly R[] },
 >(report: T, { without = [], by = '' }: { without?: readonly number[] | undefined; by?: string | undefined }): T {
-  const kept = report.courses.flatMap(({ id }, index) => (without.includes(id) ? [] : [index]));
-  const only = <V>(list: readonly V[]): V[] => kept.flatMap((index) => list.slice(index, index + 1));
+  const leftOut = new Set(report.courses.flatMap(({ id }, index) => (without.includes(id) ? [index] : [])));
+  const only = <V>(list: readonly V[]): V[] => list.filter((_, index) => !leftOut.has(index));
   const sorted = sortRows(
     report.rows,
     readSort(by) ?? { by: 'name' },

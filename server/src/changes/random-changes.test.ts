@@ -2,6 +2,7 @@ import type { SeatOutcome } from '@gate-roster/core';
 import fc from 'fast-check';
 import { rebuildDerived } from '../database/rebuild.ts';
 import { ReportColumns } from '../progress/columns/report-columns.ts';
+import { countNotCounted } from '../people/scope.ts';
 import { keepStandings } from '../progress/standings.ts';
 import { settle } from '../seats/settle.ts';
 import { answeredBy, columnsOf } from '../testing/columns.ts';
@@ -106,20 +107,22 @@ async function rebuild(): Promise<void> {
   await site.deps.db.transaction((tx) => rebuildDerived(tx, today));
 }
 
-/** Every group's count in the tree, against people counted one by one from memberships, states and days. */
+/** Every group's count in the tree, and how many of its members are not counted, against people counted one by one from memberships, states and days. */
 async function countsAreTrue(): Promise<boolean> {
   const { groups } = await mirela.call('tree', {});
-  const brute = await execute<{ id: number; people: number }>(
+  const brute = await execute<{ id: number; people: number; members: number }>(
     site.databaseUrl,
     `with recursive below as (select id, id as top, state = 'active' and coalesce(last_day >= current_date, true) as stands from group_now
        union all select g.id, below.top, g.state = 'active' and coalesce(g.last_day >= current_date, true) from group_now g join below on g.parent_id = below.id),
      resting as (select distinct d.id from group_now g join (select top, id from below) d on d.top = g.id where g.state <> 'active' or g.last_day < current_date)
-     select b.top::int as id, count(distinct m.person_id)::int as people from below b join membership m on m.group_id = b.id and m.until_at is null
+     select b.top::int as id, count(distinct s.person_id)::int as people, count(distinct m.person_id)::int as members
+     from below b join membership m on m.group_id = b.id and m.until_at is null
+       left join person_state s on s.person_id = m.person_id and s.until_at is null and s.state = 'active' and coalesce(s.first_day <= current_date, true) and coalesce(s.last_day >= current_date, true)
        and coalesce(m.first_day <= current_date, true) and coalesce(m.last_day >= current_date, true) and m.group_id not in (select id from resting)
-       join person_state s on s.person_id = m.person_id and s.until_at is null and s.state = 'active' and coalesce(s.first_day <= current_date, true) and coalesce(s.last_day >= current_date, true)
      group by 1`,
   );
   const truth = new Map(brute.map(({ id, people }) => [id, people]));
+  for (const { id, people, members } of brute) expect([id, await countNotCounted(site.deps.db, id, true)]).toEqual([id, members - people]);
   const wrong = groups.filter(({ id, people }) => people !== (truth.get(id) ?? 0));
   if (wrong.length > 0)
     throw new Error(`counts differ: ${JSON.stringify(wrong.map(({ id, name, people }) => [id, name, people, truth.get(id)]))}`);

@@ -176,7 +176,9 @@ export function figuresFrom(answer: FiguresAnswer, spreadOf: number, today: Day)
   for (const { day, done } of answer.get(spreadOf)?.doneOn ?? [])
     if (day >= first) byMonday.set(mondayOf(day), (byMonday.get(mondayOf(day)) ?? 0) + done);
   return {
-    byCourse: all.flatMap(([id, { byCourse }]) => [...talliesOf(byCourse)].map(([courseId, tally]) => ({ groupId: id, courseId, tally }))),
+    byCourse: all.flatMap(([id, { byCourse }]) =>
+      Array.from(talliesOf(byCourse), ([courseId, tally]) => ({ groupId: id, courseId, tally })),
+    ),
     totals: new Map(all.map(([id, { total }]) => [id, total])),
     learners: new Map(all.map(([id, { learners }]) => [id, learners])),
     everybody: new Map(all.map(([id, { everybody }]) => [id, everybody])),
