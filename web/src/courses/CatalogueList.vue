@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { courseSorts, courseStates } from '@gate-roster/contract';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query';
-import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { idCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import { showNumber } from '../ui/format.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
-import { useVirtualRows } from '../ui/virtual-rows.ts';
 import * as words from '../words.ts';
 import { useRoute } from 'vue-router';
 
@@ -46,30 +47,22 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingN
 });
 const first = computed(() => data.value?.pages[0]);
 const courses = computed(() => data.value?.pages.flatMap((page) => page.courses) ?? []);
-const scroller = useTemplateRef<HTMLElement>('scroller');
-const { items, spaceAbove, spaceBelow } = useVirtualRows(scroller, () => courses.value.length, 37);
-watch(items, (list) => {
-  const last = list.at(-1);
-  if (last && last.index >= courses.value.length - 20 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
-});
-const drawn = computed(() => items.value.flatMap(({ index }) => courses.value[index] ?? []));
+const pages = { hasNextPage, isFetchingNextPage, fetchNextPage };
 
-type Column = { key: 'name' | 'code' | 'subject' | 'learners' | 'openedAt'; title: string; isNumber?: boolean };
-const columns: readonly Column[] = [
-  { key: 'name', title: words.courses.course },
-  { key: 'code', title: w.code },
-  { key: 'subject', title: w.subject },
-];
-const numbers: readonly Column[] = [
-  { key: 'openedAt', title: w.openedAt, isNumber: true },
-  { key: 'learners', title: w.learners, isNumber: true },
-];
-const mark = (key: Column['key']): string => (sort.value === key ? ' ↑' : sort.value === `-${key}` ? ' ↓' : '');
-const isSorted = (key: Column['key']) => (sort.value === key ? 'ascending' : sort.value === `-${key}` ? 'descending' : 'none');
 /** Numbers begin with the largest. */
-function sortBy({ key, isNumber = false }: Column): void {
-  sort.value = isNumber ? (sort.value === `-${key}` ? key : `-${key}`) : sort.value === key ? `-${key}` : key;
-}
+const columns: readonly ListColumn[] = [
+  { key: 'name', title: words.courses.course, sorts: ['name', '-name'] },
+  { key: 'code', title: w.code, sorts: ['code', '-code'], roomFrom: 700 },
+  { key: 'subject', title: w.subject, sorts: ['subject', '-subject'], roomFrom: 800 },
+  { key: 'terms', title: w.terms, roomFrom: 940 },
+  { key: 'units', title: w.units, isNumber: true, roomFrom: 860 },
+  { key: 'openedAt', title: w.openedAt, isNumber: true, sorts: ['-openedAt', 'openedAt'], roomFrom: 620 },
+  { key: 'learners', title: w.learners, isNumber: true, sorts: ['-learners', 'learners'] },
+  { key: 'underWay', title: w.underWay, isNumber: true, roomFrom: 520 },
+  { key: 'done', title: w.done, isNumber: true },
+  { key: 'overdue', title: w.overdue, isNumber: true },
+];
+const shown = (count: number | undefined): string => (count === undefined ? '' : showNumber(count));
 const to = (part: 'courses' | 'sets', thing: number) => ({
   name: 'access',
   params: { groupId: scope.groupId.value, part, thing },
@@ -119,53 +112,40 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
       </div>
       <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="courses.length === 0" class="soft">{{ first.all === 0 ? w.noneYet : w.none }}</p>
-      <div v-else ref="scroller" class="scroll" tabindex="0" role="region" :aria-label="w.title">
-        <table class="rows" :aria-rowcount="first.fit + 1">
-          <thead>
-            <tr>
-              <th v-for="column in columns" :key="column.key" :aria-sort="isSorted(column.key)">
-                <button type="button" class="sorter" @click="sortBy(column)">{{ column.title }}{{ mark(column.key) }}</button>
-              </th>
-              <th>{{ w.terms }}</th>
-              <th class="num">{{ w.units }}</th>
-              <th v-for="column in numbers" :key="column.key" class="num" :aria-sort="isSorted(column.key)">
-                <button type="button" class="sorter" @click="sortBy(column)">{{ column.title }}{{ mark(column.key) }}</button>
-              </th>
-              <th class="num">{{ w.underWay }}</th>
-              <th class="num">{{ w.done }}</th>
-              <th class="num">{{ w.overdue }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-if="spaceAbove > 0" aria-hidden="true">
-              <td colspan="10" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
-            </tr>
-            <tr v-for="course in drawn" :key="course.id">
-              <td class="name">
-                <router-link :to="to('courses', course.id)">{{ course.name }}</router-link>
-                <span v-for="each in course.tags" :key="each" class="tag">{{ each }}</span>
-                <span v-if="course.home" class="soft">{{ ` ${w.ownOf(course.home.name)}` }}</span>
-                <span v-if="course.archived" class="soft">{{ ` ${w.archived}` }}</span>
-              </td>
-              <td class="code">{{ course.code }}</td>
-              <td>{{ course.subject }}</td>
-              <td class="soft">{{ w.termsOf[course.terms] }}</td>
-              <td class="num">{{ course.units }}</td>
-              <td class="num">{{ course.openedAt }}</td>
-              <template v-if="course.standing">
-                <td class="num">{{ showNumber(course.standing.all) }}</td>
-                <td class="num">{{ showNumber(course.standing.underWay) }}</td>
-                <td class="num good">{{ showNumber(course.standing.done) }}</td>
-                <td class="num" :class="{ late: course.standing.overdue > 0 }">{{ showNumber(course.standing.overdue) }}</td>
-              </template>
-              <td v-else colspan="4" />
-            </tr>
-            <tr v-if="spaceBelow > 0" aria-hidden="true">
-              <td colspan="10" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataList
+        v-else
+        v-model:sort="sort"
+        :label="w.title"
+        :columns="columns"
+        :rows="courses"
+        :count="first.fit"
+        :row-pixels="37"
+        :pages="pages"
+      >
+        <template #name="{ row: course }">
+          <router-link class="name" :to="to('courses', course.id)">{{ course.name }}</router-link>
+          <span v-for="each in course.tags" :key="each" class="tag">{{ each }}</span>
+          <span v-if="course.home" class="soft">{{ ` ${w.ownOf(course.home.name)}` }}</span>
+          <span v-if="course.archived" class="soft">{{ ` ${w.archived}` }}</span>
+        </template>
+        <template #code="{ row: course }"
+          ><span class="code">{{ course.code }}</span></template
+        >
+        <template #subject="{ row: course }">{{ course.subject }}</template>
+        <template #terms="{ row: course }"
+          ><span class="soft">{{ w.termsOf[course.terms] }}</span></template
+        >
+        <template #units="{ row: course }">{{ course.units }}</template>
+        <template #openedAt="{ row: course }">{{ course.openedAt }}</template>
+        <template #learners="{ row: course }">{{ shown(course.standing?.all) }}</template>
+        <template #underWay="{ row: course }">{{ shown(course.standing?.underWay) }}</template>
+        <template #done="{ row: course }"
+          ><span class="good">{{ shown(course.standing?.done) }}</span></template
+        >
+        <template #overdue="{ row: course }"
+          ><span :class="{ late: (course.standing?.overdue ?? 0) > 0 }">{{ shown(course.standing?.overdue) }}</span></template
+        >
+      </DataList>
     </main>
     <aside v-if="panel" class="panel">
       <AddCourses v-if="panel === 'courses' && first" :home="first.ownHome" :may-for-all="first.mayEdit" @close="panel = null" />
@@ -209,25 +189,12 @@ const states = courseStates.map((value) => ({ value, title: w.states[value] }));
   flex: 0 1 200px;
   min-width: 140px;
 }
-.rows td {
-  height: 37px;
-  padding-block: 0;
-  white-space: nowrap;
-}
-.name a {
+.name {
   color: var(--tide);
   font-weight: 600;
 }
 .code {
   font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
   font-size: 13.5px;
-}
-.sorter {
-  background: none;
-  border: 0;
-  padding: 0;
-  font: inherit;
-  color: inherit;
-  cursor: pointer;
 }
 </style>

@@ -9,6 +9,8 @@ import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { copyText } from '../ui/copy.ts';
 import { showDay, showMoment } from '../ui/format.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 import CodeUses from './CodeUses.vue';
@@ -38,6 +40,14 @@ async function act(change: Change, said: string): Promise<void> {
   panel.value = null;
   await applyAtOnce(change, said);
 }
+const columns: readonly ListColumn[] = [
+  { key: 'code', title: w.code },
+  { key: 'opens', title: w.opens },
+  { key: 'until', title: w.until, roomFrom: 760 },
+  { key: 'used', title: w.used, isNumber: true },
+  { key: 'state', title: w.state, roomFrom: 640 },
+  { key: 'acts', title: words.common.actions, hasHiddenTitle: true },
+];
 const facts = (code: JoinCode): string =>
   [
     code.powers ? w.forLeaders : [],
@@ -58,72 +68,64 @@ const facts = (code: JoinCode): string =>
       </div>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="codes.length === 0" class="soft empty">{{ w.none }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.codes">
-        <table class="rows">
-          <thead>
-            <tr>
-              <th>{{ w.code }}</th>
-              <th>{{ w.opens }}</th>
-              <th>{{ w.until }}</th>
-              <th class="num">{{ w.used }}</th>
-              <th>{{ w.state }}</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="code in codes" :key="code.id" :class="{ shut: code.state !== 'open' }">
-              <td>
-                <span class="mono code">{{ code.code }}</span>
-                <p v-if="code.note" class="soft small">{{ code.note }}</p>
-              </td>
-              <td>
-                {{ code.groups.map(({ name }) => name).join(', ') }}
-                <p v-if="facts(code)" class="soft small">{{ facts(code) }}</p>
-              </td>
-              <td :title="code.lastAt ? showMoment(code.lastAt) : undefined">
-                {{ code.lastAt ? showDay(code.lastAt.slice(0, 10)) : w.noEnd }}
-              </td>
-              <td class="num">
-                <button type="button" class="plain-link" :aria-label="`${w.who}, ${code.code}`" @click="panel = { kind: 'uses', code }">
-                  {{ w.ofLimit(code.uses, code.useLimit) }}
-                </button>
-                <p v-if="code.paying > 0" class="soft small">{{ w.paying(code.paying) }}</p>
-              </td>
-              <td>
-                {{ w.states[code.state] }}{{ code.state === 'not yet' && code.firstAt ? ` ${w.from(showMoment(code.firstAt))}` : '' }}
-              </td>
-              <td>
-                <div class="acts">
-                  <button type="button" class="plain-link" @click="copyText(linkOf(code))">{{ w.copyLink }}</button>
-                  <router-link class="plain-link" :to="{ name: 'door', params: { codeId: code.id } }">{{ w.door }}</router-link>
-                  <v-menu>
-                    <template #activator="{ props: activator }">
-                      <v-btn v-bind="activator" variant="text" size="small" :icon="mdiDotsVertical" :aria-label="w.acts(code.code)" />
-                    </template>
-                    <v-list>
-                      <v-list-item :title="w.copyText" @click="copyText(textOf(code))" />
-                      <v-list-item :title="w.copyCode" @click="copyText(code.code)" />
-                      <template v-if="code.mine">
-                        <v-divider />
-                        <v-list-item :title="w.change" @click="panel = { kind: 'edit', code }" />
-                        <v-list-item
-                          :title="code.paused ? w.unpause : w.pause"
-                          @click="act({ kind: 'edit-code', codeId: code.id, values: { paused: !code.paused }, replace: false }, w.saved)"
-                        />
-                        <v-list-item
-                          :title="w.replace"
-                          @click="act({ kind: 'edit-code', codeId: code.id, values: {}, replace: true }, w.replaced)"
-                        />
-                        <v-list-item class="late" :title="w.remove" @click="act({ kind: 'delete-code', codeId: code.id }, w.deleted)" />
-                      </template>
-                    </v-list>
-                  </v-menu>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataList
+        v-else
+        :label="words.waysIn.parts.codes"
+        :columns="columns"
+        :rows="codes"
+        :look-of="(code) => ({ shut: code.state !== 'open' })"
+      >
+        <template #code="{ row: code }">
+          <span class="mono code">{{ code.code }}</span>
+          <p v-if="code.note" class="soft small">{{ code.note }}</p>
+        </template>
+        <template #opens="{ row: code }">
+          {{ code.groups.map(({ name }) => name).join(', ') }}
+          <p v-if="facts(code)" class="soft small">{{ facts(code) }}</p>
+        </template>
+        <template #until="{ row: code }">
+          <span :title="code.lastAt ? showMoment(code.lastAt) : undefined">{{
+            code.lastAt ? showDay(code.lastAt.slice(0, 10)) : w.noEnd
+          }}</span>
+        </template>
+        <template #used="{ row: code }">
+          <button type="button" class="plain-link" :aria-label="`${w.who}, ${code.code}`" @click="panel = { kind: 'uses', code }">
+            {{ w.ofLimit(code.uses, code.useLimit) }}
+          </button>
+          <p v-if="code.paying > 0" class="soft small">{{ w.paying(code.paying) }}</p>
+        </template>
+        <template #state="{ row: code }">
+          {{ w.states[code.state] }}{{ code.state === 'not yet' && code.firstAt ? ` ${w.from(showMoment(code.firstAt))}` : '' }}
+        </template>
+        <template #acts="{ row: code }">
+          <div class="acts">
+            <button type="button" class="plain-link" @click="copyText(linkOf(code))">{{ w.copyLink }}</button>
+            <router-link class="plain-link" :to="{ name: 'door', params: { codeId: code.id } }">{{ w.door }}</router-link>
+            <v-menu>
+              <template #activator="{ props: activator }">
+                <v-btn v-bind="activator" variant="text" size="small" :icon="mdiDotsVertical" :aria-label="w.acts(code.code)" />
+              </template>
+              <v-list>
+                <v-list-item :title="w.copyText" @click="copyText(textOf(code))" />
+                <v-list-item :title="w.copyCode" @click="copyText(code.code)" />
+                <template v-if="code.mine">
+                  <v-divider />
+                  <v-list-item :title="w.change" @click="panel = { kind: 'edit', code }" />
+                  <v-list-item
+                    :title="code.paused ? w.unpause : w.pause"
+                    @click="act({ kind: 'edit-code', codeId: code.id, values: { paused: !code.paused }, replace: false }, w.saved)"
+                  />
+                  <v-list-item
+                    :title="w.replace"
+                    @click="act({ kind: 'edit-code', codeId: code.id, values: {}, replace: true }, w.replaced)"
+                  />
+                  <v-list-item class="late" :title="w.remove" @click="act({ kind: 'delete-code', codeId: code.id }, w.deleted)" />
+                </template>
+              </v-list>
+            </v-menu>
+          </div>
+        </template>
+      </DataList>
     </main>
     <aside v-if="panel" class="panel">
       <CodeUses
@@ -160,7 +162,7 @@ const facts = (code: JoinCode): string =>
   align-items: center;
   justify-content: flex-end;
 }
-.shut .code {
+:deep(tr.shut) .code {
   color: var(--ink2);
   font-weight: 400;
 }

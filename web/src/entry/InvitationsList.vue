@@ -4,6 +4,8 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useScope } from '../shell/scope.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showAgo, showDay, showMoment } from '../ui/format.ts';
 import * as words from '../words.ts';
@@ -24,6 +26,14 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfin
   getNextPageParam: (last) => last.next,
 });
 const invitations = computed(() => data.value?.pages.flatMap((page) => page.invitations) ?? []);
+const columns: readonly ListColumn[] = [
+  { key: 'to', title: w.to },
+  { key: 'group', title: w.group },
+  { key: 'state', title: w.state },
+  { key: 'when', title: w.when, roomFrom: 640 },
+  { key: 'until', title: w.until, roomFrom: 760 },
+  { key: 'acts', title: words.common.actions, hasHiddenTitle: true },
+];
 const isInviting = ref(false);
 const unanswered = computed(() => invitations.value.filter(({ state }) => state === 'bounced' || state === 'over'));
 const again = (ids: number[]): Promise<boolean> => applyAtOnce({ kind: 'send-invitations-again', invitationIds: ids }, w.sentAgain);
@@ -42,46 +52,36 @@ const takeBack = (id: number): Promise<boolean> => applyAtOnce({ kind: 'take-bac
       </div>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="invitations.length === 0" class="soft">{{ w.none }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.invitations">
-        <table class="rows">
-          <thead>
-            <tr>
-              <th>{{ w.to }}</th>
-              <th>{{ w.group }}</th>
-              <th>{{ w.state }}</th>
-              <th>{{ w.when }}</th>
-              <th>{{ w.until }}</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="each in invitations" :key="each.id">
-              <td>
-                {{ each.name || each.email }}
-                <p v-if="each.name" class="soft small">{{ each.email }}</p>
-              </td>
-              <td>
-                {{ each.group.name }}<span v-if="each.leads" class="soft">{{ ` ${w.asLeader}` }}</span>
-              </td>
-              <td>
-                <span :class="{ good: each.state === 'joined', wrong: each.state === 'bounced', soft: each.state === 'over' }">{{
-                  w.states[each.state]
-                }}</span>
-                <p v-if="each.trouble" class="soft small">{{ each.trouble }}</p>
-              </td>
-              <td class="soft" :title="showMoment(each.at)">{{ showAgo(each.at) }}</td>
-              <td class="soft">{{ showDay(each.until.slice(0, 10)) }}</td>
-              <td>
-                <div v-if="each.state !== 'joined'" class="acts end">
-                  <button type="button" class="plain-link" @click="again([each.id])">{{ w.again }}</button>
-                  <button type="button" class="plain-link late" @click="takeBack(each.id)">{{ w.takeBack }}</button>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+      <template v-else>
+        <DataList :label="words.waysIn.parts.invitations" :columns="columns" :rows="invitations">
+          <template #to="{ row: each }">
+            {{ each.name || each.email }}
+            <p v-if="each.name" class="soft small">{{ each.email }}</p>
+          </template>
+          <template #group="{ row: each }">
+            {{ each.group.name }}<span v-if="each.leads" class="soft">{{ ` ${w.asLeader}` }}</span>
+          </template>
+          <template #state="{ row: each }">
+            <span :class="{ good: each.state === 'joined', wrong: each.state === 'bounced', soft: each.state === 'over' }">{{
+              w.states[each.state]
+            }}</span>
+            <p v-if="each.trouble" class="soft small">{{ each.trouble }}</p>
+          </template>
+          <template #when="{ row: each }"
+            ><span class="soft" :title="showMoment(each.at)">{{ showAgo(each.at) }}</span></template
+          >
+          <template #until="{ row: each }"
+            ><span class="soft">{{ showDay(each.until.slice(0, 10)) }}</span></template
+          >
+          <template #acts="{ row: each }">
+            <div v-if="each.state !== 'joined'" class="acts end">
+              <button type="button" class="plain-link" @click="again([each.id])">{{ w.again }}</button>
+              <button type="button" class="plain-link late" @click="takeBack(each.id)">{{ w.takeBack }}</button>
+            </div>
+          </template>
+        </DataList>
         <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
-      </div>
+      </template>
     </main>
     <aside v-if="isInviting" class="panel"><InvitePeople :group-id="scope.groupId.value" @close="isInviting = false" /></aside>
   </div>

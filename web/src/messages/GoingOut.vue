@@ -5,6 +5,8 @@ import { computed } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import { showMoment, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
@@ -35,6 +37,7 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfin
 const first = computed(() => data.value?.pages[0]);
 const letters = computed(() => data.value?.pages.flatMap((page) => page.letters) ?? []);
 const chips = computed(() => (['all', ...letterStates] as const).map((value) => ({ value, title: w.states[value] })));
+const columns: readonly ListColumn[] = (['person', 'kind', 'state', 'at'] as const).map((key) => ({ key, title: w.heads[key] }));
 </script>
 
 <template>
@@ -71,37 +74,27 @@ const chips = computed(() => (['all', ...letterStates] as const).map((value) => 
         </button>
       </div>
       <p v-if="letters.length === 0" class="soft">{{ w.none }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="w.letters">
-        <table class="rows">
-          <thead>
-            <tr>
-              <th scope="col">{{ w.heads.person }}</th>
-              <th scope="col">{{ w.heads.kind }}</th>
-              <th scope="col">{{ w.heads.state }}</th>
-              <th scope="col">{{ w.heads.at }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="letter in letters" :key="letter.id">
-              <td>
-                <RouterLink
-                  :to="{ name: 'groups', params: { groupId: scope.groupId.value }, query: { person: String(letter.person.id) } }"
-                  class="plain-link"
-                  >{{ letter.person.name }}</RouterLink
-                >
-              </td>
-              <td>{{ words.waysIn.letters.kinds[letter.kind] }}</td>
-              <td>
-                <span :class="{ late: letter.state === 'bounced' }">{{ w.states[letter.state] }}</span>
-                <span v-if="letter.hasStopped" class="late">{{ w.stopped }}</span>
-                <small v-if="letter.trouble" class="soft trouble">{{ letter.trouble }}</small>
-              </td>
-              <td class="soft">{{ showMoment(letter.at) }}</td>
-            </tr>
-          </tbody>
-        </table>
+      <template v-else>
+        <DataList :label="w.letters" :columns="columns" :rows="letters">
+          <template #person="{ row: letter }">
+            <RouterLink
+              :to="{ name: 'groups', params: { groupId: scope.groupId.value }, query: { person: String(letter.person.id) } }"
+              class="plain-link"
+              >{{ letter.person.name }}</RouterLink
+            >
+          </template>
+          <template #kind="{ row: letter }">{{ words.waysIn.letters.kinds[letter.kind] }}</template>
+          <template #state="{ row: letter }">
+            <span :class="{ late: letter.state === 'bounced' }">{{ w.states[letter.state] }}</span>
+            <span v-if="letter.hasStopped" class="late">{{ w.stopped }}</span>
+            <small v-if="letter.trouble" class="soft trouble">{{ letter.trouble }}</small>
+          </template>
+          <template #at="{ row: letter }"
+            ><span class="soft">{{ showMoment(letter.at) }}</span></template
+          >
+        </DataList>
         <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ w.more(showNumber(letters.length)) }}</v-btn>
-      </div>
+      </template>
     </template>
   </main>
 </template>

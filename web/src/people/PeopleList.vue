@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import type { GroupSheet, PeopleFilter } from '@gate-roster/contract';
+import type { Answer, GroupSheet, PeopleFilter, Routes } from '@gate-roster/contract';
 import { useInfiniteQuery, keepPreviousData } from '@tanstack/vue-query';
-import { computed, useTemplateRef, watch, defineAsyncComponent } from 'vue';
+import { computed, watch, defineAsyncComponent } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import ProgressBar from '../ui/ProgressBar.vue';
 import { personName, showAgo, showDay, showMoment, showNumber } from '../ui/format.ts';
-import { usePagedRows } from '../ui/paged-rows.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import * as words from '../words.ts';
 import { useSession } from '../shell/session.ts';
 import { chooseAll } from './choose-all.ts';
+import { useSelection } from './selection.ts';
 import PeopleTools from './PeopleTools.vue';
 import { usePeopleFilter } from './use-people-filter.ts';
 const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
@@ -23,10 +25,9 @@ const { group, notCounted, personId } = defineProps<{
 const counted = defineModel<PeopleFilter['counted']>('counted', { required: true });
 const emit = defineEmits<{ person: [id: number | null] }>();
 const scope = useScope();
-const { parts, search, fits, sort, sortBy, listId, isNarrowed, query: filter } = usePeopleFilter(counted);
+const { parts, search, fits, sort, listId, isNarrowed, query: filter } = usePeopleFilter(counted);
 const session = useSession();
 const pageSize = 100;
-const rowPixels = 37;
 
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['people', scope.groupId, filter],
@@ -44,16 +45,8 @@ const people = computed(() => data.value?.pages.flatMap((page) => page.people) ?
 const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
 const total = computed(() => data.value?.pages[0]?.total ?? 0);
 
-const scroller = useTemplateRef<HTMLElement>('scroller');
-const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
-  scroller,
-  people,
-  { hasNextPage, isFetchingNextPage, fetchNextPage },
-  rowPixels,
-  (id) => {
-    emit('person', id);
-  },
-);
+const pages = { hasNextPage, isFetchingNextPage, fetchNextPage };
+const selection = useSelection(people);
 watch([scope.groupId, filter], () => {
   selection.clear();
 });
@@ -62,7 +55,24 @@ const isAtTop = computed(() => session.isAdministrator && group.path.length === 
 
 const notCountedPeople = computed(() => notCounted.reduce((sum, { people: each }) => sum + each, 0));
 const exportLink = computed(() => addressOf('groupPeopleFile', { params: { groupId: scope.groupId.value }, query: filter.value }));
-const groupName = (id: number, name: string): string => (id === scope.groupId.value ? '' : name);
+type Listed = Answer<Routes['groupPeople']>['people'][number];
+const groupsOf = (person: Listed): string =>
+  person.groups
+    .filter(({ id }) => id !== scope.groupId.value)
+    .map(({ name }) => name)
+    .join(', ');
+const columns = computed((): ListColumn[] => [
+  { key: 'name', title: words.people.name, sorts: ['name', '-name'] },
+  group.below > 0
+    ? { key: 'group', title: words.people.subgroup, roomFrom: 600 }
+    : { key: 'email', title: words.people.email, roomFrom: 600 },
+  { key: 'tags', title: words.people.tags, roomFrom: 760 },
+  counted.value === 'no'
+    ? { key: 'whyNot', title: words.people.whyNot, roomFrom: 960 }
+    : { key: 'cameBy', title: words.people.cameInBy, roomFrom: 960 },
+  { key: 'progress', title: words.areas.progress },
+  { key: 'active', title: words.people.lastActive, sorts: ['-active'], roomFrom: 640 },
+]);
 </script>
 
 <template>
@@ -87,104 +97,61 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
       @done="selection.clear()"
     />
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
-    <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.people.title">
-      <table :aria-rowcount="matching + 1">
-        <thead>
-          <tr>
-            <th class="box">
-              <v-checkbox-btn
-                density="compact"
-                :model-value="isAllChosen"
-                :indeterminate="!isAllChosen && selection.count.value > 0"
-                :aria-label="words.people.chooseAll(matching)"
-                @update:model-value="$event ? chooseAll(selection, scope.groupId.value, filter, matching) : selection.clear()"
-              />
-            </th>
-            <th :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
-              <button type="button" @click="sortBy('name')">
-                {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
-              </button>
-            </th>
-            <th>{{ group.below > 0 ? words.people.subgroup : words.people.email }}</th>
-            <th>{{ words.people.tags }}</th>
-            <th>{{ counted === 'no' ? words.people.whyNot : words.people.cameInBy }}</th>
-            <th>{{ words.areas.progress }}</th>
-            <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
-              <button type="button" @click="sortBy('active')">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-if="spaceAbove > 0" aria-hidden="true">
-            <td colspan="7" :style="{ height: `${spaceAbove}px`, padding: 0 }" />
-          </tr>
-          <tr
-            v-for="{ row: person, index } in drawn"
-            :key="person.id"
-            :data-row="index"
-            :aria-rowindex="index + 2"
-            :class="{ sel: selection.has(person.id), open: person.id === personId }"
-            :tabindex="index === 0 ? 0 : -1"
-            @keydown="onKey($event, index)"
-          >
-            <td class="box" @click="selection.click(index, $event.shiftKey)">
-              <v-checkbox-btn
-                density="compact"
-                readonly
-                :model-value="selection.has(person.id)"
-                :aria-label="words.people.choose(personName(person))"
-                @keydown.space.prevent.stop="selection.click(index, $event.shiftKey)"
-              />
-            </td>
-            <td>
-              <button type="button" class="name" @click="emit('person', person.id)">
-                {{ personName(person) }}
-              </button>
-            </td>
-            <td>
-              {{
-                group.below > 0
-                  ? person.groups
-                      .map(({ id, name }) => groupName(id, name))
-                      .filter(Boolean)
-                      .join(', ')
-                  : (person.email ?? '')
-              }}
-            </td>
-            <td>
-              <span v-for="each in person.tags.slice(0, 2)" :key="each.id" class="tag"
-                ><i v-if="each.colour" class="dot" :class="each.colour" aria-hidden="true" />{{ each.name }}</span
-              ><span v-if="person.tags.length > 2" class="soft">{{ `+${person.tags.length - 2}` }}</span>
-            </td>
-            <td v-if="counted !== 'no'" :title="person.since ? showDay(person.since!) : undefined">
-              {{ words.people.came(person.cameBy, person.since ? showDay(person.since!) : '') }}
-            </td>
-            <td v-else>{{ person.notCounted ? words.people.reasons[person.notCounted] : '' }}</td>
-            <td>
-              <template v-if="person.all > 0">
-                <ProgressBar :all="person.all" :done="person.done" :under-way="person.underWay" :overdue="person.overdue" />
-                <span class="of"
-                  >{{ words.figures.ofAll(person.done, person.all)
-                  }}<template v-if="person.overdue > 0"
-                    >{{ ', ' }}<span class="late">{{ words.figures.overdue(person.overdue) }}</span></template
-                  ></span
-                >
-              </template>
-              <span v-else class="soft">{{ words.figures.noCourses }}</span>
-            </td>
-            <td class="soft" :title="person.activeAt ? showMoment(person.activeAt!) : undefined">
-              {{ person.activeAt ? showAgo(person.activeAt!) : words.people.neverActive }}
-            </td>
-          </tr>
-          <tr v-if="spaceBelow > 0" aria-hidden="true">
-            <td colspan="7" :style="{ height: `${spaceBelow}px`, padding: 0 }" />
-          </tr>
-        </tbody>
-      </table>
+    <template v-else>
+      <DataList
+        v-model:sort="sort"
+        class="list"
+        :label="words.people.title"
+        :columns="columns"
+        :rows="people"
+        :count="matching"
+        :row-pixels="37"
+        :pages="pages"
+        :selection="selection"
+        :label-of="(person) => (person ? words.people.choose(personName(person)) : words.people.chooseAll(matching))"
+        :look-of="(person) => ({ open: person.id === personId })"
+        can-open
+        @open="emit('person', $event)"
+        @all="chooseAll(selection, scope.groupId.value, filter, matching)"
+      >
+        <template #name="{ row: person }">
+          <button type="button" class="name" @click="emit('person', person.id)">{{ personName(person) }}</button>
+        </template>
+        <template #group="{ row: person }">{{ groupsOf(person) }}</template>
+        <template #email="{ row: person }">{{ person.email ?? '' }}</template>
+        <template #tags="{ row: person }">
+          <span v-for="each in person.tags.slice(0, 2)" :key="each.id" class="tag"
+            ><i v-if="each.colour" class="dot" :class="each.colour" aria-hidden="true" />{{ each.name }}</span
+          ><span v-if="person.tags.length > 2" class="soft">{{ `+${person.tags.length - 2}` }}</span>
+        </template>
+        <template #cameBy="{ row: person }">
+          <span :title="person.since ? showDay(person.since!) : undefined">{{
+            words.people.came(person.cameBy, person.since ? showDay(person.since!) : '')
+          }}</span>
+        </template>
+        <template #whyNot="{ row: person }">{{ person.notCounted ? words.people.reasons[person.notCounted] : '' }}</template>
+        <template #progress="{ row: person }">
+          <template v-if="person.all > 0">
+            <ProgressBar :all="person.all" :done="person.done" :under-way="person.underWay" :overdue="person.overdue" />
+            <span class="of"
+              >{{ words.figures.ofAll(person.done, person.all)
+              }}<template v-if="person.overdue > 0"
+                >{{ ', ' }}<span class="late">{{ words.figures.overdue(person.overdue) }}</span></template
+              ></span
+            >
+          </template>
+          <span v-else class="soft">{{ words.figures.noCourses }}</span>
+        </template>
+        <template #active="{ row: person }">
+          <span class="soft" :title="person.activeAt ? showMoment(person.activeAt!) : undefined">
+            {{ person.activeAt ? showAgo(person.activeAt!) : words.people.neverActive }}
+          </span>
+        </template>
+      </DataList>
       <p v-if="people.length === 0" class="empty">
         {{ isNarrowed ? words.people.noneMatch : counted === 'nowhere' ? words.people.noneNowhere : words.people.none }}
       </p>
-    </div>
+    </template>
     <p class="foot soft">
       {{ words.people.footer(showNumber(matching), group.name) }}
       <button v-if="notCountedPeople > 0 && counted === 'yes'" type="button" class="plain-link" @click="counted = 'no'">
@@ -217,57 +184,11 @@ const groupName = (id: number, name: string): string => (id === scope.groupId.va
   border-radius: 2px;
   margin-right: 5px;
 }
-.scroller {
-  overflow: auto;
+.list {
   flex: 1;
-  min-height: 0;
+  border: 0;
+  border-radius: 0;
 }
-.scroller:focus-visible {
-  outline-offset: -2px;
-}
-/* Where there is less room, columns leave one after the other instead of being cut: came in by, tags, last active, group. */
-.scroller {
-  container-type: inline-size;
-}
-@container (max-width: 960px) {
-  :is(th, td):nth-child(5) {
-    display: none;
-  }
-}
-@container (max-width: 760px) {
-  :is(th, td):nth-child(4) {
-    display: none;
-  }
-}
-@container (max-width: 640px) {
-  :is(th, td):nth-child(7) {
-    display: none;
-  }
-}
-@container (max-width: 600px) {
-  :is(th, td):nth-child(3) {
-    display: none;
-  }
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-  font-size: 14.5px;
-}
-th {
-  text-align: left;
-  font-weight: 600;
-  color: var(--ink2);
-  font-size: 13px;
-  padding: 6px 8px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--sheet);
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  white-space: nowrap;
-}
-th button,
 .name {
   background: none;
   border: 0;
@@ -281,20 +202,7 @@ th button,
   text-decoration: underline;
   color: var(--tide);
 }
-td {
-  padding: 0 8px;
-  height: 37px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
-  white-space: nowrap;
-}
-.box {
-  width: 40px;
-  padding: 0 0 0 8px;
-}
-tr.sel td {
-  background: var(--tide2);
-}
-tr.open td {
+:deep(tr.open td) {
   box-shadow: inset 0 0 0 9999px color-mix(in srgb, var(--tide) 7%, transparent);
 }
 .tag {
@@ -307,12 +215,8 @@ tr.open td {
 .of {
   margin-left: 8px;
 }
-td .bar {
+.list .bar {
   width: 76px;
-}
-.box + td,
-.box + th {
-  padding-left: 2px;
 }
 .empty {
   padding: 24px 14px;

@@ -16,7 +16,6 @@ export function usePeopleFilter(counted: Readonly<Ref<Asked<'counted'>>>): {
   search: Ref<string>;
   fits: Ref<Asked<'fits'>>;
   sort: Ref<Asked<'sort'>>;
-  sortBy: (column: 'name' | 'active') => void;
   /** One of the reader's own lists, when the filter names it: people can be taken off it. */
   listId: ComputedRef<number | null>;
   isNarrowed: ComputedRef<boolean>;
@@ -49,8 +48,5 @@ export function usePeopleFilter(counted: Readonly<Ref<Asked<'counted'>>>): {
     filter: filterCode.write(parts.value),
     fits: isNarrowed.value ? fits.value : ('yes' as const),
   }));
-  function sortBy(column: 'name' | 'active'): void {
-    sort.value = column === 'active' ? '-active' : sort.value === 'name' ? '-name' : 'name';
-  }
-  return { parts, search, fits, sort, sortBy, listId, isNarrowed, query };
+  return { parts, search, fits, sort, listId, isNarrowed, query };
 }

@@ -2,7 +2,7 @@ import { computed, type ComputedRef, type Ref, watch } from 'vue';
 import { type Selection, useSelection } from '../people/selection.ts';
 import { useVirtualRows } from './virtual-rows.ts';
 
-interface Pages {
+export interface Pages {
   hasNextPage: Ref<boolean>;
   isFetchingNextPage: Ref<boolean>;
   fetchNextPage: () => unknown;
@@ -21,16 +21,24 @@ export interface PagedRows<Row> {
 
 const askedAhead = 20;
 
-/** A long list that comes a page at a time: drawn where one looks, walked by keys, with rows that can be chosen. */
+/**
+ * A long list that comes a page at a time: drawn where one looks, walked by keys, with rows that can be chosen.
+ * @param rowPixels How high all rows are; 0: they differ, and all are drawn.
+ */
 export function usePagedRows<Row extends { id: number }>(
   scroller: Ref<HTMLElement | null>,
   rows: ComputedRef<readonly Row[]>,
   { hasNextPage, isFetchingNextPage, fetchNextPage }: Pages,
   rowPixels: number,
   open: (id: number) => void,
+  selection: Selection = useSelection(rows),
 ): PagedRows<Row> {
-  const selection = useSelection(rows);
-  const { items, spaceAbove, spaceBelow, scrollTo } = useVirtualRows(scroller, () => rows.value.length, rowPixels);
+  const { items, spaceAbove, spaceBelow, scrollTo } = useVirtualRows(
+    scroller,
+    () => rows.value.length,
+    rowPixels,
+    () => rowPixels === 0,
+  );
   watch(items, (list) => {
     const last = list.at(-1);
     if (last && last.index >= rows.value.length - askedAhead && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage();
