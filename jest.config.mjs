@@ -23,4 +23,6 @@ export default {
   globalSetup: './scripts/jest-postgres.mjs',
   globalTeardown: './scripts/jest-postgres-stop.mjs',
   testTimeout: 180_000,
+  // What a test file loaded is not all let go of: a worker that has grown is slow to collect, so another one goes on.
+  workerIdleMemoryLimit: '1200MB',
 };

@@ -7,6 +7,8 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
@@ -73,6 +75,13 @@ const fileOf = (paper: 'A4' | 'Letter', number?: string | null): string =>
     params: { ...params.value, formId: chosenId.value ?? 0 },
     query: { subgroups: query.subgroups, paper, ...(number ? { number } : {}) },
   });
+const columns: readonly ListColumn[] = [
+  { key: 'certificate', title: w.head.certificate },
+  { key: 'about', title: w.head.about },
+  { key: 'group', title: w.head.group, roomFrom: 560 },
+  { key: 'given', title: w.head.given, isNumber: true },
+  { key: 'earned', title: w.head.earned, isNumber: true },
+];
 </script>
 
 <template>
@@ -84,34 +93,27 @@ const fileOf = (paper: 'A4' | 'Letter', number?: string | null): string =>
       </div>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="data.forms.length === 0" class="soft">{{ w.none }}</p>
-      <div v-else class="wide" tabindex="0" role="region" :aria-label="w.title">
-        <table>
-          <thead>
-            <tr>
-              <th v-for="(head, at) in w.head" :key="head" :class="{ num: at > 2 }">{{ head }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="form in data.forms" :key="form.id" :class="{ on: form.id === chosenId }">
-              <td>
-                <button
-                  type="button"
-                  class="plain-link"
-                  :aria-current="form.id === chosenId ? 'true' : undefined"
-                  @click="chosenId = form.id"
-                >
-                  {{ form.values.title }}
-                </button>
-                <span class="soft small">{{ form.values.byItself ? w.byItself : w.byHand }}</span>
-              </td>
-              <td>{{ w.about(form) }}</td>
-              <td class="soft">{{ form.group.name || w.groupAbove }}</td>
-              <td class="num">{{ showNumber(form.given) }}</td>
-              <td class="num">{{ showNumber(form.earned) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <DataList
+        v-else
+        class="list"
+        :label="w.title"
+        :columns="columns"
+        :rows="data.forms"
+        :look-of="(form) => ({ on: form.id === chosenId })"
+      >
+        <template #certificate="{ row: form }">
+          <button type="button" class="plain-link" :aria-current="form.id === chosenId ? 'true' : undefined" @click="chosenId = form.id">
+            {{ form.values.title }}
+          </button>
+          <p class="soft small">{{ form.values.byItself ? w.byItself : w.byHand }}</p>
+        </template>
+        <template #about="{ row: form }">{{ w.about(form) }}</template>
+        <template #group="{ row: form }"
+          ><span class="soft">{{ form.group.name || w.groupAbove }}</span></template
+        >
+        <template #given="{ row: form }">{{ showNumber(form.given) }}</template>
+        <template #earned="{ row: form }">{{ showNumber(form.earned) }}</template>
+      </DataList>
       <section v-if="chosen" class="one">
         <div class="head">
           <h2>{{ chosen.values.title }}</h2>
@@ -217,30 +219,11 @@ const fileOf = (paper: 'A4' | 'Letter', number?: string | null): string =>
   gap: 12px;
   flex-wrap: wrap;
 }
-.wide {
-  overflow: auto;
+.list {
+  max-width: 860px;
 }
-table {
-  border-collapse: collapse;
-  min-width: 640px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-}
-th,
-td {
-  text-align: left;
-  padding: 7px 14px;
-  border-bottom: 1px solid var(--rule);
-}
-tr.on {
+:deep(tr.on) {
   background: var(--tide2);
-}
-.num {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
-td .small {
-  display: block;
 }
 .small {
   font-size: 13.5px;

@@ -10,6 +10,8 @@ import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import DataList from '../ui/DataList.vue';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 
@@ -75,6 +77,15 @@ async function pay(order: SeatOrder): Promise<void> {
 }
 const paper = (order: SeatOrder, number: number): string =>
   addressOf('orderPaper', { params: { orderId: order.id, number }, query: { paper: 'A4' } });
+const columns: readonly ListColumn[] = [
+  { key: 'what', title: w.head.what },
+  { key: 'licence', title: w.head.licence },
+  { key: 'group', title: w.head.group, roomFrom: 720 },
+  { key: 'by', title: w.head.by, roomFrom: 860 },
+  { key: 'total', title: w.head.total, isNumber: true },
+  { key: 'state', title: w.head.state },
+  { key: 'acts', title: words.common.actions, hasHiddenTitle: true },
+];
 </script>
 
 <template>
@@ -102,59 +113,53 @@ const paper = (order: SeatOrder, number: number): string =>
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="orders.length === 0" class="soft">{{ w.none[list] }}</p>
-      <div v-else class="scroll" tabindex="0" role="region" :aria-label="w.title">
-        <table class="rows">
-          <thead>
-            <tr>
-              <th v-for="(head, at) in w.head" :key="head" :class="{ num: at === 4 }">{{ head }}</th>
-              <th>
-                <span class="sr-only">{{ words.common.actions }}</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="order in orders" :key="order.id">
-              <td>
-                {{ w.what(order) }}
-                <p v-if="order.asking" class="soft small">{{ order.asking }}</p>
-              </td>
-              <td>
-                <router-link :to="{ name: 'seats', params, query: { licence: String(order.licence.id) } }">{{
-                  order.licence.name
-                }}</router-link>
-              </td>
-              <td>{{ order.group.name }}</td>
-              <td>{{ w.by(order.orderedBy, order.askedAt.slice(0, 10)) }}</td>
-              <td class="num">{{ showMoney(order.total, order.currency) }}</td>
-              <td>
-                <span :class="{ late: order.payment === 'refused' && order.state === 'approved', good: order.state === 'paid' }">{{
-                  w.state(order)
-                }}</span>
-                <p v-if="order.credited > 0" class="soft small">{{ w.credited(order.credited) }}</p>
-                <p v-if="order.papers.length > 0" class="small papers">
-                  <a v-for="(number, at) in order.papers" :key="number" :href="paper(order, number)" download>{{
-                    w.paper(number, at === 0)
-                  }}</a>
-                </p>
-              </td>
-              <td>
-                <div class="acts end">
-                  <v-btn v-if="order.may.pay && isServed" :loading="paying === order.id" variant="flat" @click="pay(order)">
-                    {{ order.state === 'paying' || order.payment === 'refused' ? w.payAgain : w.pay }}
-                  </v-btn>
-                  <template v-if="order.may.decide">
-                    <v-btn variant="flat" @click="begin('approve', order)">{{ w.approve }}</v-btn>
-                    <v-btn @click="begin('refuse', order)">{{ w.refuse }}</v-btn>
-                  </template>
-                  <v-btn v-if="order.may.giveUp" variant="text" @click="begin('give up', order)">{{ w.giveUp }}</v-btn>
-                  <v-btn v-if="order.may.credit" variant="text" @click="begin('credit', order)">{{ w.credit }}</v-btn>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
-      </div>
+      <template v-else
+        ><DataList :label="w.title" :columns="columns" :rows="orders">
+          <template #what="{ row: order }">
+            {{ w.what(order) }}
+            <p v-if="order.asking" class="soft small">{{ order.asking }}</p>
+          </template>
+          <template #licence="{ row: order }">
+            <router-link :to="{ name: 'seats', params, query: { licence: String(order.licence.id) } }">{{
+              order.licence.name
+            }}</router-link>
+          </template>
+          <template #group="{ row: order }">
+            {{ order.group.name }}
+          </template>
+          <template #by="{ row: order }">
+            {{ w.by(order.orderedBy, order.askedAt.slice(0, 10)) }}
+          </template>
+          <template #total="{ row: order }">
+            {{ showMoney(order.total, order.currency) }}
+          </template>
+          <template #state="{ row: order }">
+            <span :class="{ late: order.payment === 'refused' && order.state === 'approved', good: order.state === 'paid' }">{{
+              w.state(order)
+            }}</span>
+            <p v-if="order.credited > 0" class="soft small">{{ w.credited(order.credited) }}</p>
+            <p v-if="order.papers.length > 0" class="small papers">
+              <a v-for="(number, at) in order.papers" :key="number" :href="paper(order, number)" download>{{
+                w.paper(number, at === 0)
+              }}</a>
+            </p>
+          </template>
+          <template #acts="{ row: order }">
+            <div class="acts end">
+              <v-btn v-if="order.may.pay && isServed" :loading="paying === order.id" variant="flat" @click="pay(order)">
+                {{ order.state === 'paying' || order.payment === 'refused' ? w.payAgain : w.pay }}
+              </v-btn>
+              <template v-if="order.may.decide">
+                <v-btn variant="flat" @click="begin('approve', order)">{{ w.approve }}</v-btn>
+                <v-btn @click="begin('refuse', order)">{{ w.refuse }}</v-btn>
+              </template>
+              <v-btn v-if="order.may.giveUp" variant="text" @click="begin('give up', order)">{{ w.giveUp }}</v-btn>
+              <v-btn v-if="order.may.credit" variant="text" @click="begin('credit', order)">{{ w.credit }}</v-btn>
+            </div>
+          </template>
+        </DataList>
+        <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn></template
+      >
     </main>
     <aside v-if="act" class="panel">
       <LookPanel :in-hand="inHand" :change="change" :apply-label="labels[act.does]" @apply="apply" @discard="act = null">
@@ -183,7 +188,7 @@ const paper = (order: SeatOrder, number: number): string =>
 .small {
   font-size: 13.5px;
 }
-td .end {
+.end {
   justify-content: flex-end;
 }
 </style>

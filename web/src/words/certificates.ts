@@ -20,7 +20,7 @@ export const certificates = {
   remove: 'Delete certificate',
   removed: 'Certificate deleted. Those that were given stay valid.',
   removeNote: 'It is not given any more. Those that were given stay valid.',
-  head: ['Certificate', 'For', 'Of', 'Given', 'Earned, not given'] as const,
+  head: { certificate: 'Certificate', about: 'For', group: 'Of', given: 'Given', earned: 'Earned, not given' },
   forAll: (group: string) => (group === '' ? 'everything the group opens' : `everything ${group} opens`),
   about: ({ about, group }: Pick<CertificateForm, 'about' | 'group'>) => about ?? certificates.forAll(group.name),
   groupAbove: 'a group above',

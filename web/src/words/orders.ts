@@ -36,7 +36,7 @@ export const orders = {
   asked: 'Asked for. An administrator decides.',
   lists: { open: 'Open', all: 'All' },
   none: { open: 'No order waits for anything.', all: 'No seats were ordered here.' },
-  head: ['Order', 'Licence', 'For', 'Asked', 'Total', 'State'],
+  head: { what: 'Order', licence: 'Licence', group: 'For', by: 'Asked', total: 'Total', state: 'State' },
   state: ({ state, payment }: Pick<SeatOrder, 'state' | 'payment'>) =>
     state === 'approved' && payment === 'refused'
       ? 'The payment was refused'
