@@ -39,7 +39,7 @@ test('a night: a reminder that was rehearsed is sent by the turn of the day, onc
     const phone = await (await browser.newContext({ baseURL: today.url, viewport: { width: 390, height: 844 } })).newPage();
     await signedIn(phone, 'ottoline');
     await phone.goto('/my-messages');
-    await phone.locator('.v-select').filter({ hasText: 'Emails about messages' }).click();
+    await phone.locator('.v-select').filter({ hasText: 'Emails about messages, seats and reports' }).click();
     await phone.getByRole('option', { name: 'One in the morning' }).click();
     await expect(phone.getByText('Saved.')).toBeVisible();
     await phone.context().close();

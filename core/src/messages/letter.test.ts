@@ -1,7 +1,11 @@
 import { marksToHtml } from './marks.ts';
-import { fillLetter, firstTexts, letterHtml, letterKinds, letterProblems } from './letter.ts';
+import { fillLetter, firstTexts, letterHtml, letterKinds, letterProblems, mayBeStopped } from './letter.ts';
 
 describe('a letter', () => {
+  it('says where it is stopped if it can be, and is one that can be if it says so', () => {
+    expect(letterKinds.filter((kind) => firstTexts[kind].body.includes('{stop}')).sort()).toEqual([...mayBeStopped].sort());
+  });
+
   it('has its fields filled in once, and loses lines that hold nothing', () => {
     const text = { subject: 'To {name}', body: 'Hello {name},\n\n{words}\n\n{link}\n' };
     expect(fillLetter(text, { name: '{link}', link: 'https://x.example/a' })).toEqual({

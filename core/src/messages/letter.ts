@@ -136,6 +136,9 @@ export function letterHtml({ subject, body }: LetterText, logo: LetterLogo | nul
 /** Letters that may go to an address which nobody has confirmed: they ask for just that, or were asked for there. */
 export const toUnconfirmed: readonly LetterKind[] = ['invitation', 'confirm', 'confirm address', 'waiting'];
 
+/** Letters that can wait: people choose whether they want them, and each says where they are stopped. */
+export const mayBeStopped: readonly LetterKind[] = ['messages', 'seat', 'report', 'rule told', 'work waits'];
+
 /** Default texts. */
 export const firstTexts: Record<LetterKind, LetterText> = {
   invitation: {
@@ -184,15 +187,15 @@ export const firstTexts: Record<LetterKind, LetterText> = {
   },
   'rule told': {
     subject: '{title}',
-    body: 'Hello {name},\n\n{words}\n\nThe automatic rule “{title}” of {group} wrote this.\n\n{link}\n',
+    body: 'Hello {name},\n\n{words}\n\nThe automatic rule “{title}” of {group} wrote this.\n\n{link}\n\nNo more letters of this kind: {stop}\n',
   },
   'work waits': {
     subject: '{title}',
-    body: 'Hello {name},\n\n{words}\n\nRead and mark it here:\n\n{link}\n',
+    body: 'Hello {name},\n\n{words}\n\nRead and mark it here:\n\n{link}\n\nNo more letters of this kind: {stop}\n',
   },
   report: {
     subject: '{title}',
-    body: 'Hello {name},\n\n{words}\n\nThe whole view is here:\n\n{link}\n',
+    body: 'Hello {name},\n\n{words}\n\nThe whole view is here:\n\n{link}\n\nNo more letters of this kind: {stop}\n',
   },
   'seat order': {
     subject: '{title}',

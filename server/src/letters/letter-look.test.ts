@@ -1,6 +1,8 @@
+import { letterKinds } from '@gate-roster/core';
 import { execute, type Site, startSite } from '../testing/site.ts';
+import { writeLetters } from './write-letters.ts';
 
-/* Who a branch's letters come from by name, and the picture over them, up to what a mail program gets. */
+/* Who a branch's letters come from by name, the picture over them, and to whom letters go that can wait. */
 
 const [gullhaven, crew] = [3, 7];
 /** One pixel, as PNG. */
@@ -72,4 +74,43 @@ test('a name holds no address and no line end, a logo is one’s own picture', a
     expect(((await (await look({ senderName: null, logoId })).json()) as { conflicts: { code: string }[] }).conflicts).toMatchObject([
       { code: 'not a picture', blocks: true },
     ]);
+});
+
+test('who wants no letters that can wait gets only urgent ones of them, each with an address that stops them, and all other letters', async () => {
+  const [to = { personId: 0, address: '', groupId: gullhaven, values: {} }] = await execute<{
+    personId: number;
+    address: string;
+    groupId: number;
+    values: object;
+  }>(
+    site.databaseUrl,
+    `select person_id::int as "personId", confirmed_email::text as address, ${gullhaven} as "groupId", '{"name": "Ada", "title": "T", "words": "W", "link": "l"}'::jsonb as values
+     from personal_now where sign_in_name = 'ottoline'`,
+  );
+  const write = async (isUrgent: boolean): Promise<string[]> => {
+    const written: string[] = [];
+    for (const kind of letterKinds) if ((await writeLetters(site.deps.db, site.url, kind, [{ ...to, isUrgent }])) > 0) written.push(kind);
+    return written;
+  };
+  const stoppable = async (): Promise<string[]> =>
+    (
+      await execute<{ kind: string }>(
+        site.databaseUrl,
+        `select distinct l.kind from letter l join person p on p.id = l.person_id where p.id = ${to.personId} and l.stop_url like '%' || p.stop_key and l.body like '%/stop-letters#' || p.stop_key || '%' order by 1`,
+      )
+    ).map(({ kind }) => kind);
+  const choose = (letters: string): Promise<object[]> =>
+    execute(
+      site.databaseUrl,
+      `update person set letters = '${letters}' where id = ${to.personId}; delete from letter where person_id = ${to.personId}`,
+    );
+  await choose('once a day');
+  const all = await write(false);
+  const canWait = await stoppable();
+  expect(canWait).toEqual(['messages', 'report', 'rule told', 'seat', 'work waits']);
+  await choose('never');
+  expect(await write(false)).toEqual(all.filter((kind) => !canWait.includes(kind)));
+  expect(await stoppable()).toEqual([]);
+  expect(await write(true)).toEqual(all);
+  expect(await stoppable()).toEqual(canWait);
 });

@@ -1,4 +1,12 @@
-import { fillLetter, firstTexts, type LetterKind, type LetterText, type LetterValues, toUnconfirmed } from '@gate-roster/core';
+import {
+  fillLetter,
+  firstTexts,
+  type LetterKind,
+  type LetterText,
+  type LetterValues,
+  mayBeStopped,
+  toUnconfirmed,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { makeToken } from '../accounts/tokens.ts';
 import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
@@ -12,38 +20,57 @@ export interface LetterTo {
   /** The branch whose text counts; null: the platform's. */
   groupId: number | null;
   invitationId?: number;
-  /** Where a mail program stops letters of this kind in one click. */
-  stopUrl?: string;
+  /** Goes also to those who want no letters that can wait. */
+  isUrgent?: boolean;
   /** When it leaves; now when not said. */
   sendAt?: string | null;
   values: LetterValues;
 }
+/** @property stopUrl Where a mail program stops letters of this kind in one click. */
+type Outgoing = LetterTo & { stopUrl?: string };
 
 /**
  * Fills in the texts and puts letters into the outbox, from which they leave when the transaction has committed.
  *
  * To a young learner nobody writes from here: the letter goes to the guardian's address, or nowhere. To an address that its
- * account has not confirmed goes only the letter that asks for that.
+ * account has not confirmed goes only the letter that asks for that. Of letters that can wait, none goes to those who want none.
  * @param publicUrl The address people use, for links.
  * @returns How many were written.
  */
 export async function writeLetters(db: Queryable, publicUrl: string, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
-  const unconfirmed = toUnconfirmed.includes(kind) ? new Set<number>() : await unconfirmedOf(db, list);
+  const wanted = mayBeStopped.includes(kind) ? await withoutStopped(db, publicUrl, list) : list;
+  const unconfirmed = toUnconfirmed.includes(kind) ? new Set<number>() : await unconfirmedOf(db, wanted);
   const isAsked = ({ personId }: LetterTo): boolean => personId !== null && unconfirmed.has(personId);
   const asked = await writeConfirming(
     db,
     publicUrl,
     kind === 'welcome' || kind === 'sign in' || kind === 'reset' ? 'confirm address' : 'waiting',
-    list.filter(isAsked),
+    wanted.filter(isAsked),
   );
   return (
     asked +
     (await putInOutbox(
       db,
       kind,
-      list.filter((to) => !isAsked(to)),
+      wanted.filter((to) => !isAsked(to)),
     ))
   );
+}
+
+/** Those who want these letters, with the addresses that stop them. */
+async function withoutStopped(db: Queryable, publicUrl: string, list: readonly LetterTo[]): Promise<Outgoing[]> {
+  const found = await rows<{ id: number; letters: 'at once' | 'once a day' | 'never'; stop_key: string }>(
+    db,
+    sql`select id, letters, stop_key from person where id = any(${ids(new Set(list.flatMap(({ personId }) => personId ?? [])))})`,
+  );
+  const people = new Map(found.map((person) => [person.id, person]));
+  return list.flatMap((to) => {
+    const person = people.get(to.personId ?? 0);
+    if (!person) return [to];
+    if (person.letters === 'never' && to.isUrgent !== true) return [];
+    const stop = `${publicUrl}/stop-letters#${person.stop_key}`;
+    return [{ ...to, stopUrl: `${publicUrl}/api/v1/letters/stop/${person.stop_key}`, values: { ...to.values, stop } }];
+  });
 }
 
 const confirmDays = 7;
@@ -104,7 +131,7 @@ async function unconfirmedOf(db: Queryable, list: readonly LetterTo[]): Promise<
   return new Set(found.map(({ id }) => id));
 }
 
-async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly LetterTo[]): Promise<number> {
+async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly Outgoing[]): Promise<number> {
   if (list.length === 0) return 0;
   const { name: organisation } = await oneRow<{ name: string }>(db, sql`select name from organisation`);
   const groups = [...new Set(list.flatMap(({ groupId }) => groupId ?? []))];

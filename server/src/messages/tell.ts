@@ -66,7 +66,6 @@ interface Notice {
   group: string;
   given_name: string;
   email: string | null;
-  stop_key: string;
 }
 
 /**
@@ -105,7 +104,7 @@ async function tellSome({ db, publicUrl, now }: TellDeps): Promise<boolean> {
     const notices = await rows<Notice>(
       tx,
       sql`
-      select t.message_id, t.person_id, v.urgent, v.title, v.body, v.group_id, g.name as "group", n.given_name, coalesce(n.email, n.guardian_email) as email, p.stop_key from message_notice t
+      select t.message_id, t.person_id, v.urgent, v.title, v.body, v.group_id, g.name as "group", n.given_name, coalesce(n.email, n.guardian_email) as email from message_notice t
       join message_version v on v.message_id = t.message_id and v.until_at is null join group_now g on g.id = v.group_id
       join person p on p.id = t.person_id join personal_now n on n.person_id = p.id
       where t.person_id = any(${ids(due.map(({ id }) => id))}) and t.sent_at is null and (v.urgent or ${isDue}) order by t.person_id, v.urgent desc, v.sent_at, t.message_id`,
@@ -140,13 +139,12 @@ async function writeTo(tx: Transaction, publicUrl: string, organisation: string,
           personId: first.person_id,
           address: first.email,
           groupId: first.group_id,
-          stopUrl: `${publicUrl}/api/v1/letters/stop/${first.stop_key}`,
+          isUrgent: list.some(({ urgent }) => urgent),
           values: {
             name: first.given_name,
             title: list.length === 1 ? first.title : `${list.length} messages from ${organisation}`,
             words: [...words, ...(list.length > shown.length ? [`and ${list.length - shown.length} more`] : [])].join('\n'),
             link: `${publicUrl}/my-messages`,
-            stop: `${publicUrl}/stop-letters#${first.stop_key}`,
           },
         },
       ];

@@ -189,8 +189,7 @@ async function lettersOf({ db, columns, settings }: Pick<Deps, 'db' | 'columns' 
   const readers = await rows<{ id: number; givenName: string; address: string }>(
     db,
     sql`
-    select r.person_id as id, n.given_name as "givenName", n.confirmed_email::text as address from report_letter_reader r join person p on p.id = r.person_id and p.letters <> 'never'
-    join personal_now n on n.person_id = r.person_id and n.confirmed_email is not null where r.letter_id = ${id} order by r.person_id`,
+    select r.person_id as id, n.given_name as "givenName", n.confirmed_email::text as address from report_letter_reader r join personal_now n on n.person_id = r.person_id and n.confirmed_email is not null where r.letter_id = ${id} order by r.person_id`,
   );
   const letters = [];
   for (const reader of readers) {

@@ -51,7 +51,6 @@ interface News {
   groupId: number | null;
   name: string;
   email: string | null;
-  stopKey: string;
 }
 
 /** One letter to each of some people, with all that is to be told to them. @returns Whether there may be more. */
@@ -65,10 +64,10 @@ export async function tellSeats({ db, publicUrl }: TellSeatsDeps): Promise<boole
     const news = await rows<News>(
       tx,
       sql`
-      select w.id, w.person_id as "personId", w.what, c.name as course, n.given_name as name, coalesce(n.email, n.guardian_email)::text as email, p.stop_key as "stopKey",
+      select w.id, w.person_id as "personId", w.what, c.name as course, n.given_name as name, coalesce(n.email, n.guardian_email)::text as email,
         (select m.group_id from membership m where m.person_id = p.id and m.until_at is null order by m.row_id limit 1) as "groupId"
       from seat_news w join person p on p.id = w.person_id join personal_now n on n.person_id = p.id join course_now c on c.id = w.course_id
-      where w.id = any(${ids(taken.map(({ id }) => id))}) and p.letters <> 'never' order by w.person_id, w.id`,
+      where w.id = any(${ids(taken.map(({ id }) => id))}) order by w.person_id, w.id`,
     );
     const byPerson = new Map<number, News[]>();
     for (const each of news) byPerson.set(each.personId, [...(byPerson.get(each.personId) ?? []), each]);
@@ -83,13 +82,11 @@ export async function tellSeats({ db, publicUrl }: TellSeatsDeps): Promise<boole
           personId: first.personId,
           address: first.email,
           groupId: first.groupId,
-          stopUrl: `${publicUrl}/api/v1/letters/stop/${first.stopKey}`,
           values: {
             name: first.name,
             title: list.length === 1 ? titleOf(first) : 'Your seats',
             words: list.map(sentenceOf).join('\n'),
             link: `${publicUrl}/my-courses`,
-            stop: `${publicUrl}/stop-letters#${first.stopKey}`,
           },
         };
       }),

@@ -134,15 +134,15 @@ export const myMessages = {
   files: 'Files',
   tally: (people: number) => showNumber(people),
   chosen: 'Your choice is sent. You can change it.',
-  letters: 'Emails about messages',
+  letters: 'Emails about messages, seats and reports',
   letterChoices: {
     'at once': 'The first of a day at once',
     'once a day': 'One in the morning',
     never: 'None, except urgent ones',
   },
   lettersSaved: 'Saved.',
-  stopTitle: 'Stop emails about messages',
+  stopTitle: 'Stop emails about messages, seats and reports',
   stopWhat: 'You stay in your groups, and read messages on your page. Urgent ones still come by email.',
   stop: 'Stop these emails',
-  stopped: 'No more emails about messages will be sent to you. You can change this on your messages page.',
+  stopped: 'No more of these emails will be sent to you. You can change this on your messages page.',
 };
