@@ -4,8 +4,6 @@ import path from 'node:path';
 import { root } from './ensure.mjs';
 
 const mostLines = 350;
-/** Files that were longer when this check began: they may shrink, and leave this list, but not grow. */
-const known = JSON.parse(fs.readFileSync(path.join(import.meta.dirname, 'long-files.json'), 'utf8'));
 
 const folders = ['core', 'contract', 'server', 'web', 'demo', 'bench', 'e2e'].map((floor) => path.join(root, floor, 'src'));
 const files = folders.flatMap((folder) =>
@@ -61,19 +59,8 @@ const wrong = [
   ...circles().map((part) => `these files import one another in a circle: ${part.map(short).sort().join(', ')}`),
   ...files.flatMap((file) => {
     const lines = textOf.get(file).split('\n').length - 1;
-    const most = Math.max(mostLines, known[short(file)] ?? 0);
-    return lines > most ? [`${short(file)} has ${lines} lines, more than ${most}: look for the second idea in it`] : [];
+    return lines > mostLines ? [`${short(file)} has ${lines} lines, more than ${mostLines}: look for the second idea in it`] : [];
   }),
 ];
 for (const each of wrong) console.error(each);
-if (process.argv.includes('--list'))
-  console.log(
-    JSON.stringify(
-      Object.fromEntries(
-        files.map((file) => [short(file), textOf.get(file).split('\n').length - 1]).filter(([, lines]) => lines > mostLines),
-      ),
-      null,
-      2,
-    ),
-  );
 process.exit(wrong.length > 0 ? 1 : 0);

@@ -1,5 +1,6 @@
+import type { JoinCodeValues } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
-import { plainCode } from './plain-code.ts';
+import { makeCode } from '../testing/make-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* What a code asks of those who come in: an address of one's organisation, and a number. */
@@ -16,13 +17,11 @@ beforeAll(async () => {
 afterAll(() => site.stop());
 
 const query = <T extends object>(text: string) => execute<T>(site.databaseUrl, text);
-async function makeCode(values: object): Promise<string> {
-  await head.apply({ kind: 'make-code', values: { ...plainCode, groupIds: [shore], ...values } });
-  return (await admin.call('codes', { params: { groupId: 1 } })).codes[0]?.code ?? '';
-}
+const codeWith = async (values: Partial<JoinCodeValues>): Promise<string> =>
+  (await makeCode(head, admin, { groupIds: [shore], ...values })).code;
 
 test('a code for one organisation lets nobody in who has not confirmed an address there', async () => {
-  const code = await makeCode({ emailEnding: '@tern.example' });
+  const code = await codeWith({ emailEnding: '@tern.example' });
   const bao = await site.as('bao');
   const join = () => bao.send('joinAsMyself', { body: { requestId: randomUUID(), code, answers: {} } });
   const refusal = async () => ((await (await join()).json()) as { code?: string }).code;
@@ -42,7 +41,7 @@ test('a code for one organisation lets nobody in who has not confirmed an addres
 });
 
 test('a number that was given is theirs once they are let in, unless it has become somebody’s meanwhile', async () => {
-  const code = await makeCode({ needsDecision: true, asks: { email: 'no', idNumber: 'must', questions: [] } });
+  const code = await codeWith({ needsDecision: true, asks: { email: 'no', idNumber: 'must', questions: [] } });
   const ask = async (givenName: string, idNumber: string): Promise<void> => {
     const given = { givenName, familyName: 'Numbered', email: '', idNumber, answers: {} };
     const stranger = await site.as(null);

@@ -1,6 +1,7 @@
 import { type JoinCodeValues, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { plainCode } from './plain-code.ts';
+import { makeCode as newCode } from '../testing/make-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 /* Coming in by a code: registering, as oneself, by decision; limits, letters, and what strangers learn. */
@@ -17,21 +18,9 @@ beforeAll(async () => {
 afterAll(() => site.stop());
 
 const plain: JoinCodeValues = { ...plainCode, groupIds: [shore], asks: { ...plainCode.asks, email: 'may' } };
-async function makeCode(client: Client, values: Partial<JoinCodeValues>): Promise<{ id: number; code: string }> {
-  await client.apply({ kind: 'make-code', values: { ...plain, ...values } });
-  const { codes } = await admin.call('codes', { params: { groupId: 1 } });
-  const made = codes[0];
-  if (!made) throw new Error('no code');
-  return made;
-}
-const given = (name: string, more: object = {}) => ({
-  givenName: name,
-  familyName: 'Newcomer',
-  email: '',
-  idNumber: '',
-  answers: {},
-  ...more,
-});
+const makeCode = (client: Client, values: Partial<JoinCodeValues>) => newCode(client, admin, { ...plain, ...values });
+const nobody = { familyName: 'Newcomer', email: '', idNumber: '', answers: {} };
+const given = (givenName: string, more: object = {}) => ({ givenName, ...nobody, ...more });
 const stranger = (): Promise<Client> => site.as(null);
 const register = async (code: string, who: ReturnType<typeof given>) => {
   const client = await stranger();

@@ -1,6 +1,7 @@
 import type { JoinCodeValues } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { sayOfPayment } from '../testing/payment-answer.ts';
+import { makeCode as newCode } from '../testing/make-code.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { endHolds, holdMinutes } from './hold-place.ts';
 import { plainCode } from './plain-code.ts';
@@ -21,12 +22,7 @@ const query = <T extends object>(text: string): Promise<T[]> => execute<T>(site.
 const count = async (from: string): Promise<number> => Number((await query<{ n: string }>(`select count(*) as n from ${from}`))[0]?.n);
 const password = 'four quiet harbour seals';
 const price = 2000;
-async function makeCode(values: Partial<JoinCodeValues> = {}) {
-  await mirela.apply({ kind: 'make-code', values: { ...plainCode, groupIds: [shore], price, ...values } });
-  const [code] = (await mirela.call('codes', { params: { groupId: 1 } })).codes;
-  if (!code) throw new Error('no code');
-  return code;
-}
+const makeCode = (values: Partial<JoinCodeValues> = {}) => newCode(mirela, mirela, { groupIds: [shore], price, ...values });
 const codeNow = async (id: number) => (await mirela.call('codes', { params: { groupId: 1 } })).codes.find((code) => code.id === id);
 const given = { givenName: 'Ines', familyName: 'Payer', email: '', idNumber: '', answers: {} };
 const total = 2400;
