@@ -66,6 +66,23 @@ test('while somebody types nothing is looked at, and nothing can be applied unti
   expect(server.sent.map(({ body }) => body)).toEqual([{ change: renamed('East') }]);
 });
 
+test('the same change looked at once more can be applied meanwhile, as it was seen; its new look is shown when it comes', async () => {
+  server.answerWith(seen('first'), seen('second'), seen('third'), { json: { changeId: 7 } });
+  const change = ref<Change | null>(renamed('East'));
+  const { look, apply, isLooking } = inHand(change);
+  await settled();
+  change.value = renamed('East');
+  await Promise.resolve();
+  expect([isLooking.value, look.value?.digest]).toEqual([false, 'first']);
+  await settled();
+  expect(look.value?.digest).toBe('second');
+  change.value = renamed('East');
+  await Promise.resolve();
+  expect(await apply()).toBe(true);
+  await settled();
+  expect([server.sent.at(-1)?.body, look.value?.digest]).toMatchObject([{ digest: 'second' }, 'second']);
+});
+
 test('an answer that comes too late does not show what is no longer asked for', async () => {
   const change = ref<Change | null>(renamed('East'));
   server.answerWith(seen('late'));

@@ -40,6 +40,8 @@ export function useChange(
   const timesAsked = ref(0);
   let asked: AbortController | null = null;
   let requestId = crypto.randomUUID();
+  /** What was looked at last, as text. */
+  let seen = '';
   let refused: string | null = null;
   /** Did it become another while it was being applied? */
   let isLate = false;
@@ -59,12 +61,15 @@ export function useChange(
         return;
       }
       asked?.abort();
+      const text = JSON.stringify(wanted);
+      // The same once more, since what is known of the site came in again: what was seen stays, and can be applied, until the answer is there.
+      const isSame = look.value !== null && !isLooking.value && text === seen;
       // Why it could not be applied stays to be read while the same is only looked at again.
-      if (refused === null || JSON.stringify(wanted) !== refused) {
+      if (refused === null || text !== refused) {
         problem.value = null;
         refused = null;
       }
-      requestId = crypto.randomUUID();
+      if (!isSame) requestId = crypto.randomUUID();
       if (!wanted) {
         look.value = null;
         isLooking.value = false;
@@ -72,11 +77,12 @@ export function useChange(
       }
       const mine = (asked = new AbortController());
       // From the first letter on nothing can be applied but what is looked at once typing has paused.
-      isLooking.value = true;
+      isLooking.value = !isSame;
       if (settleMilliseconds > 0) await new Promise((resolve) => setTimeout(resolve, settleMilliseconds));
       if (mine.signal.aborted) return;
       try {
         look.value = await call('look', { body: { change: wanted } }, mine.signal);
+        seen = text;
       } catch (error) {
         if (mine.signal.aborted) return;
         look.value = null;
@@ -90,6 +96,7 @@ export function useChange(
   async function apply(): Promise<boolean> {
     if (!change.value || !look.value || isApplying.value) return false;
     isApplying.value = true;
+    if (!isLooking.value) asked?.abort();
     const said = toValue(applied);
     problem.value = null;
     try {
