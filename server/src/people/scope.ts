@@ -9,7 +9,7 @@ import { scopeOf } from '../progress/tallies.ts';
 
 /** Groups of the scope: the group alone, or its branch. */
 export const groupsOf = (groupId: number, withSubgroups: boolean): SQL =>
-  withSubgroups ? sql`select group_id from group_branch where ancestor_id = ${groupId}` : sql`select ${groupId}::bigint as group_id`;
+  withSubgroups ? sql`select group_id from group_branch where ancestor_id = ${groupId}` : sql`select ${groupId}::bigint`;
 
 /** `p` is counted in the scope. */
 export const isCounted = (groupId: number, withSubgroups: boolean): SQL =>
@@ -19,24 +19,11 @@ export const isCounted = (groupId: number, withSubgroups: boolean): SQL =>
 export const isMember = (groupId: number, withSubgroups: boolean): SQL =>
   sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}))`;
 
-/**
- * How many people of a scope are not counted. To go through everybody would take longer than the report beside it: only those can be
- * among them who are counted nowhere, whose membership has days, or whose group has nobody who is counted in it.
- */
+/** How many people of a scope are not counted. */
 export async function countNotCounted(db: Queryable, groupId: number, withSubgroups: boolean): Promise<number> {
   const { people } = await oneRow<{ people: number }>(
     db,
-    sql`
-    with scope as materialized (${groupsOf(groupId, withSubgroups)}), perhaps as (
-      select p.id from person p where not p.counted
-      union
-      select m.person_id from membership m where m.until_at is null and (m.first_day is not null or m.last_day is not null) and m.group_id in (select group_id from scope)
-      union
-      select m.person_id from membership m where m.until_at is null and m.group_id in (
-        select g.group_id from scope g where not exists (select 1 from membership_set_group s join membership_set t on t.id = s.set_id where s.group_id = g.group_id and t.counted > 0))
-    )
-    select count(*)::int as people from person p join perhaps on perhaps.id = p.id
-    where not ${isCounted(groupId, withSubgroups)} and ${isMember(groupId, withSubgroups)}`,
+    sql`with p as materialized (select p.id from person p where not ${isCounted(groupId, withSubgroups)}) select count(*)::int as people from p where ${isMember(groupId, withSubgroups)}`,
   );
   return people;
 }
