@@ -84,7 +84,7 @@ test('a template’s remarks and blank lines are no rows; repeated headers count
   expect(detectColumns(table).columns.map(({ field }) => field)).toEqual(['fullName', 'email', null]);
 });
 
-test('without names of columns, what stands in them says what they are', () => {
+test('columns without names are known by what their cells hold', () => {
   const table = readTable(Buffer.from('Ada Lind\tNR-0101\tada@x.example\tPenmarrow\nBo Quill\tNR-0102\tbo@x.example\tGullhaven\n'));
   if ('problem' in table) throw new Error(table.problem);
   const mapping = detectColumns(table, (text) => ['penmarrow', 'gullhaven'].includes(text.toLowerCase()));
