@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { filter } from './filters.ts';
 import { countedOn } from './progress-shapes.ts';
-import { rowKinds, scoreKinds, sortedBy } from './report-query.ts';
+import { mostLevels, rowKinds, scoreKinds, sortedBy } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, shortText, yesNo } from './shapes.ts';
 
@@ -21,9 +21,11 @@ const looks = {
   /** What the rows of the report by group are. */
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),
-  /** What the rows by group are sorted by, which courses are left out of them, and whose subgroups are unfolded. */
+  /** What the rows by group are sorted by, which courses are left out of them, how many levels there are (0: as many as fit), and whose
+   * subgroups are unfolded besides. */
   by: sortedBy,
   without: z.array(id).max(500).default([]),
+  levels: z.number().int().min(0).max(mostLevels).default(0),
   unfold: z.array(id).max(500).default([]),
   /** On which units groups side by side are compared. */
   count: countedOn,

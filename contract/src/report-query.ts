@@ -12,7 +12,9 @@ export type RowKind = (typeof rowKinds)[number];
 /** What scores of a row and a course are summed up as. */
 export const scoreKinds = ['mean', 'median'] as const;
 export type ScoreKind = (typeof scoreKinds)[number];
-/** Rows by something else than groups, and groups whose subgroups are shown beyond the second level: numbers with commas between them. */
+/** Levels of subgroups that can be asked for at once. */
+export const mostLevels = 3;
+/** Numbers with commas between them. */
 const idList = z
   .string()
   .max(5000)
@@ -24,6 +26,9 @@ export const sortedBy = z.string().regex(sortText).default('');
 export const rowsQuery = reportQuery.extend({
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),
+  /** So many levels of subgroups are rows; 0: as many as make a table of a moderate size. */
+  levels: z.coerce.number().int().min(0).max(mostLevels).default(0),
+  /** Groups whose subgroups are rows too, at any depth. */
   unfold: idList,
   /** Courses that are left out of the table. */
   without: idList,

@@ -47,6 +47,7 @@ export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
 export * from './progress/report-order.ts';
 export * from './progress/held-against.ts';
+export * from './progress/shown-levels.ts';
 export * from './progress/side-by-side.ts';
 export * from './progress/small-groups.ts';
 export * from './progress/inside-course.ts';

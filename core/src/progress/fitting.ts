@@ -48,6 +48,9 @@ function factsFit(part: CoursePart, facts: number, isOpen: boolean): boolean {
       return status === 'done';
     case 'due':
       return status !== 'done' && (facts & exemptBit) === 0;
+    case 'lateness':
+      if (part.of.includes('on time')) return true;
+      return (facts & exemptBit) === 0 && part.of.some((each) => (each === 'done late') === (status === 'done'));
     default:
       return true;
   }
@@ -98,6 +101,8 @@ function numbersTestOf(part: CoursePart, { today, dueSoonDays }: ColumnReader): 
 
 /** In the table of bits that fit, those of rows that are open to the reader come second. */
 const openInTable = 128;
+/** From the bit of an open row to that place. */
+const openShift = 4;
 
 /** Finds the rows that a reader sees and that fit all parts of a filter. */
 export class Fitting {
@@ -128,31 +133,66 @@ export class Fitting {
 
   /** @returns How many `rows` of a set there are. */
   find(columns: EnrolmentColumns, { from, to }: Stretch, isChosen: ((personId: number) => boolean) | null): number {
-    const { person, course, facts, due, openVia, workVia } = columns;
-    const [sees, courses, factsThatFit, numbers] = [this.#sees, this.#courses, this.#facts, this.#numbers];
     this.#makeRoom(to - from);
-    const [rows, dues] = [this.rows, this.dues];
-    let last = -1;
-    let isLastChosen = true;
+    let count = this.#sees === null ? this.#findByBits(columns, from, to) : this.#findSeen(columns, from, to, this.#sees);
+    if (isChosen !== null) count = this.#keepChosen(columns, count, isChosen);
+    for (const test of this.#numbers) count = this.#keepFitting(columns, count, test);
+    return count;
+  }
+
+  /** For somebody who sees everything. Each row is written down and counted only if it fits: without a branch this takes half the time. */
+  #findByBits({ course, facts, due }: EnrolmentColumns, from: number, to: number): number {
+    const [courses, factsThatFit, rows, dues] = [this.#courses, this.#facts, this.rows, this.dues];
     let count = 0;
     for (let at = from; at < to; at++) {
-      if (courses[course[at] ?? 0] !== 1) continue;
       const fact = facts[at] ?? 0;
-      const isOpen = (fact & openBit) !== 0 && (sees === null || sees[openVia[at] ?? 0] === 1);
-      if (factsThatFit[isOpen ? fact + openInTable : fact] !== 1) continue;
-      if (!isOpen && sees !== null && sees[workVia[at] ?? 0] !== 1) continue;
-      if (isChosen !== null && person[at] !== last) {
-        last = person[at] ?? 0;
-        isLastChosen = isChosen(last);
-      }
-      if (!isLastChosen) continue;
-      const dueDay = isOpen ? (due[at] ?? noDay) : noDay;
-      if (numbers.length > 0 && !fitsAll(numbers, columns, at, dueDay)) continue;
       rows[count] = at;
-      dues[count] = dueDay;
+      count += (factsThatFit[fact | ((fact & openBit) << openShift)] ?? 0) & (courses[course[at] ?? 0] ?? 0);
+    }
+    for (let index = 0; index < count; index++) {
+      const at = rows[index] ?? 0;
+      dues[index] = ((facts[at] ?? 0) & openBit) !== 0 ? (due[at] ?? noDay) : noDay;
+    }
+    return count;
+  }
+
+  #findSeen({ course, facts, due, openVia, workVia }: EnrolmentColumns, from: number, to: number, sees: Uint8Array): number {
+    const [courses, factsThatFit, rows, dues] = [this.#courses, this.#facts, this.rows, this.dues];
+    let count = 0;
+    for (let at = from; at < to; at++) {
+      const fact = facts[at] ?? 0;
+      const isOpen = (fact & openBit) !== 0 && sees[openVia[at] ?? 0] === 1;
+      if (factsThatFit[isOpen ? fact + openInTable : fact] !== 1 || courses[course[at] ?? 0] !== 1) continue;
+      if (!isOpen && sees[workVia[at] ?? 0] !== 1) continue;
+      rows[count] = at;
+      dues[count] = isOpen ? (due[at] ?? noDay) : noDay;
       count++;
     }
     return count;
+  }
+
+  #keepChosen({ person }: EnrolmentColumns, found: number, isChosen: (personId: number) => boolean): number {
+    let last = -1;
+    let isLastChosen = false;
+    let count = 0;
+    for (let index = 0; index < found; index++) {
+      const of = person[this.rows[index] ?? 0] ?? 0;
+      if (of !== last) isLastChosen = isChosen((last = of));
+      if (isLastChosen) this.#keep(index, count++);
+    }
+    return count;
+  }
+
+  #keepFitting(columns: EnrolmentColumns, found: number, test: NumbersTest): number {
+    let count = 0;
+    for (let index = 0; index < found; index++)
+      if (test(columns, this.rows[index] ?? 0, this.dues[index] ?? noDay)) this.#keep(index, count++);
+    return count;
+  }
+
+  #keep(index: number, at: number): void {
+    this.rows[at] = this.rows[index] ?? 0;
+    this.dues[at] = this.dues[index] ?? noDay;
   }
 
   #makeRoom(length: number): void {
@@ -160,10 +200,4 @@ export class Fitting {
     this.rows = new Int32Array(length * 2);
     this.dues = new Int32Array(length * 2);
   }
-}
-
-/** A loop, since `every` would make a function for each row. */
-function fitsAll(tests: readonly NumbersTest[], columns: EnrolmentColumns, at: number, due: number): boolean {
-  for (const test of tests) if (!test(columns, at, due)) return false;
-  return true;
 }

@@ -111,4 +111,6 @@ test('a group is unfolded at any depth, and only within the scope', async () => 
   const elsewhere = groups.find(({ parentId }) => parentId === 1 && deep.parentId !== null);
   const narrow = await ask(mirela, deep.id, { unfold: `1,${elsewhere?.id}` });
   expect(narrow.rows.every(({ depth }) => depth <= 2)).toBe(true);
+  const oneLevel = await ask(mirela, 1, { levels: 1, unfold: String(elsewhere?.id) });
+  expect(oneLevel.rows).toEqual(folded.rows.filter(({ depth, parentId }) => depth < 2 || parentId === elsewhere?.id));
 });

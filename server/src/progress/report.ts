@@ -1,9 +1,19 @@
 import type { ProgressReport, RowKind, ScoreKind } from '@gate-roster/contract';
-import { type Day, emptyTally, type Filter, orderReport, talliesOf, type Tally } from '@gate-roster/core';
+import {
+  type Day,
+  emptyTally,
+  type Filter,
+  type GroupInBranch,
+  orderReport,
+  shownGroups,
+  talliesOf,
+  type Tally,
+  usualLevels,
+} from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
-import { type Database, ids, type Queryable, rows } from '../database/connect.ts';
+import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { countNotCounted } from '../people/scope.ts';
 import type { FiguresAnswer, FiguresQuestion } from './columns/questions.ts';
@@ -15,7 +25,9 @@ import { type GroupTally, learnersPerGroup, scopeOf, seenWork, tallies, tallyPer
 
 export interface ReportRows {
   rows?: RowKind;
-  /** Groups below the second level whose subgroups are rows too. */
+  /** Levels of subgroups; 0: two, or one where two make a large table. */
+  levels?: number;
+  /** Groups whose subgroups are rows too. */
   unfold?: readonly number[];
   scores?: ScoreKind;
   /** Courses that are left out of the table, and what its rows are sorted by (`readSort`). */
@@ -24,7 +36,7 @@ export interface ReportRows {
 }
 
 /**
- * Group by course for a scope: the group itself, and with subgroups the two levels below it, or more where a group is unfolded; or other
+ * Group by course for a scope: the group itself, and with subgroups the levels below it, and more where a group is unfolded; or other
  * rows below the group. One computation for screen, file and chart.
  */
 export async function progressReport(
@@ -33,18 +45,11 @@ export async function progressReport(
   groupId: number,
   withSubgroups: boolean,
   filter: Filter,
-  { rows: kind = 'groups', unfold = [], scores = 'mean', without, by }: ReportRows = {},
+  { rows: kind = 'groups', levels = 0, unfold = [], scores = 'mean', without, by }: ReportRows = {},
 ): Promise<ProgressReport> {
-  const levels = withSubgroups && kind === 'groups' ? 2 : 0;
   const notCounted = countNotCounted(db, groupId, withSubgroups);
   notCounted.catch(() => undefined); // Awaited below, when something else may have failed before.
-  const shown = await rows<{ id: number; parentId: number | null; name: string; depth: number; hasSubgroups: boolean }>(
-    db,
-    sql`
-    select g.id, g.parent_id as "parentId", g.name, b.depth, exists (select 1 from group_now c where c.parent_id = g.id) as "hasSubgroups"
-    from group_branch b join group_now g on g.id = b.group_id
-    where b.ancestor_id = ${groupId} and (b.depth <= ${levels} or ${levels > 0} and g.parent_id = any(${ids(unfold)})) order by b.depth, g.name collate people_order`,
-  );
+  const shown = await groupRows(db, groupId, withSubgroups && kind === 'groups' ? { levels, unfold } : null);
   const groups = shown.map(({ id }) => id);
   const withMedians = scores === 'median';
   const question = { groupId, withSubgroups, filter };
@@ -83,6 +88,26 @@ export async function progressReport(
     weeks,
   };
   return orderReport(report, { without, by });
+}
+
+type GroupRow = GroupInBranch & { name: string; hasSubgroups: boolean };
+
+/** The groups that are rows, level by level. @param asked Null: the group alone. */
+async function groupRows(db: Queryable, groupId: number, asked: { levels: number; unfold: readonly number[] } | null): Promise<GroupRow[]> {
+  const { levels, unfold } = asked ?? { levels: 0, unfold: [] };
+  const deepest = asked && (levels || usualLevels);
+  const [{ columns }, branch] = await Promise.all([
+    oneRow<{ columns: number }>(db, sql`select count(*)::int as columns from course_now`),
+    rows<GroupRow>(
+      db,
+      sql`
+      select g.id, g.parent_id as "parentId", g.name, b.depth, exists (select 1 from group_now c where c.parent_id = g.id) as "hasSubgroups"
+      from group_branch b join group_now g on g.id = b.group_id
+      where b.ancestor_id = ${groupId} and (b.depth <= ${deepest ?? 0} or ${asked !== null} and g.parent_id = any(${ids(unfold)}))
+      order by b.depth, g.name collate people_order`,
+    ),
+  ]);
+  return shownGroups(branch, { levels, unfold: new Set(unfold), columns });
 }
 
 /** What a report is made of: per group and course, per group, and done per week. */

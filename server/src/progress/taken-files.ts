@@ -43,6 +43,7 @@ interface Asked {
   count?: 'own' | 'common';
   rows?: RowKind;
   scores?: ScoreKind;
+  levels?: number;
   unfold?: readonly number[];
   without?: readonly number[];
   by?: string;

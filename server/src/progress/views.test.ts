@@ -55,6 +55,7 @@ test('a kept view comes back as it was; one for the leaders opens in the branch 
     sort: '-active',
     by: '-learners',
     without: [3, 5],
+    levels: 1,
     unfold: [4],
     count: 'common',
     day: addDays(lastDay, -60),

@@ -12,6 +12,7 @@ import LoadState from '../ui/LoadState.vue';
 import CellPeople from './CellPeople.vue';
 import ProgressFigures from './ProgressFigures.vue';
 import ProgressTable from './ProgressTable.vue';
+import { levelsCode } from './report-rows.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** Figures of the scope, and group by course; or other rows than groups. */
@@ -25,9 +26,10 @@ const emit = defineEmits<{
   filterBy: [part: FilterPart];
 }>();
 const rows = useUrlState<(typeof rowKinds)[number]>('rows', 'groups', oneOf(rowKinds));
+const levels = useUrlState('levels', 0, levelsCode);
 const unfolded = useUrlState('unfold', [], idsCode);
 const scores = useUrlState<(typeof scoreKinds)[number]>('scores', 'mean', oneOf(scoreKinds));
-const asked = computed(() => ({ ...query, rows: rows.value, scores: scores.value, unfold: unfolded.value.join() }));
+const asked = computed(() => ({ ...query, rows: rows.value, scores: scores.value, levels: levels.value, unfold: unfolded.value.join() }));
 type Row = ProgressReport['rows'][number];
 const scope = useScope();
 const {
@@ -78,8 +80,10 @@ watch(scope.groupId, () => {
     <ProgressTable
       v-model:rows="rows"
       v-model:scores="scores"
+      v-model:levels="levels"
       :report="report"
       :is-filtered="query.filter !== ''"
+      :has-subgroups="query.subgroups === 'yes'"
       @open="(group, course) => (open = { group, course })"
       @unfold="(id) => (unfolded = unfolded.includes(id) ? unfolded : [...unfolded, id])"
       @filter-by="emit('filterBy', $event)"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type ProgressReport, type RowKind, rowKinds, type ScoreKind, scoreKinds } from '@gate-roster/contract';
+import { mostLevels, type ProgressReport, type RowKind, rowKinds, type ScoreKind, scoreKinds } from '@gate-roster/contract';
 import { completion, type FilterPart, meanScore, nextSort, type SortedBy, sortRows, type Tally } from '@gate-roster/core';
 import { computed, watch } from 'vue';
 import { useScope } from '../shell/scope.ts';
@@ -13,9 +13,11 @@ import { openRows, sortCode } from './report-rows.ts';
 
 /** Groups (or tags, leaders, months) down, courses across: how many are done, and how many late. */
 type Row = ProgressReport['rows'][number];
-const { report } = defineProps<{ report: ProgressReport; isFiltered: boolean }>();
+const { report } = defineProps<{ report: ProgressReport; isFiltered: boolean; hasSubgroups: boolean }>();
 const kind = defineModel<RowKind>('rows', { required: true });
 const scores = defineModel<ScoreKind>('scores', { required: true });
+/** 0: as many as make a table of a moderate size. */
+const levels = defineModel<number>('levels', { required: true });
 const emit = defineEmits<{
   open: [group: Row, course: { id: number; name: string }];
   unfold: [groupId: number];
@@ -23,16 +25,12 @@ const emit = defineEmits<{
 }>();
 const scope = useScope();
 const groups = useFolding<number>();
-// Two levels below the scope are many rows: of the second only the first group's are shown, until one opens more.
+// Of the second level only the first group's are shown, unless somebody asked for that level.
 watch(
-  () => report.rows[0]?.id,
+  () => [report.rows[0]?.id, levels.value],
   () => {
-    groups.fold(
-      report.rows
-        .filter(({ depth }) => depth === 1)
-        .slice(1)
-        .map(({ id }) => id),
-    );
+    const below = report.rows.filter(({ depth }) => depth === 1).slice(1);
+    groups.fold(levels.value === 0 ? below.map(({ id }) => id) : []);
   },
   { immediate: true },
 );
@@ -66,6 +64,11 @@ function goTo(row: Row): void {
   if (row.part === null) scope.goTo(row.id);
   else emit('filterBy', row.part);
 }
+function unfold({ id }: Row): void {
+  if (groups.isFolded(id)) groups.toggle(id);
+  emit('unfold', id);
+}
+const levelChoices = Array.from({ length: mostLevels + 1 }, (_, value) => ({ value, title: words.progress.levels(value) }));
 const hasShownChildren = (row: Row): boolean =>
   row.part === null && report.rows.some(({ parentId, part }) => parentId === row.id && part === null);
 
@@ -103,6 +106,13 @@ const rateText = (tally: Tally): string => {
         :label="words.progress.scoresLabel"
         class="kinds"
       />
+      <v-select
+        v-if="hasSubgroups && kind === 'groups'"
+        v-model="levels"
+        :items="levelChoices"
+        :label="words.progress.levelsLabel"
+        class="kinds"
+      />
       <ColumnChoice v-model="without" :courses="report.courses" />
     </div>
     <div v-if="report.courses.length > 0" class="scroller" tabindex="0" role="region" :aria-label="words.progress.table">
@@ -127,10 +137,10 @@ const rateText = (tally: Tally): string => {
             <th scope="row" class="group" :style="{ paddingLeft: `${4 + row.depth * 16}px` }">
               <FoldButton
                 :is-folded="
-                  row.depth > 0 && hasShownChildren(row) ? groups.isFolded(row.id) : row.depth > 1 && row.hasSubgroups ? true : null
+                  row.depth > 0 && hasShownChildren(row) ? groups.isFolded(row.id) : row.depth > 0 && row.hasSubgroups ? true : null
                 "
                 :label="words.access.fold(row.name)"
-                @fold="hasShownChildren(row) ? groups.toggle(row.id) : emit('unfold', row.id)"
+                @fold="hasShownChildren(row) ? groups.toggle(row.id) : unfold(row)"
               />
               <button
                 v-if="row.depth > 0"

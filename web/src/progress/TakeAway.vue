@@ -34,8 +34,8 @@ interface TakenFile {
 }
 /** What can be taken away: by which route, and what it is asked. */
 const files = computed((): TakenFile[] => {
-  const { filter, courseId, sort, rows, scores, unfold, without, by, count } = shown;
-  const asRows = view === 'groups' ? { rows, scores, unfold: unfold.join(), without: without.join(), by } : {};
+  const { filter, courseId, sort, rows, scores, levels, unfold, without, by, count } = shown;
+  const asRows = view === 'groups' ? { rows, scores, levels, unfold: unfold.join(), without: without.join(), by } : {};
   const asked = {
     ...query,
     ...asRows,

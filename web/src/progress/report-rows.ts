@@ -1,4 +1,4 @@
-import type { ProgressReport } from '@gate-roster/contract';
+import { mostLevels, type ProgressReport } from '@gate-roster/contract';
 import { readSort, type SortedBy, writeSort } from '@gate-roster/core';
 import type { UrlCode } from '../shell/url-state.ts';
 
@@ -18,5 +18,10 @@ export function openRows(rows: readonly Row[], isFolded: (id: number) => boolean
   });
 }
 
+/** How many levels of subgroups are asked for, in an address; 0: as many as fit. */
+export const levelsCode: UrlCode<number> = {
+  read: (text) => (/^[0-9]$/u.test(text) && Number(text) <= mostLevels ? Number(text) : undefined),
+  write: String,
+};
 /** How rows are sorted, in an address. */
 export const sortCode: UrlCode<SortedBy> = { read: readSort, write: writeSort };

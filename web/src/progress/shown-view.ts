@@ -12,7 +12,7 @@ export interface ReportQuery {
 /** Where a view of progress is shown: its address, which a reload and a colleague understand too. */
 export const placeOf = (
   groupId: number,
-  { view, subgroups, filter, courseId, groups, sort, rows, scores, by, without, unfold, count, day, from }: ShownView,
+  { view, subgroups, filter, courseId, groups, sort, rows, scores, by, without, levels, unfold, count, day, from }: ShownView,
 ): RouteLocationRaw => ({
   name: 'progress',
   params: { groupId },
@@ -27,6 +27,7 @@ export const placeOf = (
     ...(scores === 'mean' ? {} : { scores }),
     ...(by === '' ? {} : { by }),
     ...(without.length === 0 ? {} : { without: without.join() }),
+    ...(levels === 0 ? {} : { levels: String(levels) }),
     ...(unfold.length === 0 ? {} : { unfold: unfold.join() }),
     ...(count === 'own' ? {} : { count }),
     ...(day === null ? {} : { day }),

@@ -28,6 +28,7 @@ test('a kept view opens as it was kept, every part of it', async () => {
     scores: 'median',
     by: '-12',
     without: [2, 3],
+    levels: 2,
     unfold: [5],
     count: 'common',
     day: '2026-03-31',

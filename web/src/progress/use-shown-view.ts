@@ -5,7 +5,7 @@ import { dayCode, useAsOf } from '../access/as-of.ts';
 import { useFilter } from '../filters/use-filter.ts';
 import { useScope } from '../shell/scope.ts';
 import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
-import { sortCode } from './report-rows.ts';
+import { levelsCode, sortCode } from './report-rows.ts';
 
 type View = ShownView['view'];
 
@@ -34,6 +34,7 @@ export function useShownView(): {
   const scores = useUrlState<ShownView['scores']>('scores', 'mean', oneOf(scoreKinds));
   const by = useUrlState<SortedBy>('by', { by: 'name' }, sortCode);
   const without = useUrlState('without', [], idsCode);
+  const levels = useUrlState('levels', 0, levelsCode);
   const unfold = useUrlState('unfold', [], idsCode);
   const count = useUrlState<ShownView['count']>('count', 'own', oneOf(['own', 'common']));
   const day = useAsOf();
@@ -49,6 +50,7 @@ export function useShownView(): {
     scores: scores.value,
     by: writeSort(by.value),
     without: without.value,
+    levels: levels.value,
     unfold: unfold.value,
     count: count.value,
     day: takenView.value && day.value,

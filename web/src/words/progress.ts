@@ -14,6 +14,8 @@ const latenessWords: Record<Lateness, string> = {
 };
 
 export const progress = {
+  levelsLabel: 'Levels of subgroups',
+  levels: (count: number) => (count === 0 ? 'As many as fit' : String(count)),
   rowsLabel: 'Rows',
   rowKinds: { groups: 'Groups', tags: 'Tags', leaders: 'Leaders', months: 'Months of joining' },
   rowHeads: { groups: 'Group', tags: 'Tag', leaders: 'Leader', months: 'Joined in' },
