@@ -31,6 +31,7 @@ export async function buildServer() {
     entryPoints: {
       main: 'server/src/main.ts',
       'columns-thread': 'server/src/progress/columns/columns-thread.ts',
+      'changes-thread': 'server/src/changes/changes-thread.ts',
       'files-thread': 'server/src/print/files-thread.ts',
       rebuild: 'server/src/database/rebuild-command.ts',
       'serve-at': 'server/src/testing/serve-at.ts',

@@ -18,6 +18,9 @@ import { startRemindingPeople } from './messages/remind.ts';
 import { startTelling } from './messages/tell.ts';
 import { Streams } from './live/streams.ts';
 import { startReportLetters } from './progress/report-letters.ts';
+import { LargeChanges } from './changes/large-changes.ts';
+import { Thread } from './threads/thread.ts';
+import { SiteSize } from './people/site-size.ts';
 import { ColumnsOfSite } from './progress/columns/columns-of-site.ts';
 import { PastDays } from './progress/past-days.ts';
 import { standingsKeeper } from './progress/standings.ts';
@@ -41,7 +44,8 @@ export interface Running {
 }
 
 /** Starts a server on a migrated database. `now` can be set by tests. */
-export async function serve(environment: Environment, { now = () => new Date() }: { now?: () => Date } = {}): Promise<Running> {
+export async function serve(environment: Environment, { now: clock }: { now?: () => Date } = {}): Promise<Running> {
+  const now = clock ?? (() => new Date());
   const settings = settingsOf(environment);
   const log = pino({ level: environment.LOG_LEVEL, redact: ['req.headers', '*.password', '*.secret'] });
   const isWeb = environment.ROLE !== 'worker';
@@ -50,8 +54,11 @@ export async function serve(environment: Environment, { now = () => new Date() }
   const streams = new Streams(db, settings.databaseUrl, log);
   const requestKey = await sharedSecret(db, 'requests', randomBytes(32).toString('base64url'));
   const pastDays = new PastDays(db, settings.databaseUrl, log);
-  const columns = new ColumnsOfSite(db, settings.databaseUrl, log);
-  const deps: Deps = { db, pool, log, settings, streams, requestKey, now, pastDays, columns };
+  const site = new SiteSize(db);
+  const columns = new ColumnsOfSite(db, site, settings.databaseUrl, log);
+  // The thread knows no clock but the real one.
+  const largeChanges = clock ? null : new LargeChanges(site, new Thread('changes-thread', settings));
+  const deps: Deps = { db, pool, log, settings, streams, requestKey, now, pastDays, columns, largeChanges };
   const secrets = {
     session: await sharedSecret(db, 'session', randomBytes(32).toString('base64url')),
     payments: await paymentSecret(db, environment.PAYMENT_KEY),
@@ -89,6 +96,7 @@ export async function serve(environment: Environment, { now = () => new Date() }
           server.closeAllConnections();
         }, 5000).unref();
       });
+      await largeChanges?.stop();
       await columns.stop();
       await pastDays.stop();
       await pool.end();

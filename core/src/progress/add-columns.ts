@@ -12,7 +12,7 @@ import {
 import { type ColumnReader, Fitting } from './fitting.ts';
 import { scoreTens, type Tally, tenOf } from './figures.ts';
 import { ScoreList } from './score-list.ts';
-import { addOneRow, type CourseSums, courseSumsOf, sumWidth, totalOf } from './sums.ts';
+import { addOneRow, type CourseSums, courseSumsOf, isSettled, sumWidth, totalOf } from './sums.ts';
 
 /* What columns of enrolments come to, by group and course. */
 
@@ -258,7 +258,9 @@ class OwnSums {
   }
 
   /** @returns How many people the rows are of. */
-  take({ person, course, facts, score }: EnrolmentColumns, { rows, dues }: Fitting, count: number, now: number): number {
+  take(columns: EnrolmentColumns, fitting: Fitting, count: number, now: number): number {
+    const { person, course, facts, score } = columns;
+    const { rows } = fitting;
     const sums = this.#sums;
     let people = 0;
     let last = -1;
@@ -270,7 +272,8 @@ class OwnSums {
       }
       const place = (course[at] ?? 0) * sumWidth;
       if (sums[place] === 0) this.#touched.push(place);
-      addOneRow(sums, place, facts[at] ?? 0, score[at] ?? NaN, dues[index] ?? noDay, now);
+      const fact = facts[at] ?? 0;
+      addOneRow(sums, place, fact, score[at] ?? NaN, isSettled(fact) ? noDay : fitting.dueAt(columns, at), now);
     }
     return people;
   }

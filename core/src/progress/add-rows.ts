@@ -1,5 +1,5 @@
 import type { AddedUp, AddingQuestion } from './add-columns.ts';
-import { dayNumber, exemptBit, noDay, type Stretch } from './enrolment-columns.ts';
+import { dayNumber, exemptBit, type Stretch } from './enrolment-columns.ts';
 import { Fitting } from './fitting.ts';
 import { ScoreList } from './score-list.ts';
 import { addOneRow, courseSumsOf, sumWidth, totalOf } from './sums.ts';
@@ -40,10 +40,10 @@ export function addUpRows(
         if (parts.length > 0) for (const each of own) each.learners++;
         last = id;
       }
-      const [fact, points] = [facts[at] ?? 0, score[at] ?? NaN];
+      const [fact, points, due] = [facts[at] ?? 0, score[at] ?? NaN, fitting.dueAt(columns, at)];
       const isScored = withScores && points === points && (fact & exemptBit) === 0;
       for (const each of own) {
-        addOneRow(each.sums, (course[at] ?? 0) * sumWidth, fact, points, fitting.dues[index] ?? noDay, now);
+        addOneRow(each.sums, (course[at] ?? 0) * sumWidth, fact, points, due, now);
         if (isScored) each.scores.add(course[at] ?? 0, points);
       }
     }

@@ -112,9 +112,8 @@ export class Fitting {
   /** By number of a course: does it fit? */
   readonly #courses: Uint8Array;
   readonly #sees: Uint8Array | null;
-  /** The rows that were found last, and the due day of each as the reader knows it. */
+  /** The rows that were found last. */
   rows = new Int32Array(1024);
-  dues = new Int32Array(1024);
 
   /** @param setsOf Courses there are, with the course sets of each: work in others is not told of. */
   constructor(parts: readonly CoursePart[], reader: ColumnReader, setsOf: ReadonlyMap<number, readonly number[]>, { ids }: CourseNumbers) {
@@ -140,33 +139,34 @@ export class Fitting {
     return count;
   }
 
+  /** The due day of a row as the reader knows it: what is not open to them has none. */
+  dueAt({ facts, due, openVia }: EnrolmentColumns, at: number): number {
+    const sees = this.#sees;
+    const isOpen = ((facts[at] ?? 0) & openBit) !== 0 && (sees === null || sees[openVia[at] ?? 0] === 1);
+    return isOpen ? (due[at] ?? noDay) : noDay;
+  }
+
   /** For somebody who sees everything. Each row is written down and counted only if it fits: without a branch this takes half the time. */
-  #findByBits({ course, facts, due }: EnrolmentColumns, from: number, to: number): number {
-    const [courses, factsThatFit, rows, dues] = [this.#courses, this.#facts, this.rows, this.dues];
+  #findByBits({ course, facts }: EnrolmentColumns, from: number, to: number): number {
+    const [courses, factsThatFit, rows] = [this.#courses, this.#facts, this.rows];
     let count = 0;
     for (let at = from; at < to; at++) {
       const fact = facts[at] ?? 0;
       rows[count] = at;
       count += (factsThatFit[fact | ((fact & openBit) << openShift)] ?? 0) & (courses[course[at] ?? 0] ?? 0);
     }
-    for (let index = 0; index < count; index++) {
-      const at = rows[index] ?? 0;
-      dues[index] = ((facts[at] ?? 0) & openBit) !== 0 ? (due[at] ?? noDay) : noDay;
-    }
     return count;
   }
 
-  #findSeen({ course, facts, due, openVia, workVia }: EnrolmentColumns, from: number, to: number, sees: Uint8Array): number {
-    const [courses, factsThatFit, rows, dues] = [this.#courses, this.#facts, this.rows, this.dues];
+  #findSeen({ course, facts, openVia, workVia }: EnrolmentColumns, from: number, to: number, sees: Uint8Array): number {
+    const [courses, factsThatFit, rows] = [this.#courses, this.#facts, this.rows];
     let count = 0;
     for (let at = from; at < to; at++) {
       const fact = facts[at] ?? 0;
       const isOpen = (fact & openBit) !== 0 && sees[openVia[at] ?? 0] === 1;
       if (factsThatFit[isOpen ? fact + openInTable : fact] !== 1 || courses[course[at] ?? 0] !== 1) continue;
       if (!isOpen && sees[workVia[at] ?? 0] !== 1) continue;
-      rows[count] = at;
-      dues[count] = isOpen ? (due[at] ?? noDay) : noDay;
-      count++;
+      rows[count++] = at;
     }
     return count;
   }
@@ -175,29 +175,22 @@ export class Fitting {
     let last = -1;
     let isLastChosen = false;
     let count = 0;
-    for (let index = 0; index < found; index++) {
-      const of = person[this.rows[index] ?? 0] ?? 0;
+    for (const at of this.rows.subarray(0, found)) {
+      const of = person[at] ?? 0;
       if (of !== last) isLastChosen = isChosen((last = of));
-      if (isLastChosen) this.#keep(index, count++);
+      if (isLastChosen) this.rows[count++] = at;
     }
     return count;
   }
 
   #keepFitting(columns: EnrolmentColumns, found: number, test: NumbersTest): number {
     let count = 0;
-    for (let index = 0; index < found; index++)
-      if (test(columns, this.rows[index] ?? 0, this.dues[index] ?? noDay)) this.#keep(index, count++);
+    for (const at of this.rows.subarray(0, found)) if (test(columns, at, this.dueAt(columns, at))) this.rows[count++] = at;
     return count;
-  }
-
-  #keep(index: number, at: number): void {
-    this.rows[at] = this.rows[index] ?? 0;
-    this.dues[at] = this.dues[index] ?? noDay;
   }
 
   #makeRoom(length: number): void {
     if (length <= this.rows.length) return;
     this.rows = new Int32Array(length * 2);
-    this.dues = new Int32Array(length * 2);
   }
 }

@@ -13,6 +13,9 @@ export const scoreSumAt = 5;
 export const scoredAt = 6;
 export const sumWidth = 7;
 
+/** Done or exempt, by its bits: it cannot become overdue. */
+export const isSettled = (fact: number): boolean => (fact & statusBits) === 2 || (fact & exemptBit) !== 0;
+
 /** Adds a row of columns to the sums of its course, which begin at a place. @param due As the reader knows it. */
 export function addOneRow(sums: Float64Array, place: number, fact: number, points: number, due: number, now: number): void {
   sums[place + allAt]!++;

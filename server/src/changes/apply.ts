@@ -55,6 +55,11 @@ export async function planChange(
   return planOf(change);
 }
 
+/** What a change would do, to be shown to the one who makes it. */
+export async function lookAtChange(db: Queryable, actor: SignedIn, change: Change, publicUrl: string): Promise<Look> {
+  return lookOf(db, actor, (await planChange(db, actor, change, publicUrl)).effects);
+}
+
 /**
  * Applies a change whose effects were seen.
  * The same request id twice is one change; the second call gets the first one's answer.

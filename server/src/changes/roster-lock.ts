@@ -71,7 +71,8 @@ export async function withRosterLock<T>(db: Database, mode: LockMode, work: (tx:
 /** How many changes wait in this process, for its metrics. */
 export const changesWaiting = (): number => Object.values(queues).reduce((sum, queue) => sum + queue.size, 0);
 
-function noteWait(milliseconds: number): void {
+/** Adds to what the metrics and the line of the log tell. */
+export function noteWait(milliseconds: number): void {
   lockTotals.waits++;
   lockTotals.seconds += milliseconds / 1000;
   const own = lockWait.getStore();

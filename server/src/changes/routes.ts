@@ -16,11 +16,13 @@ import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
 
-export function changeHandlers({ db, pool, settings }: Deps): Handlers {
+export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Handlers {
   const guesses = wrongCodeLimiter(pool);
   return {
     async look({ actor, body }) {
-      const change = body.change;
+      const { change } = body;
+      const large = await largeChanges?.ask('look', { actor, change });
+      if (large) return large;
       // Whether a chosen code is taken tells a code of others: each such question counts as a wrong code.
       const isGuess =
         (change.kind === 'make-code' || change.kind === 'edit-code') && Boolean(change.values.chosen) && actor.role !== 'administrator';
@@ -31,7 +33,9 @@ export function changeHandlers({ db, pool, settings }: Deps): Handlers {
     },
 
     async apply({ actor, body, deps }) {
-      return applyChange(deps, actor.personId, body.change, body);
+      const { change, digest, requestId } = body;
+      const actorId = actor.personId;
+      return (await largeChanges?.ask('apply', { actorId, change, digest, requestId })) ?? applyChange(deps, actorId, change, body);
     },
 
     async startJob({ actor, body, deps }) {

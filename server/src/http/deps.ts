@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import type pg from 'pg';
+import type { LargeChanges } from '../changes/large-changes.ts';
 import type { Columns } from '../progress/columns/questions.ts';
 import type { PastDays } from '../progress/past-days.ts';
 import type { Database } from '../database/connect.ts';
@@ -42,4 +43,6 @@ export interface Deps {
   pastDays: PastDays;
   /** Enrolments in memory, for reports of today; null: the database answers alone. */
   columns: Columns | null;
+  /** Where changes of many people are worked out at a large site; null: where they are asked. */
+  largeChanges: LargeChanges | null;
 }

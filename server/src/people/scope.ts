@@ -3,7 +3,7 @@ import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
-import { ids, maybeRow, oneRow, type Queryable } from '../database/connect.ts';
+import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { notFound } from '../http/problem.ts';
 import { scopeOf } from '../progress/tallies.ts';
 
@@ -19,11 +19,33 @@ export const isCounted = (groupId: number, withSubgroups: boolean): SQL =>
 export const isMember = (groupId: number, withSubgroups: boolean): SQL =>
   sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}))`;
 
-/** How many people of a scope are not counted. */
+/** With more of them, going through everybody is no slower. */
+const mostPerhaps = 5000;
+
+/**
+ * How many people of a scope are not counted. Only those can be among them who are counted nowhere, or whose membership or group (or one
+ * above it) has days or is not active: they are mostly few, and to go through everybody would take longer than a report does.
+ */
 export async function countNotCounted(db: Queryable, groupId: number, withSubgroups: boolean): Promise<number> {
+  const scope = groupsOf(groupId, withSubgroups);
+  const perhaps = await rows<{ id: number }>(
+    db,
+    sql`
+    select p.id from person p where not p.counted
+    union all
+    select m.person_id from membership m where m.until_at is null and (m.first_day is not null or m.last_day is not null) and m.group_id in (${scope})
+    union all
+    select m.person_id from membership m where m.until_at is null and m.group_id in (${scope}) and m.group_id = any(array(
+      select b.group_id from group_now g join group_branch b on b.ancestor_id = g.id where g.state <> 'active' or g.first_day is not null or g.last_day is not null))
+    limit ${mostPerhaps + 1}`,
+  );
+  if (perhaps.length === 0) return 0;
+  const among = perhaps.length > mostPerhaps ? sql`true` : sql`p.id = any(${ids(perhaps.map(({ id }) => id))})`;
   const { people } = await oneRow<{ people: number }>(
     db,
-    sql`with p as materialized (select p.id from person p where not ${isCounted(groupId, withSubgroups)}) select count(*)::int as people from p where ${isMember(groupId, withSubgroups)}`,
+    sql`
+    with p as materialized (select p.id from person p where ${among} and not ${isCounted(groupId, withSubgroups)})
+    select count(*)::int as people from p where ${isMember(groupId, withSubgroups)}`,
   );
   return people;
 }

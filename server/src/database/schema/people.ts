@@ -62,6 +62,7 @@ export const person = pgTable(
   },
   (t) => [
     index('person_set').on(t.setId),
+    index('person_not_counted').on(t.id).where(sql`not ${t.counted}`),
     check('person_role', sql`${t.role} in ('administrator', 'none')`),
     check('person_letters', sql`${t.letters} in ('at once', 'once a day', 'never')`),
     uniqueIndex('person_stop_key').on(t.stopKey),
@@ -149,6 +150,9 @@ export const membership = pgTable(
   (t) => [
     uniqueIndex('membership_standing').on(t.personId, t.groupId).where(stands(t)),
     index('membership_group').on(t.groupId).where(stands(t)),
+    index('membership_with_days')
+      .on(t.groupId)
+      .where(sql`${stands(t)} and (${t.firstDay} is not null or ${t.lastDay} is not null)`),
     index('membership_person').on(t.personId),
     daysInOrder('membership_days', t),
   ],

@@ -1,13 +1,11 @@
 import { dayOfMoment } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, maybeRow, oneRow } from '../../database/connect.ts';
+import { type Database, maybeRow } from '../../database/connect.ts';
+import type { SiteSize } from '../../people/site-size.ts';
 import { Thread } from '../../threads/thread.ts';
 import type { AnswerTo, ColumnQuestion, Columns } from './questions.ts';
 
-/** Below so many counted learners the database answers as fast. */
-const fewLearners = 10_000;
-const countMilliseconds = 60_000;
 const lookMilliseconds = 300_000;
 
 /**
@@ -16,20 +14,20 @@ const lookMilliseconds = 300_000;
  */
 export class ColumnsOfSite implements Columns {
   readonly #db: Database;
+  readonly #site: SiteSize;
   readonly #log: Logger;
   readonly #thread: Thread;
   #timer: NodeJS.Timeout | undefined;
-  #isLarge = false;
-  #countedAt = -Infinity;
 
-  constructor(db: Database, databaseUrl: string, log: Logger) {
+  constructor(db: Database, site: SiteSize, databaseUrl: string, log: Logger) {
     this.#db = db;
+    this.#site = site;
     this.#log = log;
     this.#thread = new Thread('columns-thread', { databaseUrl });
   }
 
   async answer<Q extends ColumnQuestion>(question: Q): Promise<AnswerTo<Q> | null> {
-    if (!(await this.#isWorthIt())) return null;
+    if (!this.#thread.isThere || !(await this.#site.isLarge())) return null;
     try {
       return (await this.#thread.ask(question)) as AnswerTo<Q> | null;
     } catch (error) {
@@ -61,16 +59,5 @@ export class ColumnsOfSite implements Columns {
   stop(): Promise<void> {
     clearInterval(this.#timer);
     return this.#thread.stop();
-  }
-
-  async #isWorthIt(): Promise<boolean> {
-    if (performance.now() - this.#countedAt < countMilliseconds) return this.#isLarge;
-    this.#countedAt = performance.now();
-    const { learners } = await oneRow<{ learners: number }>(
-      this.#db,
-      sql`select coalesce(sum(counted), 0)::int as learners from membership_set`,
-    );
-    this.#isLarge = learners >= fewLearners && this.#thread.isThere;
-    return this.#isLarge;
   }
 }

@@ -1,0 +1,2 @@
+CREATE INDEX "membership_with_days" ON "membership" USING btree ("group_id") WHERE "membership"."until_at" is null and ("membership"."first_day" is not null or "membership"."last_day" is not null);--> statement-breakpoint
+CREATE INDEX "person_not_counted" ON "person" USING btree ("id") WHERE not "person"."counted";
