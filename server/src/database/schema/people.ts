@@ -62,7 +62,9 @@ export const person = pgTable(
   },
   (t) => [
     index('person_set').on(t.setId),
-    index('person_not_counted').on(t.id).where(sql`not ${t.counted}`),
+    index('person_not_counted')
+      .on(t.id)
+      .where(sql`not ${t.counted}`),
     check('person_role', sql`${t.role} in ('administrator', 'none')`),
     check('person_letters', sql`${t.letters} in ('at once', 'once a day', 'never')`),
     uniqueIndex('person_stop_key').on(t.stopKey),
