@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, nextId, type Queryable, rows, type Transaction } from '../database/connect.ts';
 
 /* Windows of access as they are stored. Of those that were worked out again, only what differs is written. */
 
@@ -142,7 +142,7 @@ export async function insertWindows(tx: Transaction, found: readonly WorkedOut[]
     const part = found.slice(from, from + batch);
     const numbers = await rows<{ id: number }>(
       tx,
-      sql`select nextval(pg_get_serial_sequence('entitlement', 'id')) as id from generate_series(1, ${part.length}::int)`,
+      sql`select ${nextId('entitlement', 'id')} as id from generate_series(1, ${part.length}::int)`,
     );
     const windowRows = part.map(({ row }, index) => ({ id: numbers[index]?.id, ...row }));
     const dueRows = part.flatMap(({ due }, index) => due.map((each) => ({ entitlement_id: numbers[index]?.id, ...each })));

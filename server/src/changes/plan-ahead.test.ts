@@ -61,7 +61,23 @@ test('a plan says what is said later, and holds while nothing happens', async ()
   expect(ahead.plan.effects.groups.moved).toBeGreaterThan(3);
   expect(await holds(ahead)).toBe(true);
   expect(await holds(ahead, { ...actor, today: addDays(actor.today, 1) })).toBe(false);
-  expect(await holds({ ...ahead, madeAt: ahead.madeAt - 6000 })).toBe(false);
+  expect(await holds({ ...ahead, madeAt: ahead.madeAt - 61_000 })).toBe(false);
+});
+
+test('one that is older holds only while nobody of its branches works', async () => {
+  const made = await planned(move);
+  const older = { ...made, madeAt: made.madeAt - 6000 };
+  const workedIn = async (group: number, notIn: number): Promise<unknown> =>
+    execute(
+      site.databaseUrl,
+      `insert into standing_mark (set_id) select min(set_id) from set_in_branch where ancestor_id = ${group}
+         and set_id not in (select set_id from set_in_branch where ancestor_id = ${notIn})`,
+    );
+  expect(await holds(older)).toBe(true);
+  await workedIn(elsewhere, gullhaven);
+  expect(await holds(older)).toBe(true);
+  await workedIn(gullhaven, elsewhere);
+  expect([await holds(older), await holds(made)]).toEqual([false, true]);
 });
 
 test('somebody who comes into the branch, now or later, makes it void; who comes in elsewhere does not', async () => {

@@ -4,6 +4,7 @@ import PQueue from 'p-queue';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { type Database, ids, oneRow, type Queryable, type Transaction } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
+import { horizonOf, markedSince } from '../progress/marks.ts';
 import type { Plan } from './plan.ts';
 
 /*
@@ -22,6 +23,8 @@ export interface PlannedAhead {
   situation: string;
   /** As `performance.now()` tells it. */
   madeAt: number;
+  /** Work by transactions that had not ended then is not in it. */
+  horizon: number;
 }
 
 /** So many at once in a process: the rest of its connections are for readers. */
@@ -38,12 +41,13 @@ export function planAhead(
     db.transaction(
       async (tx) => {
         const madeAt = performance.now();
+        const horizon = await horizonOf(tx);
         const actor = await maybeActor(tx, actorId, now());
         if (!actor) return null;
         const made = await plan(tx, actor);
         const { within } = made.plan;
         // A plan that does not say of whom it speaks cannot be held against what holds later.
-        return within ? { ...made, within, today: actor.today, situation: await situationOf(tx, within), madeAt } : null;
+        return within ? { ...made, within, today: actor.today, situation: await situationOf(tx, within), madeAt, horizon } : null;
       },
       // All of it is read as of one moment.
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -54,12 +58,32 @@ export function planAhead(
   });
 }
 
-/** Work of learners goes on without the roster lock, and may turn a status that the plan tells of: an older plan is made again. */
-const mostAgeMilliseconds = 5000;
+/**
+ * Work of learners goes on without the roster lock, and may turn a status that the plan tells of. An older plan holds only if nobody of its
+ * branches has worked since, and not for long.
+ */
+const freshMilliseconds = 5000;
+const mostAgeMilliseconds = 60_000;
 
 /** Would the plan be the same if it was made now? */
-export const stillHolds = async (tx: Transaction, actor: SignedIn, { within, today, situation, madeAt }: PlannedAhead): Promise<boolean> =>
-  performance.now() - madeAt < mostAgeMilliseconds && actor.today === today && (await situationOf(tx, within)) === situation;
+export async function stillHolds(
+  tx: Transaction,
+  actor: SignedIn,
+  { within, today, situation, madeAt, horizon }: PlannedAhead,
+): Promise<boolean> {
+  const age = performance.now() - madeAt;
+  if (age > mostAgeMilliseconds || actor.today !== today || (await situationOf(tx, within)) !== situation) return false;
+  return age < freshMilliseconds || !(await hasWork(tx, within, horizon));
+}
+
+/** Has somebody of these branches worked since? */
+const hasWork = async (tx: Transaction, within: readonly number[], horizon: number): Promise<boolean> =>
+  (
+    await oneRow<{ hasWork: boolean }>(
+      tx,
+      sql`select exists (select 1 from set_in_branch where ancestor_id = any(${ids(within)}) and set_id in (${markedSince(horizon)})) as "hasWork"`,
+    )
+  ).hasWork;
 
 /** What a plan depends on, besides the day: who is in its branches now or later, in which set, and active or not. */
 async function situationOf(db: Queryable, within: readonly number[]): Promise<string> {

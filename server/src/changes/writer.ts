@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, nextId, rows, type Transaction } from '../database/connect.ts';
 import { keptRows, type RowKind } from './kept-rows.ts';
 
 /** Beside rows with a history: an account that was made; an enrolment that is changed in place. */
@@ -74,7 +74,7 @@ export class ChangeWriter {
       this.#tx,
       sql`
       with fresh as materialized (
-        select r.row_id as before_row, nextval(pg_get_serial_sequence(${table}, 'row_id')) as fresh_id, to_jsonb(o) || r.values as values
+        select r.row_id as before_row, ${nextId(table, 'row_id')} as fresh_id, to_jsonb(o) || r.values as values
         from jsonb_to_recordset(${JSON.stringify(changed)}::jsonb) as r(row_id bigint, values jsonb) join ${sql.identifier(table)} o on o.row_id = r.row_id
       ), begun as (
         insert into ${sql.identifier(table)} (row_id, ${columns}) overriding system value
@@ -96,7 +96,7 @@ export class ChangeWriter {
       this.#tx,
       sql`
       with fresh as materialized (
-        select o.row_id as was_row, nextval(pg_get_serial_sequence(${table}, 'row_id')) as fresh_id, ${kind === 'membership' ? since : sql`to_jsonb(o)`} as values
+        select o.row_id as was_row, ${nextId(table, 'row_id')} as fresh_id, ${kind === 'membership' ? since : sql`to_jsonb(o)`} as values
         from ${sql.identifier(table)} o where o.row_id = any(${ids(rowIds)})
       ), begun as (
         insert into ${sql.identifier(table)} (row_id, ${columns}) overriding system value

@@ -136,5 +136,8 @@ export const ids = (list: Iterable<number>): SQL => sql`${`{${[...list].join()}}
 /** A list of texts as one parameter. */
 export const texts = (list: Iterable<string>): SQL => sql`array(select jsonb_array_elements_text(${JSON.stringify([...list])}::jsonb))`;
 
+/** The next number of a table's own. The name of its sequence is looked up once for a statement: once for each row took most of the time. */
+export const nextId = (table: string, column: string): SQL => sql`nextval((select pg_get_serial_sequence(${table}, ${column})::regclass))`;
+
 /** Moments come from `db.execute` as PostgreSQL writes them. */
 export const iso = (moment: string): string => new Date(moment).toISOString();

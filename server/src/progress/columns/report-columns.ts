@@ -25,9 +25,10 @@ import {
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../../accounts/actor.ts';
 import type { ProgressSight } from '../../accounts/reach.ts';
-import { type Database, oneRow, type Queryable, rows } from '../../database/connect.ts';
+import { type Database, type Queryable, rows } from '../../database/connect.ts';
 import { whoFits } from '../../filters/conditions.ts';
 import { groupsOf, isCounted } from '../../people/scope.ts';
+import { horizonOf, markedSince } from '../marks.ts';
 import type {
   AnswerTo,
   ColumnFigures,
@@ -146,8 +147,7 @@ export class ReportColumns implements Columns {
       tx,
       sql`
       select c.id, coalesce(s.counted, 0)::int as people
-      from (select set_id as id from standing_mark where in_transaction >= ${this.#horizon} union select set_id from standing_settled where in_transaction >= ${this.#horizon}) c
-      left join membership_set s on s.id = c.id`,
+      from (select set_id as id from (${markedSince(this.#horizon)}) marked) c left join membership_set s on s.id = c.id`,
     );
     if (changed.reduce((sum, { people }) => sum + people, 0) > mostToWaitFor) return false;
     if (changed.length > 0)
@@ -305,9 +305,6 @@ async function chosenBy(
   const chosen = new Set((await rows<{ id: number }>(tx, sql`select p.id from person p where ${fitting}`)).map(({ id }) => id));
   return (id) => chosen.has(id);
 }
-
-const horizonOf = async (db: Queryable): Promise<number> =>
-  (await oneRow<{ horizon: number }>(db, sql`select pg_snapshot_xmin(pg_current_snapshot())::text::bigint as horizon`)).horizon;
 
 /** Ids of sets in steps of about so many people. */
 function* inSteps(sets: readonly { id: number; people: number }[]): Generator<number[]> {
