@@ -7,7 +7,7 @@ import path from 'node:path';
 import pg from 'pg';
 import { Client } from './client.ts';
 import { type Line, median, tableOf } from './measure.ts';
-import { bareRoot, timeOf } from './reports.ts';
+import { areDone, bareRoot, timeOf } from './reports.ts';
 import { loadScaleWorld, scale } from './scale-world.ts';
 
 /* npm run bench -- --large: the report of the root at ten times the size. Making the data takes long the first time. */
@@ -57,14 +57,14 @@ export async function measureLarge(url: string, root: string, password: string, 
         what: 'The root by group, 200 courses',
         kind: 'read',
         application: await median(runs, () => admin.call('progress', { params, query: {} })),
-        bare: await median(1, () => pool.query(bareRoot), 0),
+        bare: await median(1, () => pool.query(bareRoot(1)), 0),
         bareWhat: 'work of everybody by branch and course',
       },
       {
         what: 'The same of those who are done',
         kind: 'read',
         application: await median(runs, filtered),
-        bare: await median(1, () => pool.query(bareRoot.replace('e.is_current and', `e.is_current and e.status = 'done' and`)), 0),
+        bare: await median(1, () => pool.query(bareRoot(1, areDone)), 0),
         bareWhat: 'the same, of work that is done',
       },
     ];

@@ -51,11 +51,13 @@ const bareFiltered = `
     select c.set_id, e.course_id, count(*) as all, count(*) filter (where e.status = 'done') as done, sum(e.score) as score from chosen c join enrolment e on e.person_id = c.id and e.is_current and e.status <> 'not begun' group by 1, 2
   )
   select b.ancestor_id, w.course_id, sum(w.all), sum(w.done), sum(w.score) from work w join set_in_branch b on b.set_id = w.set_id
-  where b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth between 1 and 2) group by 1, 2`;
+  where b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth = 1) group by 1, 2`;
 
-export const bareRoot = `
+/** The work of everybody of the root by group and course, so many levels deep. */
+export const bareRoot = (levels: number, fits = 'true'): string => `
   select b.ancestor_id, e.course_id, count(*), count(*) filter (where e.status = 'done') from enrolment e join person p on p.id = e.person_id and p.counted join set_in_branch b on b.set_id = p.set_id
-  where e.is_current and (b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth between 1 and 2)) group by 1, 2`;
+  where e.is_current and ${fits} and (b.ancestor_id = 1 or b.ancestor_id in (select group_id from group_branch where ancestor_id = 1 and depth between 1 and ${levels})) group by 1, 2`;
+export const areDone = `e.status = 'done'`;
 
 /** @returns The figures as a table. */
 export async function measureReports(databaseUrl: string, root: string, password: string): Promise<string> {
@@ -95,11 +97,18 @@ export async function measureReports(databaseUrl: string, root: string, password
     await add(
       'The root by group, 200 courses',
       () => admin.call('progress', { params, query: {} }),
-      bareRoot,
+      bareRoot(1),
       'work of everybody by branch and course',
     );
+    await add('The same, two levels of groups', () => admin.call('progress', { params, query: { levels: 2 } }), bareRoot(2), 'the same');
     await add(
-      'The same under three filters: a tag, a status, active in 30 days',
+      'One level of those who are done',
+      () => admin.call('progress', { params, query: { filter: JSON.stringify([{ part: 'status', of: ['done'] }]) } }),
+      bareRoot(1, areDone),
+      'the same, of work that is done',
+    );
+    await add(
+      'One level under three filters: a tag, a status, active in 30 days',
       () => admin.call('progress', { params, query: { filter } }),
       bareFiltered,
       'the same, of those who fit',
@@ -131,7 +140,7 @@ export async function measureReports(databaseUrl: string, root: string, password
     await add(
       'Six groups side by side',
       () => admin.call('progressSideBySide', { params, query: { groups: six.join() } }),
-      bareRoot.replaceAll('= 1 or', `= any('{${six.join()}}') and`),
+      bareRoot(1).replaceAll('= 1 or', `= any('{${six.join()}}') and`),
       'their work by course',
     );
     await add(
@@ -146,7 +155,7 @@ export async function measureReports(databaseUrl: string, root: string, password
     await add(
       `The root by group as of ${pastDays} days ago, once the day is made (making it took ${Math.round(made / 1000)} s)`,
       () => admin.call('progress', { params, query: { day } }),
-      bareRoot,
+      bareRoot(1),
       'work of everybody of today',
     );
     return table(lines);

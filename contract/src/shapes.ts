@@ -1,4 +1,4 @@
-import { groupColours } from '@gate-roster/core';
+import { groupColours, type TallyFigure } from '@gate-roster/core';
 import { z } from 'zod';
 
 /** Shapes that several rooms share. */
@@ -26,7 +26,7 @@ export const tally = z.object({
   overdue: z.number().int(),
   scoreSum: z.number(),
   scored: z.number().int(),
-});
+} satisfies Record<TallyFigure, z.ZodNumber>);
 
 export const named = z.object({ id, name: z.string() });
 export const status = z.enum(['not begun', 'under way', 'done']);

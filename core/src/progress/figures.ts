@@ -1,26 +1,21 @@
-/** Enrolments of some people in some courses, added up. All are counts of enrolments. */
-export interface Tally {
-  all: number;
-  done: number;
-  underWay: number;
-  exempt: number;
-  overdue: number;
-  /** Sum and number of the scores there are. */
-  scoreSum: number;
-  scored: number;
-}
+/** Figures of enrolments that can be added up. All but `scoreSum` are counts; `scoreSum` and `scored`: sum and number of the scores there are. */
+export const tallyFigures = ['all', 'done', 'underWay', 'exempt', 'overdue', 'scoreSum', 'scored'] as const;
+export type TallyFigure = (typeof tallyFigures)[number];
+/** Enrolments of some people in some courses, added up. */
+export type Tally = Record<TallyFigure, number>;
 
 export const emptyTally: Tally = { all: 0, done: 0, underWay: 0, exempt: 0, overdue: 0, scoreSum: 0, scored: 0 };
 
-export const addTallies = (a: Tally, b: Tally): Tally => ({
-  all: a.all + b.all,
-  done: a.done + b.done,
-  underWay: a.underWay + b.underWay,
-  exempt: a.exempt + b.exempt,
-  overdue: a.overdue + b.overdue,
-  scoreSum: a.scoreSum + b.scoreSum,
-  scored: a.scored + b.scored,
-});
+/** @param value What each figure is, with its place among them. */
+export function tallyOf(value: (figure: TallyFigure, place: number) => number): Tally {
+  const tally = { ...emptyTally };
+  tallyFigures.forEach((figure, place) => {
+    tally[figure] = value(figure, place);
+  });
+  return tally;
+}
+
+export const addTallies = (a: Tally, b: Tally): Tally => tallyOf((figure) => a[figure] + b[figure]);
 
 export const notBegun = (tally: Tally): number => tally.all - tally.exempt - tally.done - tally.underWay;
 

@@ -1,6 +1,7 @@
 import type { UnitId } from '../access/grant.ts';
 import type { Status } from '../courses/status.ts';
 import { daysBetween, type Day } from '../time/day.ts';
+import { dayNumber } from './enrolment-columns.ts';
 import { type Quartiles, quartilesOf } from './score-list.ts';
 
 /** Somebody who is under way and has done nothing for so many days has stopped. */
@@ -74,12 +75,31 @@ export interface InsideSums {
   days: ({ unitId: UnitId; people: number } & Omit<Quartiles, 'of'>)[];
 }
 
-/** What the learners of a course come to. @param activities In the order of their units. */
+/** The day on which the last of these activities was finished; null: some are not, or there are none. */
+function allFinishedOn(activities: readonly number[], worked: readonly WorkedActivity[]): Day | null {
+  let last: Day | null = null;
+  for (const id of activities) {
+    const day = worked.find(({ activityId, finished }) => activityId === id && finished)?.lastDay;
+    if (day === undefined) return null;
+    if (last === null || day > last) last = day;
+  }
+  return last;
+}
+
+/** What the learners of a course come to; each unit is looked at once for each learner. @param activities In the order of their units. */
 export function insideSums(learners: Iterable<LearnerInside>, activities: readonly PlacedActivity[], today: Day): InsideSums {
   const units = [...new Set(activities.map(({ unitId }) => unitId))];
   const figures = { all: 0, done: 0, underWay: 0, exempt: 0 };
   const stops = new Map<number, number>();
-  const steps = units.slice(1).map((to, index) => ({ from: units[index] ?? to, to, days: [] as number[] }));
+  const ofUnits = units.map((unit) => activities.flatMap(({ id, unitId }) => (unitId === unit ? [id] : [])));
+  const steps = units.slice(1).map((_, index) => ({ from: units[index] ?? 0, days: [] as number[] }));
+  // Many have finished on the same days.
+  const numbers = new Map<Day, number>();
+  const numberOf = (day: Day): number => {
+    const known = numbers.get(day) ?? dayNumber(day);
+    numbers.set(day, known);
+    return known;
+  };
   for (const { status, exempt, openUnits, worked } of learners) {
     figures.all++;
     if (exempt) figures.exempt++;
@@ -90,9 +110,10 @@ export function insideSums(learners: Iterable<LearnerInside>, activities: readon
       if (at !== null) stops.set(at, (stops.get(at) ?? 0) + 1);
     }
     if (worked.length === 0) continue;
-    for (const { from, to, days } of steps) {
-      const between = daysFromUnitToUnit(activities, [from, to], worked);
-      if (between !== null) days.push(between);
+    const finishedOn = ofUnits.map((own) => allFinishedOn(own, worked));
+    for (const [index, { days }] of steps.entries()) {
+      const [first, then] = [finishedOn[index] ?? null, finishedOn[index + 1] ?? null];
+      if (first !== null && then !== null) days.push(numberOf(then) - numberOf(first));
     }
   }
   return {

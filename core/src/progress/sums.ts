@@ -1,17 +1,18 @@
 import { exemptBit, noDay, statusBits } from './enrolment-columns.ts';
-import type { Tally } from './figures.ts';
+import { type Tally, type TallyFigure, tallyFigures, tallyOf } from './figures.ts';
 
 /* Sums of enrolments by course, as numbers next to one another: a row of them for each course by its number. */
 
-/** Where in a row of sums each number lies. */
-export const allAt = 0;
-export const doneAt = 1;
-export const underWayAt = 2;
-export const exemptAt = 3;
-export const overdueAt = 4;
-export const scoreSumAt = 5;
-export const scoredAt = 6;
-export const sumWidth = 7;
+/** Where in a row of sums each figure lies. */
+const placeOf = (figure: TallyFigure): number => tallyFigures.indexOf(figure);
+const allAt = placeOf('all');
+const doneAt = placeOf('done');
+const underWayAt = placeOf('underWay');
+const exemptAt = placeOf('exempt');
+const overdueAt = placeOf('overdue');
+const scoreSumAt = placeOf('scoreSum');
+const scoredAt = placeOf('scored');
+export const sumWidth = tallyFigures.length;
 
 /** Done or exempt, by its bits: it cannot become overdue. */
 export const isSettled = (fact: number): boolean => (fact & statusBits) === 2 || (fact & exemptBit) !== 0;
@@ -32,18 +33,7 @@ export function addOneRow(sums: Float64Array, place: number, fact: number, point
   }
 }
 
-const tallyAt = (sums: Float64Array, place: number): Tally => {
-  const at = (field: number): number => sums[place * sumWidth + field] ?? 0;
-  return {
-    all: at(allAt),
-    done: at(doneAt),
-    underWay: at(underWayAt),
-    exempt: at(exemptAt),
-    overdue: at(overdueAt),
-    scoreSum: at(scoreSumAt),
-    scored: at(scoredAt),
-  };
-};
+const tallyAt = (sums: Float64Array, place: number): Tally => tallyOf((_, figure) => sums[place * sumWidth + figure] ?? 0);
 
 export function totalOf(sums: Float64Array): Tally {
   const total = new Float64Array(sumWidth);

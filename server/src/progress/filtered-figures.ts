@@ -1,10 +1,11 @@
-import { courseParts, type Day, type Filter, personParts } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { courseParts, type Filter, personParts } from '@gate-roster/core';
+import { sql } from 'drizzle-orm';
 import { type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
 import { type Database, rows } from '../database/connect.ts';
 import { groupsOf, isCounted } from '../people/scope.ts';
 import type { Figures } from './report.ts';
-import { scopeOf, tallyFrom, type TallyRow } from './tallies.ts';
+import { scopeOf } from './tallies.ts';
+import { tallyColumnsOf, tallyFrom, type TallyRow } from './tally-columns.ts';
 import { firstWeek, weeksFrom } from './weeks.ts';
 
 interface FoundTally extends TallyRow {
@@ -13,14 +14,6 @@ interface FoundTally extends TallyRow {
   course_id: number;
   people: number;
 }
-
-/** A tally of enrolments `e`, rows of `enrolmentRows`, as `TallyRow`. */
-export const tallyColumnsOf = (
-  today: Day,
-): SQL => sql`count(*)::int as "all", count(*) filter (where e.status = 'done' and not e.exempt)::int as done,
-  count(*) filter (where e.status = 'under way' and not e.exempt)::int as under_way, count(*) filter (where e.exempt)::int as exempt,
-  count(*) filter (where e.due < ${today} and e.status <> 'done' and not e.exempt)::int as overdue,
-  coalesce(sum(e.score) filter (where not e.exempt), 0)::float8 as score_sum, count(e.score) filter (where not e.exempt)::int as scored`;
 
 /**
  * The figures of a report under a filter: enrolments of the counted learners who fit its person parts, as far as they fit its

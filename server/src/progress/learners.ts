@@ -23,13 +23,13 @@ export async function learnersPage(
   page: Page,
 ): Promise<Answer<Routes['progressLearners']>> {
   const withSubgroups = filter.subgroups === 'yes';
-  const reader = await withFitting(asking, groupId, withSubgroups, filter.filter);
+  const asked = withFitting(asking, groupId, withSubgroups, filter.filter);
   const [{ people, next }, courses, counts] = await Promise.all([
-    peopleRows(db, reader, groupId, filter, page),
-    shownCourses(db, reader, groupId, filter),
-    page.after === undefined ? countLearners(db, reader, groupId, filter) : null,
+    asked.then((reader) => peopleRows(db, reader, groupId, filter, page)),
+    shownCourses(db, asking, groupId, filter),
+    page.after === undefined ? asked.then((reader) => countLearners(db, reader, groupId, filter)) : null,
   ]);
-  return { courses, people: await withCells(db, reader, people, courses), counts, next };
+  return { courses, people: await withCells(db, asking, people, courses), counts, next };
 }
 
 async function countLearners(
@@ -106,8 +106,10 @@ async function withCells(
 ): Promise<LearnerRow[]> {
   const personIds = people.map(({ id }) => id);
   const shown = new Set(courses.map(({ id }) => id));
-  const enrolments = await enrolmentsOf(db, personIds, { today: actor.today, sight, dueSoonDays: actor.dueSoonDays });
-  const finished = await finishedUnits(db, personIds);
+  const [enrolments, finished] = await Promise.all([
+    enrolmentsOf(db, personIds, { today: actor.today, sight, dueSoonDays: actor.dueSoonDays }),
+    finishedUnits(db, personIds),
+  ]);
   const byPerson = new Map<number, Enrolment[]>(personIds.map((id) => [id, []]));
   for (const each of enrolments) byPerson.get(each.personId)?.push(each);
   return people.map(({ id, givenName, familyName, groups, activeAt }) => {

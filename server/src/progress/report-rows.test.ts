@@ -112,5 +112,7 @@ test('a group is unfolded at any depth, and only within the scope', async () => 
   const narrow = await ask(mirela, deep.id, { unfold: `1,${elsewhere?.id}` });
   expect(narrow.rows.every(({ depth }) => depth <= 2)).toBe(true);
   const oneLevel = await ask(mirela, 1, { levels: 1, unfold: String(elsewhere?.id) });
-  expect(oneLevel.rows).toEqual(folded.rows.filter(({ depth, parentId }) => depth < 2 || parentId === elsewhere?.id));
+  const counted = (rows: typeof folded.rows): unknown =>
+    rows.map(({ id, learners, total }) => ({ id, learners, ...total, scoreSum: null }));
+  expect(counted(oneLevel.rows)).toEqual(counted(folded.rows.filter(({ depth, parentId }) => depth < 2 || parentId === elsewhere?.id)));
 });

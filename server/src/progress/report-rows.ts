@@ -5,9 +5,8 @@ import { type Database, ids, rows } from '../database/connect.ts';
 import { all, type FilterReader, fittingEnrolments, whoFits } from '../filters/conditions.ts';
 import { groupsOf, isCounted, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
-import { tallyColumnsOf } from './filtered-figures.ts';
 import { type Medians, mediansBy, mediansOfRow, type ScoreQuestion } from './scores.ts';
-import { tallyFrom, type TallyRow } from './tallies.ts';
+import { tallyColumnsOf, tallyFrom, type TallyRow } from './tally-columns.ts';
 
 type Row = ProgressReport['rows'][number];
 /** A row, and the part of a filter that chooses the same learners. */

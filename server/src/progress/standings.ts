@@ -3,6 +3,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { lacksSeat, ownDueDays } from './due-days.ts';
+import { countedWork, summedTally, tallyArm, tallyColumns } from './tally-columns.ts';
 
 /*
  * The standing of a membership set: what the enrolments of its counted learners come to, per course and in all. Everybody has
@@ -14,9 +15,6 @@ import { lacksSeat, ownDueDays } from './due-days.ts';
  */
 
 const keeperLock = 7_401_004;
-
-/** A standing's numbers, in the order of the table. */
-export const tallyColumns = sql.raw('"all", done, under_way, exempt, overdue, score_sum, scored');
 
 export const onDay = (today: Day): SQL => sql`coalesce(x.first_day <= ${today}, true) and coalesce(x.last_day >= ${today}, true)`;
 
@@ -33,10 +31,8 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
   const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`(${column} && s.seen or ${column} && ${ids(via)})`);
   /** How many of these are not seen by everybody who sees the set's groups. */
   const hidden = (column: SQL, count: SQL): SQL => (via === null ? sql`case when ${column} && s.groups then 0 else ${count} end` : sql`0`);
-  /** What is counted of enrolments `e`. */
-  const counts = sql`
-    count(*) filter (where e.status = 'done' and not e.exempt) as done, count(*) filter (where e.status = 'under way' and not e.exempt) as under_way, count(*) filter (where e.exempt) as exempt,
-    coalesce(sum(e.score) filter (where not e.exempt), 0) as score_sum, count(e.score) filter (where not e.exempt) as scored`;
+  /** The columns of work, as they are counted below. */
+  const work = { done: sql`done`, underWay: sql`under_way`, exempt: sql`exempt`, scoreSum: sql`score_sum`, scored: sql`scored` };
   const isBegun = sql`(e.status <> 'not begun' or e.exempt)`;
   const isSettled = sql`(e.status = 'done' or e.exempt)`;
   return sql`
@@ -50,7 +46,7 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
       from entitlement x join sets s on s.id = x.set_id where ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
     worked as materialized (
-      select p.set_id, e.course_id, ${visible(sql`e.via_groups`)} as is_visible, count(*) filter (where ${isBegun}) as begun, ${counts}, sum(${hidden(sql`e.via_groups`, sql`1`)}) as hidden
+      select p.set_id, e.course_id, ${visible(sql`e.via_groups`)} as is_visible, count(*) filter (where ${isBegun}) as begun, ${countedWork}, sum(${hidden(sql`e.via_groups`, sql`1`)}) as hidden
       from enrolment e join person p on p.id = e.person_id join sets s on s.id = p.set_id
       where e.is_current and p.counted and not p.own_windows group by 1, 2, 3
     ),
@@ -64,7 +60,7 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
       where p.counted and p.own_windows and ${onDay(today)} and ${visible(sql`x.via_groups`)}
     ),
     own_work as (
-      select p.set_id, e.course_id, count(*) filter (where w.id is null and ${isBegun}) as loose, ${counts}, sum(case when w.id is null then ${hidden(sql`e.via_groups`, sql`1`)} else 0 end) as hidden
+      select p.set_id, e.course_id, count(*) filter (where w.id is null and ${isBegun}) as loose, ${countedWork}, sum(case when w.id is null then ${hidden(sql`e.via_groups`, sql`1`)} else 0 end) as hidden
       from enrolment e join person p on p.id = e.person_id join sets s on s.id = p.set_id left join own w on w.person_id = e.person_id and w.course_id = e.course_id
       where e.is_current and p.counted and p.own_windows and (w.id is not null or ${visible(sql`e.via_groups`)}) group by 1, 2
     ),
@@ -80,25 +76,24 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
     ),
     due as materialized (${ownDueDays(sql`select id as window_id, person_id from candidates where due_is_own`, today)}),
     parts as (
-      select set_id, course_id, counted_alike::bigint as "all", 0 as done, 0 as under_way, 0 as exempt, case when is_late then counted_alike else 0 end as overdue, 0 as score_sum, 0 as scored, hidden from open
+      select set_id, course_id, ${tallyArm({ all: sql`counted_alike::bigint`, overdue: sql`case when is_late then counted_alike else 0 end` })}, hidden from open
       union all
-      select set_id, course_id, loose, done, under_way, exempt, -settled, score_sum, scored, loose_hidden from work
+      select set_id, course_id, ${tallyArm({ ...work, all: sql`loose`, overdue: sql`-settled` })}, loose_hidden from work
       union all
-      select set_id, course_id, count(*), 0, 0, 0, 0, 0, 0, sum(hidden) from own group by 1, 2
+      select set_id, course_id, ${tallyArm({ all: sql`count(*)` })}, sum(hidden) from own group by 1, 2
       union all
-      select set_id, course_id, loose, done, under_way, exempt, 0, score_sum, scored, hidden from own_work
+      select set_id, course_id, ${tallyArm({ ...work, all: sql`loose` })}, hidden from own_work
       union all
-      select x.set_id, x.course_id, 0, 0, 0, 0, -count(*), 0, 0, 0
+      select x.set_id, x.course_id, ${tallyArm({ overdue: sql`-count(*)` })}, 0
       from open x join person p on p.set_id = x.set_id and p.counted and not p.own_windows
       left join enrolment e on e.person_id = p.id and e.course_id = x.course_id and e.is_current
       where x.is_late and x.needs_seat and not coalesce(${isSettled}, false) and ${lacksSeat(sql`p.id`)} group by 1, 2
       union all
-      select d.set_id, d.course_id, 0, 0, 0, 0, count(*), 0, 0, 0
+      select d.set_id, d.course_id, ${tallyArm({ overdue: sql`count(*)` })}, 0
       from candidates d left join due on due.window_id = d.id and due.person_id = d.person_id
       where (case when d.due_is_own then due.due else d.due_day end) < ${today} group by 1, 2
     )
-    select set_id, course_id, sum("all")::int as "all", sum(done)::int as done, sum(under_way)::int as under_way, sum(exempt)::int as exempt, sum(overdue)::int as overdue,
-      sum(score_sum)::float8 as score_sum, sum(scored)::int as scored, sum(hidden) = 0 as whole from parts group by 1, 2`;
+    select set_id, course_id, ${summedTally}, sum(hidden) = 0 as whole from parts group by 1, 2`;
 }
 
 /**
@@ -173,12 +168,12 @@ export async function keepStandingsOf(tx: Transaction, sets: readonly number[] |
   await tx.execute(sql`delete from standing where set_id = any(${ids(due)})`);
   await tx.execute(sql`
     insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
-    select set_id, coalesce(course_id, 0), ${today}::date, sum("all"), sum(done), sum(under_way), sum(exempt), sum(overdue), sum(score_sum), sum(scored), bool_and(whole)
+    select set_id, coalesce(course_id, 0), ${today}::date, ${summedTally}, bool_and(whole)
     from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`);
   // A set to which nothing is open has a standing too: that there is nothing.
   await tx.execute(sql`
     insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
-    select s.id, 0, ${today}::date, 0, 0, 0, 0, 0, 0, 0, true from membership_set s where s.counted > 0 and s.id = any(${ids(due)}) on conflict do nothing`);
+    select s.id, 0, ${today}::date, ${tallyArm({})}, true from membership_set s where s.counted > 0 and s.id = any(${ids(due)}) on conflict do nothing`);
 }
 
 const longMilliseconds = 500;

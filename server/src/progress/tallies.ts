@@ -2,7 +2,8 @@ import { type Day, emptyTally, type Tally } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Database, ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { type ProgressSight, seenThrough } from '../accounts/reach.ts';
-import { onDay, setsToWorkOut, tallyColumns, workedOut } from './standings.ts';
+import { onDay, setsToWorkOut, workedOut } from './standings.ts';
+import { summedTally, tallyColumns, tallyFrom, type TallyRow } from './tally-columns.ts';
 
 export interface TallyQuestion {
   /** One row for each of these groups. */
@@ -19,19 +20,6 @@ export interface GroupTally {
   courseId: number;
   tally: Tally;
 }
-
-/** A tally as the database gives it (`tallyColumns`). */
-export type TallyRow = Record<'all' | 'done' | 'under_way' | 'exempt' | 'overdue' | 'score_sum' | 'scored', number>;
-
-export const tallyFrom = (row: TallyRow): Tally => ({
-  all: row.all,
-  done: row.done,
-  underWay: row.under_way,
-  exempt: row.exempt,
-  overdue: row.overdue,
-  scoreSum: row.score_sum,
-  scored: row.scored,
-});
 
 /** Which membership sets count for which group. */
 export const scopeOf = (groups: readonly number[], withSubgroups: boolean): SQL =>
@@ -60,8 +48,7 @@ async function talliesWithin(tx: Transaction, { groups, withSubgroups, byCourse,
   const found = await rows<{ group_id: number; course_id: number } & TallyRow>(
     tx,
     sql`
-    select scope.group_id, t.course_id, sum(t."all")::int as "all", sum(t.done)::int as done, sum(t.under_way)::int as under_way, sum(t.exempt)::int as exempt,
-      sum(t.overdue)::int as overdue, sum(t.score_sum)::float8 as score_sum, sum(t.scored)::int as scored
+    select scope.group_id, t.course_id, ${summedTally}
     from (${toWorkOut.length === 0 ? keptOnes : sql`${keptOnes} union all select ${columns} from (${workedOut(toWorkOut, sight, today)}) w`}) t
     join (${scope}) scope on scope.set_id = t.set_id group by 1, 2`,
   );
