@@ -3,7 +3,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import { lacksSeat, ownDueDays } from './due-days.ts';
-import { countedWork, summedTally, tallyArm, tallyColumns } from './tally-columns.ts';
+import { countedWork, summedTally, tallyArm, tallyColumns, workArm } from './tally-columns.ts';
 
 /*
  * The standing of a membership set: what the enrolments of its counted learners come to, per course and in all. Everybody has
@@ -31,8 +31,6 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
   const visible = (column: SQL): SQL => (via === null ? sql`true` : sql`(${column} && s.seen or ${column} && ${ids(via)})`);
   /** How many of these are not seen by everybody who sees the set's groups. */
   const hidden = (column: SQL, count: SQL): SQL => (via === null ? sql`case when ${column} && s.groups then 0 else ${count} end` : sql`0`);
-  /** The columns of work, as they are counted below. */
-  const work = { done: sql`done`, underWay: sql`under_way`, exempt: sql`exempt`, scoreSum: sql`score_sum`, scored: sql`scored` };
   const isBegun = sql`(e.status <> 'not begun' or e.exempt)`;
   const isSettled = sql`(e.status = 'done' or e.exempt)`;
   return sql`
@@ -78,11 +76,11 @@ export function workedOut(sets: readonly number[], sight: ProgressSight, today: 
     parts as (
       select set_id, course_id, ${tallyArm({ all: sql`counted_alike::bigint`, overdue: sql`case when is_late then counted_alike else 0 end` })}, hidden from open
       union all
-      select set_id, course_id, ${tallyArm({ ...work, all: sql`loose`, overdue: sql`-settled` })}, loose_hidden from work
+      select set_id, course_id, ${workArm({ all: sql`loose`, overdue: sql`-settled` })}, loose_hidden from work
       union all
       select set_id, course_id, ${tallyArm({ all: sql`count(*)` })}, sum(hidden) from own group by 1, 2
       union all
-      select set_id, course_id, ${tallyArm({ ...work, all: sql`loose` })}, hidden from own_work
+      select set_id, course_id, ${workArm({ all: sql`loose` })}, hidden from own_work
       union all
       select x.set_id, x.course_id, ${tallyArm({ overdue: sql`-count(*)` })}, 0
       from open x join person p on p.set_id = x.set_id and p.counted and not p.own_windows

@@ -9,22 +9,25 @@ import { sql, type SQL } from 'drizzle-orm';
 interface TallyColumn {
   name: string;
   type: 'int' | 'float8';
-  /** Counted of rows `e` of `enrolmentRows`. */
-  counted: (today: Day) => SQL;
+  /** Counted of rows `e` of `enrolmentRows`; of work alone: of enrolments, too. */
+  counted: SQL | ((today: Day) => SQL);
+  /** It follows from work alone; what is open is counted of windows, and who is late of due days. */
+  ofWork: boolean;
 }
 
 const columns = {
-  all: { name: 'all', type: 'int', counted: () => sql`count(*)` },
-  done: { name: 'done', type: 'int', counted: () => sql`count(*) filter (where e.status = 'done' and not e.exempt)` },
-  underWay: { name: 'under_way', type: 'int', counted: () => sql`count(*) filter (where e.status = 'under way' and not e.exempt)` },
-  exempt: { name: 'exempt', type: 'int', counted: () => sql`count(*) filter (where e.exempt)` },
+  all: { name: 'all', type: 'int', ofWork: false, counted: sql`count(*)` },
+  done: { name: 'done', type: 'int', ofWork: true, counted: sql`count(*) filter (where e.status = 'done' and not e.exempt)` },
+  underWay: { name: 'under_way', type: 'int', ofWork: true, counted: sql`count(*) filter (where e.status = 'under way' and not e.exempt)` },
+  exempt: { name: 'exempt', type: 'int', ofWork: true, counted: sql`count(*) filter (where e.exempt)` },
   overdue: {
     name: 'overdue',
     type: 'int',
-    counted: (today) => sql`count(*) filter (where e.due < ${today} and e.status <> 'done' and not e.exempt)`,
+    ofWork: false,
+    counted: (today: Day) => sql`count(*) filter (where e.due < ${today} and e.status <> 'done' and not e.exempt)`,
   },
-  scoreSum: { name: 'score_sum', type: 'float8', counted: () => sql`coalesce(sum(e.score) filter (where not e.exempt), 0)` },
-  scored: { name: 'scored', type: 'int', counted: () => sql`count(e.score) filter (where not e.exempt)` },
+  scoreSum: { name: 'score_sum', type: 'float8', ofWork: true, counted: sql`coalesce(sum(e.score) filter (where not e.exempt), 0)` },
+  scored: { name: 'scored', type: 'int', ofWork: true, counted: sql`count(e.score) filter (where not e.exempt)` },
 } as const satisfies Record<TallyFigure, TallyColumn>;
 
 /** A tally as the database gives it. */
@@ -32,30 +35,33 @@ export type TallyRow = Record<(typeof columns)[TallyFigure]['name'], number>;
 
 export const tallyFrom = (row: TallyRow): Tally => tallyOf((figure) => row[columns[figure].name]);
 
-const listed = (of: (figure: TallyFigure, column: TallyColumn & { quoted: SQL }) => SQL): SQL =>
+const nameOf = (figure: TallyFigure): SQL => sql`${sql.identifier(columns[figure].name)}`;
+const listed = <F extends TallyFigure>(figures: readonly F[], valueOf: (figure: F, column: TallyColumn) => SQL): SQL =>
   sql.join(
-    tallyFigures.map((figure) => of(figure, { ...columns[figure], quoted: sql`${sql.identifier(columns[figure].name)}` })),
+    figures.map((figure) => sql`${valueOf(figure, columns[figure])} as ${nameOf(figure)}`),
     sql`, `,
   );
 const typed = (value: SQL, { type }: TallyColumn): SQL => sql`${value}::${sql.raw(type)}`;
+type WorkFigure = { [F in TallyFigure]: (typeof columns)[F]['ofWork'] extends true ? F : never }[TallyFigure];
+const ofWork = tallyFigures.filter((figure): figure is WorkFigure => columns[figure].ofWork);
 
 /** The names of the columns. */
-export const tallyColumns = listed((_, { quoted }) => quoted);
+export const tallyColumns = sql.join(tallyFigures.map(nameOf), sql`, `);
 
 /** A tally of enrolments `e`, rows of `enrolmentRows`, as `TallyRow`. */
-export const tallyColumnsOf = (today: Day): SQL => listed((_, column) => sql`${typed(column.counted(today), column)} as ${column.quoted}`);
+export const tallyColumnsOf = (today: Day): SQL =>
+  listed(tallyFigures, (_, column) => typed(typeof column.counted === 'function' ? column.counted(today) : column.counted, column));
+
+/** The columns of work, counted of enrolments `e`. */
+export const countedWork = listed(ofWork, (figure) => columns[figure].counted);
 
 /** Rows with the columns of a tally, added up, as `TallyRow`. */
-export const summedTally = listed((_, column) => sql`${typed(sql`sum(${column.quoted})`, column)} as ${column.quoted}`);
+export const summedTally = listed(tallyFigures, (figure, column) => typed(sql`sum(${nameOf(figure)})`, column));
+
+type Arm = Partial<Record<TallyFigure, SQL>>;
 
 /** One arm of a union that is added up: what is not named is nothing. */
-export const tallyArm = (named: Partial<Record<TallyFigure, SQL>>): SQL =>
-  listed((figure, { quoted }) => sql`${named[figure] ?? sql`0`} as ${quoted}`);
+export const tallyArm = (named: Arm): SQL => listed(tallyFigures, (figure) => named[figure] ?? sql`0`);
 
-/** Those of the columns that tell of work, counted of enrolments `e`: what is open is counted of windows, and who is late of due days. */
-export const countedWork = sql.join(
-  (['done', 'underWay', 'exempt', 'scoreSum', 'scored'] as const).map(
-    (figure) => sql`${columns[figure].counted()} as ${sql.identifier(columns[figure].name)}`,
-  ),
-  sql`, `,
-);
+/** The same of rows that have the columns of work. */
+export const workArm = (named: Arm): SQL => tallyArm({ ...Object.fromEntries(ofWork.map((figure) => [figure, nameOf(figure)])), ...named });
