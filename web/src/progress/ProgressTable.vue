@@ -188,11 +188,13 @@ const rateText = (tally: Tally): string => {
 }
 .tools {
   display: flex;
+  flex-wrap: wrap;
   gap: 12px;
   align-items: center;
   margin-bottom: 8px;
 }
 .kinds {
+  flex: 1 1 150px;
   max-width: 220px;
 }
 .sort {
