@@ -42,7 +42,7 @@ export function hasStopped(worked: readonly WorkedActivity[], today: Day): boole
 }
 
 /**
- * Days from finishing one unit to finishing the next one.
+ * Days from finishing one unit to finishing the next one, of one learner: what tests hold `insideSums` against.
  * @returns null when one of the two is not finished; negative when they were finished the other way round.
  */
 export function daysFromUnitToUnit(

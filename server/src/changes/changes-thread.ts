@@ -26,7 +26,7 @@ answerQuestions((asked) => {
       return { answer, waited: waited() };
     } catch (error) {
       const problem = asProblem(error);
-      // What has no name is written to the log by whoever asked.
+      // What has no name goes to the thread that asked, which writes it to the log.
       if (problem.code === 'failed') throw error;
       return { problem: problem.toJson(), waited: waited() };
     }

@@ -43,7 +43,7 @@ export class LargeChanges {
     this.#thread = thread;
   }
 
-  /** @returns Null: it is quickly worked out where it is asked. @throws ProblemError What stands in its way, as without a thread. */
+  /** @returns Null: it is quickly worked out where it is asked. @throws ProblemError The same refusals as without a thread. */
   async ask<N extends Name>(name: N, asked: ChangeQuestions[N]['asked']): Promise<ChangeQuestions[N]['answer'] | null> {
     if (!this.#thread.isThere || !mayBeLarge(asked.change) || !(await this.#site.isLarge())) return null;
     const answered = (await this.#thread.ask({ name, ...asked })) as ChangeAnswer<N>;

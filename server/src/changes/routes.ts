@@ -21,11 +21,11 @@ export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Hand
   return {
     async look({ actor, body }) {
       const { change } = body;
-      const large = await largeChanges?.ask('look', { actor, change });
-      if (large) return large;
       // Whether a chosen code is taken tells a code of others: each such question counts as a wrong code.
       const isGuess =
         (change.kind === 'make-code' || change.kind === 'edit-code') && Boolean(change.values.chosen) && actor.role !== 'administrator';
+      const large = isGuess ? null : await largeChanges?.ask('look', { actor, change });
+      if (large) return large;
       if (isGuess) await guesses.take(`person ${actor.personId}`);
       const { effects } = await planChange(db, actor, change, settings.publicUrl);
       if (isGuess && !effects.conflicts.some(({ code }) => code === 'code taken')) await guesses.giveBack(`person ${actor.personId}`);
