@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { chromium, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
+import { chromium, chromiumFile, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
 
 ensureDebian([postgresql, chromium]);
 ensurePackages();
@@ -14,7 +14,7 @@ if (process.argv.includes('--fresh')) fs.rmSync(data, { recursive: true, force: 
 const postgres = await startPostgres(data, { isDurable: false });
 const { status } = spawnSync(process.execPath, ['--enable-source-maps', path.join(root, 'bench/dist/main.js'), ...process.argv.slice(2)], {
   cwd: root,
-  env: { ...process.env, DATABASE_URL: postgres.url('bench'), BENCH_ROOT: root },
+  env: { ...process.env, DATABASE_URL: postgres.url('bench'), BENCH_ROOT: root, CHROMIUM: chromiumFile() },
   stdio: 'inherit',
 });
 postgres.stop();

@@ -55,4 +55,8 @@ const binaries = fs.existsSync('/usr/lib/postgresql')
   ? fs.readdirSync('/usr/lib/postgresql').map((version) => `/usr/lib/postgresql/${version}/bin/initdb`)
   : [];
 export const postgresql = { name: 'postgresql', files: [...binaries, '/usr/lib/postgresql/15/bin/initdb'] };
-export const chromium = { name: 'chromium', files: [process.env.CHROMIUM ?? '/usr/bin/chromium'] };
+// The one without a window takes a quarter less time; the other one will do where it is there already.
+const browsers = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
+export const chromium = { name: 'chromium-headless-shell', files: process.env.CHROMIUM ? [process.env.CHROMIUM] : browsers };
+/** The browser that is there, once it has been ensured. */
+export const chromiumFile = () => chromium.files.find((file) => fs.existsSync(file));

@@ -1,13 +1,13 @@
 // npm test: installs what is missing, then lock file, structure, type check, lint, unit and server tests, the statements that these ran, browser tests. Each says how long it took.
 import { spawn, spawnSync } from 'node:child_process';
 import path from 'node:path';
-import { chromium, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
+import { chromium, chromiumFile, ensureDebian, ensurePackages, postgresql, root } from './ensure.mjs';
 
 ensureDebian([postgresql, chromium]);
 ensurePackages();
 const { buildAll } = await import('./build.mjs');
 
-const env = { ...process.env, NODE_ENV: 'test', LOG_LEVEL: process.env.LOG_LEVEL ?? 'silent' };
+const env = { ...process.env, NODE_ENV: 'test', LOG_LEVEL: process.env.LOG_LEVEL ?? 'silent', CHROMIUM: chromiumFile() };
 const node =
   (file, args, options = []) =>
   () =>
@@ -48,9 +48,15 @@ const lint = (name, ...places) => {
 const steps = [
   ['lock file', () => spawnSync(process.execPath, [path.join(root, 'scripts/check-lock.mjs')], { stdio: 'inherit' }).status ?? 1],
   ['structure', () => spawnSync(process.execPath, [path.join(root, 'scripts/check-structure.mjs')], { stdio: 'inherit' }).status ?? 1],
-  // Lint reads the types that are built: the web needs no more than the contract's.
+  // Lint reads the types that are built: web and server need no more than the contract's.
   ['types of the contract', node(types[0], [types[1], 'contract'])],
-  ['types and lint', together([lint('web', 'web')], [types, lint('others', '.', '--ignore-pattern', 'web')])],
+  [
+    'types and lint',
+    together(
+      [lint('web', 'web'), lint('server', 'server')],
+      [types, lint('others', '.', '--ignore-pattern', 'web', '--ignore-pattern', 'server')],
+    ),
+  ],
   [
     'build',
     async () => {

@@ -85,7 +85,7 @@ export async function measureEntry(databaseUrl: string, root: string, password: 
 /** The file through the importer's page: seconds until its counts stand there, and tasks over 50 ms of the page's own thread. */
 async function checkInBrowser(address: string, csv: string, password: string): Promise<EntryFigures['check']> {
   const browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium-headless-shell',
     args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
   });
   try {

@@ -1,4 +1,3 @@
-import { dueDay } from '../access/due.ts';
 import { lateness, standing } from './status.ts';
 
 const activities = [
@@ -42,24 +41,4 @@ test.each([
   [null, null, '2026-03-02', 'on time'],
 ] as const)('due %s, done %s, on %s: %s', (due, doneDay, today, expected) => {
   expect(lateness(due, doneDay, today)).toBe(expected);
-});
-
-describe('dueDay', () => {
-  const path = (at: { day: string } | { days: number } | null, more: { firm?: boolean; least?: number; from?: string } = {}) => ({
-    rule: at && { at, leastDays: more.least ?? null, firm: more.firm ?? false },
-    couldBegin: more.from ?? '2026-03-01',
-  });
-  it('counts from the day one could begin, and leaves at least so many days', () => {
-    expect(dueDay([path({ days: 14 })])).toBe('2026-03-15');
-    expect(dueDay([path({ day: '2026-03-05' }, { least: 10 })])).toBe('2026-03-11');
-    expect(dueDay([path({ day: '2026-03-25' }, { least: 10 })])).toBe('2026-03-25');
-  });
-  it('takes the earliest firm day, else the latest, where no rule is latest', () => {
-    expect(dueDay([path({ day: '2026-03-05' }), path({ day: '2026-03-09' })])).toBe('2026-03-09');
-    expect(dueDay([path({ day: '2026-03-05' }), path(null)])).toBeNull();
-    expect(dueDay([path({ day: '2026-03-09' }, { firm: true }), path({ day: '2026-03-12' }, { firm: true }), path(null)])).toBe(
-      '2026-03-09',
-    );
-    expect(dueDay([])).toBeNull();
-  });
 });

@@ -53,6 +53,30 @@ describe('room for seats', () => {
     expect(room.used(1, 1)).toBe(2);
   });
 
+  it('is in the groups down to which no limit is used up; one that is full closes what lies below it', () => {
+    const limits = [
+      { licenceId: 1, groupId: 2, most: 3 },
+      { licenceId: 1, groupId: 4, most: 1 },
+    ];
+    const used = (crew: number, cadets: number, other: number) =>
+      roomOf([licence({ seats: 10 })], limits, [
+        { licenceId: 1, groupId: 3, seats: crew },
+        { licenceId: 1, groupId: 4, seats: cadets },
+        { licenceId: 1, groupId: 5, seats: other },
+      ]).groupsWithRoom(1, 1);
+    expect(used(0, 0, 0)).toEqual([1, 2, 3, 4, 5]);
+    expect(used(1, 1, 0)).toEqual([1, 2, 3, 5]);
+    expect(used(2, 1, 0)).toEqual([1, 5]);
+    expect(used(2, 1, 7)).toEqual([]);
+    expect(roomOf([licence()]).groupsWithRoom(1, 77)).toEqual([]);
+  });
+
+  it('is for the groups of the branch of its home alone', () => {
+    const room = roomOf([licence()]);
+    expect([1, 2, 3, 4, 5, 0, 9, 77].filter((groupId) => room.reaches(1, groupId))).toEqual([1, 2, 3, 4, 5]);
+    expect([room.reaches(2, 3), room.hasRoom({ licenceId: 2, groupId: 3 })]).toEqual([false, false]);
+  });
+
   it('counts the seat of a group that is gone at the home, and is below zero where a limit was lowered', () => {
     const room = roomOf([licence({ seats: 1 })], [], [{ licenceId: 1, groupId: 77, seats: 2 }]);
     expect(room.free({ licenceId: 1, groupId: 3 })).toBe(-1);

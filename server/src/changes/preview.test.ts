@@ -94,6 +94,7 @@ function onlyIn(a: Snapshot, b: Snapshot): Map<string, Turn> {
   const found = new Map<string, Turn>();
   for (const [key, spans] of a.windows) {
     const others = b.windows.get(key);
+    if (JSON.stringify(spans) === JSON.stringify(others)) continue;
     const nextDay = (day: Day): Day => new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10);
     const days = [
       today,

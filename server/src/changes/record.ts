@@ -173,7 +173,7 @@ async function bringUpToDate(
   await refreshExceptions(tx, touched.excepted ?? [], today);
   if (redefined.length > 0) await rescore(tx, redefined);
   if (turning.size + otherwise.length + redefined.length > 0)
-    await refreshStatus(tx, today, await whoseStatus(tx, [...turning], otherwise, redefined));
+    await refreshStatus(tx, today, await whoseStatus(tx, turning, otherwise, redefined));
   if (redefined.length > 0) await markLearnersOf(tx, redefined);
   const room = touched.seats === true || placed.length + branches.length > 0;
   const { seated = [], licences = [] } = touched;

@@ -44,7 +44,7 @@ const keyedColumns = async (to: string): Promise<string[]> =>
 /** Numbers that refer to something by no foreign key, and are no person's; and plain numbers. */
 const otherNumbers = `
   access_grant.licences access_grant.units change_log.rule_id change_log.undo_of change_log.undone_by change_subject.after_row change_subject.before_row
-  change_subject.group_id course_version.done_by_activities enrolment.via_groups entitlement.by_grants entitlement.payers entitlement.units
+  change_subject.group_id course_version.done_by_activities enrolment.via_groups entitlement.by_grants entitlement.course_id entitlement.payers entitlement.set_id entitlement.units
   entitlement.via_groups entitlement_due.grant_id invitation.also_groups invoice.net invoice.vat join_code_version.group_ids letter.invitation_id
   mark.skill_ids membership.join_code_id message_version.file_ids message_version.to_groups paid_entry.group_ids paid_entry.net paid_entry.vat
   payment.amount payment_answer.amount rate_limit.expire refund.amount reminded.about_id restored_row.now_row restored_row.was_row

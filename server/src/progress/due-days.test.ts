@@ -70,9 +70,10 @@ function sinceByWalking({ memberships, placements }: Awaited<ReturnType<typeof h
     const stood = placements.find((each) => each.group === group && on(each, day)) ?? first.get(group);
     return stood?.parent ?? null;
   };
+  const theirs = memberships.filter((held) => held.person === person);
   const reaches = (day: Day): boolean =>
-    memberships.some((held) => {
-      if (held.person !== person || !on(held, day)) return false;
+    theirs.some((held) => {
+      if (!on(held, day)) return false;
       for (let at: number | null = held.group; at !== null; at = parentOf(at, day)) if (at === top) return true;
       return false;
     });

@@ -53,16 +53,18 @@ function definitions(otherwise: readonly CourseDefinition[]): { ctes: SQL; cours
   };
 }
 
+/** Enrolments `o` that can turn, each with the set and the kind of windows of its person `p`. */
+const concernedFrom = (joined: SQL, where: SQL): SQL =>
+  sql`select o.*, p.set_id, p.own_windows from ${joined} where ${where} and ${canTurnOf(sql`o`)}`;
+const withPerson = sql`enrolment o join person p on p.id = o.person_id`;
+
 /**
- * Brings the status of enrolments up to date with what is open today. `among`: a statement that gives their ids; it is answered once,
- * by itself, since PostgreSQL cannot know beforehand how many they are.
+ * Brings the status of enrolments up to date with what is open today. `concerned`: a statement that gives them as `concernedFrom` does; it is
+ * answered once, by itself, since PostgreSQL cannot know beforehand how many they are. One that comes twice is looked at twice.
  */
-export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Promise<void> {
+export async function refreshStatus(tx: Transaction, today: Day, concerned: SQL): Promise<void> {
   await tx.execute(sql`
-    with among as materialized (${among}),
-    concerned as materialized (
-      select e.*, p.set_id, p.own_windows from enrolment e join person p on p.id = e.person_id where e.id in (select id from among) and ${canTurn}
-    ),
+    with concerned as materialized (${concerned}),
     opened as materialized (
       select e.id, x.units from concerned e join entitlement x on x.set_id = e.set_id and x.course_id = e.course_id
         where not e.own_windows and x.set_id = any(array(select distinct set_id from concerned)) and ${onDay(today)}
@@ -81,32 +83,41 @@ export async function refreshStatus(tx: Transaction, today: Day, among: SQL): Pr
 /** For `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
 export async function whoseStatus(
   tx: Transaction,
-  people: readonly number[],
+  people: ReadonlySet<number>,
   changed: readonly ChangedAccess[],
   redefined: readonly number[] = [],
 ): Promise<SQL> {
   const differs = (of: readonly ChangedAccess[]): SQL =>
     sql`jsonb_to_recordset(${JSON.stringify(of.map(({ set, person, course }) => ({ set, person, course })))}::jsonb) as r("set" bigint, person bigint, course bigint)`;
   const sets = changed.filter(({ set }) => set !== null);
+  const persons = changed.filter(({ person }) => person !== null && !people.has(person));
   // Of a set all courses are read and most are dropped: asking for each pair of person and course takes ten times as long. Whom it holds is
   // asked before, so that PostgreSQL knows how many they are when it chooses how to look for their work.
-  const inSets = await rows<{ id: number }>(
+  const held = await rows<{ id: number; setId: number; ownWindows: boolean }>(
     tx,
-    sql`select id from person where set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))})`,
+    sql`select id, set_id as "setId", own_windows as "ownWindows" from person where set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))})`,
   );
+  const others = held.filter(({ id }) => !people.has(id));
+  const owns = sql`${`{${others.map(({ ownWindows }) => ownWindows).join()}}`}::boolean[]`;
+  const other = ids(others.map(({ id }) => id));
+  // Where one course is opened for everybody, its own enrolments are few.
+  const courses = ids(new Set(sets.map(({ course }) => course)));
+  const inSets = sql`enrolment o join unnest(${other}, ${ids(others.map(({ setId }) => setId))}, ${owns}) as p(id, set_id, own_windows) on p.id = o.person_id`;
   return sql`
-    select o.id from enrolment o where o.person_id = any(${ids(people)})
-    union all select o.id from enrolment o join person m on m.id = o.person_id
-      where o.person_id = any(${ids(inSets.map(({ id }) => id))}) and ((m.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true and ${canTurnOf(sql`o`)}
-    union all select o.id from (select * from ${differs(changed.filter(({ person }) => person !== null))}) c join enrolment o on o.person_id = c.person and o.course_id = c.course
-    union all select o.id from enrolment o where o.course_id = any(${ids(redefined)})`;
+    ${concernedFrom(withPerson, sql`o.person_id = any(${ids(people)})`)}
+    union all ${concernedFrom(inSets, sql`o.person_id = any(${other}) and o.course_id = any(${courses}) and ((p.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true`)}
+    union all ${concernedFrom(sql`(select * from ${differs(persons)}) r join enrolment o on o.person_id = r.person and o.course_id = r.course join person p on p.id = o.person_id`, sql`true`)}
+    union all ${concernedFrom(withPerson, sql`o.course_id = any(${ids(redefined)})`)}`;
 }
 
 /** For `refreshStatus`: enrolments of these people, and those for which a window begins today. */
-export const whoseDayTurns = (people: readonly number[], today: Day): SQL => sql`
-  select o.id from enrolment o where o.person_id = any(${ids(people)})
-  union all select o.id from entitlement x join person p on p.set_id = x.set_id and not p.own_windows join enrolment o on o.person_id = p.id and o.course_id = x.course_id where x.first_day = ${today}::date
-  union all select o.id from entitlement x join enrolment o on o.person_id = x.person_id and o.course_id = x.course_id where x.first_day = ${today}::date`;
+export function whoseDayTurns(people: readonly number[], today: Day): SQL {
+  const begins = sql`x.first_day = ${today}::date`;
+  return sql`
+    ${concernedFrom(withPerson, sql`o.person_id = any(${ids(people)})`)}
+    union all ${concernedFrom(sql`entitlement x join person p on p.set_id = x.set_id and not p.own_windows join enrolment o on o.person_id = p.id and o.course_id = x.course_id`, begins)}
+    union all ${concernedFrom(sql`entitlement x join person p on p.id = x.person_id join enrolment o on o.person_id = p.id and o.course_id = x.course_id`, begins)}`;
+}
 
 /** Works out the scores of those who are under way anew, where the activities of a course are others than before. */
 export const rescore = (tx: Transaction, courses: readonly number[]): Promise<unknown> =>

@@ -72,18 +72,26 @@ export async function startSite({
       );
       return as(signInName);
     },
-    stop: running.stop,
+    async stop() {
+      await running.stop();
+      await pools.get(url.href)?.end();
+      pools.delete(url.href);
+    },
   };
 }
 
+/** Connections past the server, kept from call to call: making one takes longer than most statements. */
+const pools = new Map<string, pg.Pool>();
+
 export async function execute<T extends object>(url: string, text: string, values: unknown[] = []): Promise<T[]> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
-    return (await client.query(text, values)).rows as T[];
-  } finally {
-    await client.end();
+  let pool = pools.get(url);
+  if (!pool) {
+    pool = new pg.Pool({ connectionString: url, max: 3, idleTimeoutMillis: 2000, allowExitOnIdle: true, options: '-c jit=off' });
+    // Some tests take the database away.
+    pool.on('error', () => undefined);
+    pools.set(url, pool);
   }
+  return (await pool.query(text, values)).rows as T[];
 }
 
 /** What is refused as busy is sent again after the time that was asked for, as the browser does. */

@@ -7,10 +7,13 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
+import DataList from '../ui/DataList.vue';
 import LoadState from '../ui/LoadState.vue';
-import { useChosen } from '../ui/chosen.ts';
 import { showAgo, showMoment } from '../ui/format.ts';
+import type { ListColumn } from '../ui/list-columns.ts';
+import { useSelection } from '../ui/selection.ts';
 import * as words from '../words.ts';
+import ChosenBar from './ChosenBar.vue';
 import CourseRequests from './CourseRequests.vue';
 import DecideCourses from './DecideCourses.vue';
 
@@ -25,9 +28,16 @@ const { data, error, isPending, refetch } = useQuery({
   queryFn: ({ signal }) => call('requests', { params: { groupId: scope.groupId.value }, query: scope.query.value }, signal),
   enabled: mayDecide,
 });
-const requests = computed(() => data.value?.requests ?? []);
-const keyOf = (request: JoinRequest): string => request.ids.join();
-const chosen = useChosen(requests, keyOf);
+type Asked = JoinRequest & { id: string };
+const requests = computed((): Asked[] => (data.value?.requests ?? []).map((request) => ({ ...request, id: request.ids.join() })));
+const selection = useSelection(requests, { isWhole: true });
+const chosen = computed(() => requests.value.filter(({ id }) => selection.has(id)));
+const columns: ListColumn[] = [
+  { key: 'who', title: w.who },
+  { key: 'asks', title: w.asks },
+  { key: 'gave', title: w.gave },
+  { key: 'acts', title: w.answer, hasHiddenTitle: true },
+];
 const courseRequests = ref(0);
 const aboutCourses = ref<{ requests: readonly CourseRequest[]; decision: 'open' | 'turn away' } | null>(null);
 function decideCourses(list: readonly CourseRequest[], decision: 'open' | 'turn away'): void {
@@ -37,7 +47,7 @@ function decideCourses(list: readonly CourseRequest[], decision: 'open' | 'turn 
 
 interface Decision {
   /** People of the list who may have an account already, and who would get a second one. */
-  likely: JoinRequest[];
+  likely: Asked[];
   ids: number[];
   people: number;
   decision: 'let in' | 'turn away';
@@ -46,7 +56,7 @@ interface Decision {
 }
 const deciding = ref<Decision | null>(null);
 const word = ref('');
-function begin(list: readonly JoinRequest[], decision: Decision['decision'], as: JoinRequest['matches'][number] | null = null): void {
+function begin(list: readonly Asked[], decision: Decision['decision'], as: JoinRequest['matches'][number] | null = null): void {
   word.value = '';
   aboutCourses.value = null;
   const people = new Set(list.map(({ personId }) => personId)).size;
@@ -61,14 +71,14 @@ function begin(list: readonly JoinRequest[], decision: Decision['decision'], as:
 }
 /** The others are let in; those who may be known stay and are decided one by one. */
 function leaveOutLikely(): void {
-  const out = new Set(deciding.value?.likely.map(keyOf));
+  const out = new Set(deciding.value?.likely.map(({ id }) => id));
   begin(
-    chosen.items.value.filter((request) => !out.has(keyOf(request))),
+    chosen.value.filter(({ id }) => !out.has(id)),
     'let in',
   );
 }
 const beginChosen = (decision: Decision['decision']): void => {
-  begin(chosen.items.value, decision);
+  begin(chosen.value, decision);
 };
 const change = computed<Change | null>(() =>
   deciding.value === null
@@ -85,7 +95,7 @@ const inHand = useChange(change, w.done, { settleMilliseconds: 200 });
 async function apply(): Promise<void> {
   if (!(await inHand.apply())) return;
   deciding.value = null;
-  chosen.clear();
+  selection.clear();
 }
 </script>
 
@@ -97,71 +107,50 @@ async function apply(): Promise<void> {
       </div>
       <LoadState v-if="mayDecide && !data" :error="error" :is-pending="isPending" @again="refetch()" />
       <p v-else-if="requests.length === 0 && courseRequests === 0" class="soft">{{ w.none }}</p>
-      <div class="scroll" tabindex="0" role="region" :aria-label="words.waysIn.parts.asking">
+      <div class="lists">
         <h2 v-if="requests.length > 0" class="heading">{{ w.toJoin }}</h2>
-        <div v-if="chosen.keys.value.size > 0" class="chosen-bar">
-          <b>{{ w.chosen(chosen.keys.value.size) }}</b>
-          <v-btn variant="text" @click="beginChosen('let in')">{{ w.letIn }}</v-btn>
-          <v-btn variant="text" class="late" @click="beginChosen('turn away')">{{ w.turnAway }}</v-btn>
-        </div>
-        <table v-if="requests.length > 0" class="rows">
-          <thead>
-            <tr>
-              <th class="box">
-                <v-checkbox-btn
-                  density="compact"
-                  :model-value="chosen.isAll.value"
-                  :indeterminate="chosen.keys.value.size > 0 && !chosen.isAll.value"
-                  :aria-label="w.chooseAll"
-                  @update:model-value="chosen.toggleAll"
-                />
-              </th>
-              <th>{{ w.who }}</th>
-              <th>{{ w.asks }}</th>
-              <th>{{ w.gave }}</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="request in requests" :key="keyOf(request)">
-              <td class="box">
-                <v-checkbox-btn
-                  density="compact"
-                  :model-value="chosen.has(request)"
-                  :aria-label="w.choose(request.name)"
-                  @update:model-value="chosen.toggle(request)"
-                />
-              </td>
-              <td>
-                <b>{{ request.name }}</b>
-                <p class="soft small">
-                  {{ request.isNew ? w.newAccount : w.knownAccount }}<template v-if="request.email">{{ `, ${request.email}` }}</template>
-                </p>
-                <p v-for="match in request.matches" :key="match.id" class="small match">
-                  {{ w.maybe }} <b>{{ match.name }}</b>
-                  <span class="soft">{{ ` (${w.match[match.why]}${match.group ? `, ${match.group}` : ''}) ` }}</span>
-                  <button type="button" class="plain-link" @click="begin([request], 'let in', match)">{{ w.as(match.name) }}</button>
-                </p>
-              </td>
-              <td>
-                {{ request.groups.map(({ name }) => name).join(', ') }}
-                <p class="soft small" :title="showMoment(request.askedAt)">{{ w.since(showAgo(request.askedAt), request.code) }}</p>
-              </td>
-              <td class="small">
-                <p v-if="request.idNumber">
-                  {{ words.people.idNumber }} <span class="mono">{{ request.idNumber }}</span>
-                </p>
-                <p v-for="answer in request.answers" :key="answer.label">
-                  <span class="soft">{{ answer.label }}</span> {{ answer.answer }}
-                </p>
-              </td>
-              <td class="acts">
-                <v-btn size="small" @click="begin([request], 'let in')">{{ w.letIn }}</v-btn>
-                <v-btn size="small" variant="text" class="late" @click="begin([request], 'turn away')">{{ w.turnAway }}</v-btn>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <ChosenBar :count="selection.count.value" :yes="w.letIn" @yes="beginChosen('let in')" @no="beginChosen('turn away')" />
+        <DataList
+          v-if="requests.length > 0"
+          :label="w.toJoin"
+          :columns="columns"
+          :rows="requests"
+          :selection="selection"
+          :label-of="(request) => (request ? w.choose(request.name) : w.chooseAll)"
+          @all="selection.set(requests.map(({ id }) => id))"
+        >
+          <template #who="{ row: request }">
+            <b>{{ request.name }}</b>
+            <p class="soft small">
+              {{ request.isNew ? w.newAccount : w.knownAccount }}<template v-if="request.email">{{ `, ${request.email}` }}</template>
+            </p>
+            <p v-for="match in request.matches" :key="match.id" class="small match">
+              {{ w.maybe }} <b>{{ match.name }}</b>
+              <span class="soft">{{ ` (${w.match[match.why]}${match.group ? `, ${match.group}` : ''}) ` }}</span>
+              <button type="button" class="plain-link" @click="begin([request], 'let in', match)">{{ w.as(match.name) }}</button>
+            </p>
+          </template>
+          <template #asks="{ row: request }">
+            {{ request.groups.map(({ name }) => name).join(', ') }}
+            <p class="soft small" :title="showMoment(request.askedAt)">{{ w.since(showAgo(request.askedAt), request.code) }}</p>
+          </template>
+          <template #gave="{ row: request }">
+            <div class="small">
+              <p v-if="request.idNumber">
+                {{ words.people.idNumber }} <span class="mono">{{ request.idNumber }}</span>
+              </p>
+              <p v-for="answer in request.answers" :key="answer.label">
+                <span class="soft">{{ answer.label }}</span> {{ answer.answer }}
+              </p>
+            </div>
+          </template>
+          <template #acts="{ row: request }">
+            <div class="acts">
+              <v-btn size="small" @click="begin([request], 'let in')">{{ w.letIn }}</v-btn>
+              <v-btn size="small" variant="text" class="late" @click="begin([request], 'turn away')">{{ w.turnAway }}</v-btn>
+            </div>
+          </template>
+        </DataList>
         <p v-if="(data?.more ?? 0) > 0" class="soft more">{{ w.more(data?.more ?? 0) }}</p>
         <CourseRequests v-if="mayOpen" @decide="decideCourses" @known="courseRequests = $event" />
       </div>
@@ -172,7 +161,7 @@ async function apply(): Promise<void> {
         <div v-if="deciding.likely.length > 0" class="likely" role="alert">
           <p>{{ w.likely(deciding.likely.length) }}</p>
           <ul class="plain-list">
-            <li v-for="request in deciding.likely" :key="keyOf(request)">
+            <li v-for="request in deciding.likely" :key="request.id">
               {{ request.name }} <span class="soft">{{ `${w.maybe} ${request.matches.map(({ name }) => name).join(', ')}` }}</span>
             </li>
           </ul>

@@ -11,7 +11,7 @@ import {
   type TableProblem,
 } from '@gate-roster/core';
 import { proxy, type Remote, wrap } from 'comlink';
-import { computed, type ComputedRef, onBeforeUnmount, type Ref, ref, shallowRef } from 'vue';
+import { computed, type ComputedRef, onScopeDispose, type Ref, ref, shallowRef } from 'vue';
 import { call } from '../api/call.ts';
 import type { ShownTree } from '../groups/tree-query.ts';
 import {
@@ -35,7 +35,7 @@ export type FileProblem = TableProblem | 'no names' | 'date order' | 'stopped';
 export function useRosterFile(into: ComputedRef<number>, tree: ComputedRef<ShownTree | undefined>) {
   let worker: Worker | null = null;
   let reader: Remote<RosterReader> = begin();
-  onBeforeUnmount(() => worker?.terminate());
+  onScopeDispose(() => worker?.terminate());
 
   const name = ref<string | null>(null);
   const read = shallowRef<ReadFile | null>(null);

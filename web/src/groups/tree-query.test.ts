@@ -1,25 +1,14 @@
 import { emptyTally } from '@gate-roster/core';
-import { ShownTree, type TreeRow } from './tree-query.ts';
+import { ShownTree } from './tree-query.ts';
+import { treeRow } from '../testing/tree-row.ts';
 
-const row = (id: number, parentId: number | null, name: string): TreeRow => ({
-  id,
-  parentId,
-  name,
-  state: 'active',
-  colour: null,
-  youngLearners: false,
-  people: id,
-  tags: [],
-  leaders: [],
-  tally: emptyTally,
-});
 const tree = new ShownTree([
-  row(1, null, 'Isles'),
-  row(2, 1, 'North'),
-  row(3, 2, 'Gullhaven'),
-  row(4, 3, 'Cadets'),
-  row(5, 1, 'South'),
-  row(6, 5, 'Cadets'),
+  treeRow(1, null, 'Isles'),
+  treeRow(2, 1, 'North'),
+  treeRow(3, 2, 'Gullhaven'),
+  treeRow(4, 3, 'Cadets'),
+  treeRow(5, 1, 'South'),
+  treeRow(6, 5, 'Cadets'),
 ]);
 const names = (open: number[], name = ''): string[] =>
   tree.visible((id) => open.includes(id), { name }).map(({ row: each, depth }) => `${depth} ${each.name}`);
@@ -43,10 +32,10 @@ describe('ShownTree', () => {
 
   it('narrows by tag, leader, overdue, no leader and empty, all at once, and starts where one wants', () => {
     const rich = new ShownTree([
-      { ...row(1, null, 'Isles'), leaders: [9] },
-      { ...row(2, 1, 'North'), tags: [5], tally: { ...emptyTally, overdue: 2 } },
-      { ...row(3, 1, 'South'), tags: [5], people: 0 },
-      row(4, 3, 'Cadets'),
+      { ...treeRow(1, null, 'Isles'), leaders: [9] },
+      { ...treeRow(2, 1, 'North'), tags: [5], tally: { ...emptyTally, overdue: 2 } },
+      { ...treeRow(3, 1, 'South'), tags: [5], people: 0 },
+      treeRow(4, 3, 'Cadets'),
     ]);
     const matches = (filter: Parameters<typeof rich.visible>[1]): string[] =>
       rich.visible(() => false, filter).flatMap(({ row: each, isMatch }) => (isMatch ? [each.name] : []));

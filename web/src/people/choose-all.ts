@@ -1,8 +1,8 @@
 import type { Given, Routes } from '@gate-roster/contract';
 import { call } from '../api/call.ts';
 import { tell } from '../ui/notice.ts';
+import type { Selection } from '../ui/selection.ts';
 import * as words from '../words.ts';
-import type { Selection } from './selection.ts';
 
 /**
  * Chooses all who match, fetched or not: as many as a change takes at once. Where there are more, that is said.

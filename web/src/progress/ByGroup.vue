@@ -81,11 +81,11 @@ watch(scope.groupId, () => {
       v-model:rows="rows"
       v-model:scores="scores"
       v-model:levels="levels"
+      v-model:unfolded="unfolded"
       :report="report"
       :is-filtered="query.filter !== ''"
       :has-subgroups="query.subgroups === 'yes'"
       @open="(group, course) => (open = { group, course })"
-      @unfold="(id) => (unfolded = unfolded.includes(id) ? unfolded : [...unfolded, id])"
       @filter-by="emit('filterBy', $event)"
     />
   </template>

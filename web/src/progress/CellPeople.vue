@@ -2,8 +2,10 @@
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { call } from '../api/call.ts';
-import LoadState from '../ui/LoadState.vue';
+import DataList from '../ui/DataList.vue';
 import { personName, showDay, showScore } from '../ui/format.ts';
+import type { ListColumn } from '../ui/list-columns.ts';
+import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 import type { ReportQuery } from './shown-view.ts';
 
@@ -25,7 +27,17 @@ const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingN
   initialPageParam: '',
   getNextPageParam: (last) => last.next,
 });
-const people = computed(() => data.value?.pages.flatMap(({ enrolments }) => enrolments) ?? []);
+const pages = { hasNextPage, fetchNextPage, isFetchingNextPage };
+const people = computed(
+  () => data.value?.pages.flatMap(({ enrolments }) => enrolments).map((each) => ({ ...each, id: each.personId })) ?? [],
+);
+const columns: ListColumn[] = [
+  { key: 'name', title: words.people.name },
+  { key: 'status', title: words.progress.status },
+  { key: 'due', title: words.progress.dueTitle },
+  { key: 'done', title: words.progress.doneOn },
+  { key: 'score', title: words.progress.scoreTitle, isNumber: true },
+];
 </script>
 
 <template>
@@ -41,36 +53,22 @@ const people = computed(() => data.value?.pages.flatMap(({ enrolments }) => enro
         <h2>{{ words.progress.cellDialog(course.name, group.name) }}</h2>
         <v-btn variant="text" @click="emit('close')">{{ words.common.close }}</v-btn>
       </div>
-      <div class="scroller" tabindex="0" role="region" :aria-label="words.people.title">
-        <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
-        <table v-else>
-          <thead>
-            <tr>
-              <th>{{ words.people.name }}</th>
-              <th>{{ words.progress.status }}</th>
-              <th>{{ words.progress.dueTitle }}</th>
-              <th>{{ words.progress.doneOn }}</th>
-              <th class="num">{{ words.progress.scoreTitle }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="each in people" :key="each.personId">
-              <td>
-                <router-link :to="{ name: 'groups', params: { groupId: group.id }, query: { person: String(each.personId) } }">{{
-                  personName(each)
-                }}</router-link>
-              </td>
-              <td :class="{ late: each.lateness === 'overdue', good: each.status === 'done' }">
-                {{ each.exempt ? words.progress.exemptWord : words.progress.statusOf(each.status, each.lateness) }}
-              </td>
-              <td>{{ each.due ? showDay(each.due) : '' }}</td>
-              <td>{{ each.doneDay ? showDay(each.doneDay) : '' }}</td>
-              <td class="num">{{ each.score === null ? '' : showScore(each.score) }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <v-btn v-if="hasNextPage" class="ma-3" :loading="isFetchingNextPage" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
-      </div>
+      <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
+      <DataList v-else class="people" :label="words.people.title" :columns="columns" :rows="people" :row-pixels="36" :pages="pages">
+        <template #name="{ row: each }">
+          <router-link :to="{ name: 'groups', params: { groupId: group.id }, query: { person: String(each.personId) } }">{{
+            personName(each)
+          }}</router-link>
+        </template>
+        <template #status="{ row: each }">
+          <span :class="{ late: each.lateness === 'overdue', good: each.status === 'done' }">{{
+            each.exempt ? words.progress.exemptWord : words.progress.statusOf(each.status, each.lateness)
+          }}</span>
+        </template>
+        <template #due="{ row: each }">{{ each.due ? showDay(each.due!) : '' }}</template>
+        <template #done="{ row: each }">{{ each.doneDay ? showDay(each.doneDay!) : '' }}</template>
+        <template #score="{ row: each }">{{ each.score === null ? '' : showScore(each.score) }}</template>
+      </DataList>
     </v-card>
   </v-dialog>
 </template>
@@ -82,29 +80,14 @@ const people = computed(() => data.value?.pages.flatMap(({ enrolments }) => enro
   padding: 18px 24px 10px;
   gap: 12px;
 }
-.scroller {
-  overflow: auto;
+.people {
   max-height: 60dvh;
+  border: 0;
+  border-top: 1px solid var(--rule);
+  border-radius: 0;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 14.5px;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--sheet);
-  text-align: left;
-  font-size: 13px;
-  color: var(--ink2);
-  padding: 6px 24px 6px;
-  border-bottom: 1px solid var(--rule);
-}
-td {
-  padding: 0 24px;
-  height: 36px;
-  border-bottom: 1px solid var(--rule);
+:deep(:is(th, td)) {
+  padding-inline: 24px;
 }
 a {
   color: inherit;

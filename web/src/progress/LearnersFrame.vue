@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { defineAsyncComponent } from 'vue';
 import { call } from '../api/call.ts';
-import type { Selection } from '../people/selection.ts';
+import type { Selection } from '../ui/selection.ts';
 import { useScope } from '../shell/scope.ts';
 
 /** A table of learners with what can be done to the chosen ones above it, and one person beside it. */

@@ -9,7 +9,7 @@ import FoldButton from '../ui/FoldButton.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber, showPercent, showScore } from '../ui/format.ts';
 import * as words from '../words.ts';
-import { openRows, sortCode } from './report-rows.ts';
+import { openRows, sortCode, withoutBranch } from './report-rows.ts';
 
 /** Groups (or tags, leaders, months) down, courses across: how many are done, and how many late. */
 type Row = ProgressReport['rows'][number];
@@ -18,16 +18,17 @@ const kind = defineModel<RowKind>('rows', { required: true });
 const scores = defineModel<ScoreKind>('scores', { required: true });
 /** 0: as many as make a table of a moderate size. */
 const levels = defineModel<number>('levels', { required: true });
+/** Groups that somebody unfolded, further down than the levels that are shown. */
+const unfolded = defineModel<readonly number[]>('unfolded', { required: true });
 const emit = defineEmits<{
   open: [group: Row, course: { id: number; name: string }];
-  unfold: [groupId: number];
   filterBy: [part: FilterPart];
 }>();
 const scope = useScope();
 const groups = useFolding<number>();
 // Of the second level only the first group's are shown, unless somebody asked for that level.
 watch(
-  () => [report.rows[0]?.id, levels.value],
+  [() => report.rows[0]?.id, levels],
   () => {
     const below = report.rows.filter(({ depth }) => depth === 1).slice(1);
     groups.fold(levels.value === 0 ? below.map(({ id }) => id) : []);
@@ -64,9 +65,12 @@ function goTo(row: Row): void {
   if (row.part === null) scope.goTo(row.id);
   else emit('filterBy', row.part);
 }
-function unfold({ id }: Row): void {
-  if (groups.isFolded(id)) groups.toggle(id);
-  emit('unfold', id);
+/** Folds a group, or unfolds it, for which its subgroups may have to be fetched. */
+function fold(row: Row): void {
+  const isFetched = hasShownChildren(row);
+  if (isFetched || groups.isFolded(row.id)) groups.toggle(row.id);
+  if (!isFetched) unfolded.value = [...new Set([...unfolded.value, row.id])];
+  else if (groups.isFolded(row.id)) unfolded.value = withoutBranch(unfolded.value, report.rows, row.id);
 }
 const levelChoices = Array.from({ length: mostLevels + 1 }, (_, value) => ({ value, title: words.progress.levels(value) }));
 const hasShownChildren = (row: Row): boolean =>
@@ -140,7 +144,7 @@ const rateText = (tally: Tally): string => {
                   row.depth > 0 && hasShownChildren(row) ? groups.isFolded(row.id) : row.depth > 0 && row.hasSubgroups ? true : null
                 "
                 :label="words.access.fold(row.name)"
-                @fold="hasShownChildren(row) ? groups.toggle(row.id) : unfold(row)"
+                @fold="fold(row)"
               />
               <button
                 v-if="row.depth > 0"

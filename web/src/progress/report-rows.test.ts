@@ -1,6 +1,6 @@
 import type { ProgressReport } from '@gate-roster/contract';
 import { emptyTally } from '@gate-roster/core';
-import { levelsCode, openRows } from './report-rows.ts';
+import { levelsCode, openRows, withoutBranch } from './report-rows.ts';
 
 type Row = ProgressReport['rows'][number];
 const row = (id: number, parentId: number | null, depth: number, learners: number, done: number | null): Row => ({
@@ -23,6 +23,13 @@ test('a folded row hides all below it, and a row that is no group is never mista
   expect(idsOf(openRows([...rows, row(6, 5, 3, 1, 1)], (id) => id === 5))).toEqual([1, 2, 4, 5, 3]);
   const tag: Row = { ...row(1, 1, 1, 4, 1), part: { part: 'tags', how: 'any', ids: [1] } };
   expect(idsOf(openRows([row(1, null, 0, 60, 5), tag], () => true))).toEqual([1, 1]);
+});
+
+test('what is folded is left out with all below it, and the rest stays, also what is not in the table', () => {
+  const deep = [...rows, row(6, 5, 3, 1, 1)];
+  expect(withoutBranch([6, 3, 2, 99], deep, 2)).toEqual([3, 99]);
+  expect(withoutBranch([6, 3, 2], deep, 5)).toEqual([3, 2]);
+  expect(withoutBranch([6, 3, 2], deep, 4)).toEqual([6, 3, 2]);
 });
 
 test('levels in an address are as many as can be asked for, or none at all', () => {

@@ -18,6 +18,16 @@ export function openRows(rows: readonly Row[], isFolded: (id: number) => boolean
   });
 }
 
+/** Groups without one and those below it. */
+export function withoutBranch(ids: readonly number[], rows: readonly Row[], top: number): number[] {
+  const parents = new Map(rows.flatMap(({ id, parentId, part }) => (part === null ? [[id, parentId] as const] : [])));
+  const isBelow = (id: number): boolean => {
+    for (let at: number | null = id; at !== null; at = parents.get(at) ?? null) if (at === top) return true;
+    return false;
+  };
+  return ids.filter((id) => !isBelow(id));
+}
+
 /** How many levels of subgroups are asked for, in an address; 0: as many as fit. */
 export const levelsCode: UrlCode<number> = {
   read: (text) => (/^[0-9]$/u.test(text) && Number(text) <= mostLevels ? Number(text) : undefined),

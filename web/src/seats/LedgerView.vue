@@ -5,10 +5,12 @@ import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { idCode, textCode, useUrlState } from '../shell/url-state.ts';
+import DataList from '../ui/DataList.vue';
+import DayField from '../ui/DayField.vue';
 import { showMoment } from '../ui/format.ts';
+import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
-import DayField from '../ui/DayField.vue';
 
 /** Everything that altered seats in the scope, and whether it adds up to what is in use. */
 const w = words.ledger;
@@ -32,14 +34,23 @@ const licences = computed(() => [
   { id: null, name: w.allLicences },
   ...(sheets.value?.licences.map(({ id, name }) => ({ id, name })) ?? []),
 ]);
-const { data, error, isPending, refetch, hasNextPage, fetchNextPage } = useInfiniteQuery({
+const { data, error, isPending, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
   queryKey: ['seats', scope.groupId, 'ledger', filter],
   queryFn: ({ pageParam, signal }) =>
     call('ledger', { params: params.value, query: { ...filter.value, ...(pageParam === null ? {} : { after: pageParam }) } }, signal),
   initialPageParam: null as string | null,
   getNextPageParam: ({ next }) => next,
 });
-const lines = computed(() => data.value?.pages.flatMap((page) => page.lines) ?? []);
+const pages = { hasNextPage, fetchNextPage, isFetchingNextPage };
+/** A line has no number of its own: its place will do, since more are only added below. */
+const lines = computed(() => data.value?.pages.flatMap((page) => page.lines).map((line, id) => ({ ...line, id })) ?? []);
+const columns: ListColumn[] = [
+  { key: 'at', title: w.head.at },
+  { key: 'what', title: w.head.what },
+  { key: 'by', title: w.head.by, isNumber: true },
+  { key: 'group', title: w.head.group },
+  { key: 'licence', title: w.head.licence },
+];
 const sum = computed(() => data.value?.pages[0]?.inUse);
 </script>
 
@@ -70,25 +81,13 @@ const sum = computed(() => data.value?.pages[0]?.inUse);
     </div>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
     <p v-else-if="lines.length === 0" class="soft">{{ w.none }}</p>
-    <div v-else class="scroll" tabindex="0" role="region" :aria-label="w.title">
-      <table class="rows">
-        <thead>
-          <tr>
-            <th v-for="(head, at) in w.head" :key="head" :class="{ num: at === 2 }">{{ head }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(line, index) in lines" :key="index">
-            <td>{{ showMoment(line.at) }}</td>
-            <td>{{ w.line(line) }}</td>
-            <td class="num">{{ w.by(line) }}</td>
-            <td>{{ line.group?.name ?? '' }}</td>
-            <td>{{ line.licence.name }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <v-btn v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ words.common.more }}</v-btn>
-    </div>
+    <DataList v-else :label="w.title" :columns="columns" :rows="lines" :row-pixels="37" :pages="pages">
+      <template #at="{ row: line }">{{ showMoment(line.at) }}</template>
+      <template #what="{ row: line }">{{ w.line(line) }}</template>
+      <template #by="{ row: line }">{{ w.by(line) }}</template>
+      <template #group="{ row: line }">{{ line.group?.name ?? '' }}</template>
+      <template #licence="{ row: line }">{{ line.licence.name }}</template>
+    </DataList>
   </main>
 </template>
 

@@ -1,9 +1,9 @@
-<script setup lang="ts" generic="Row extends { id: number }">
+<script setup lang="ts" generic="Row extends { id: RowId }">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
-import type { Selection } from '../people/selection.ts';
 import { type ListColumn, shownColumns, sortAfter, sortedAs } from './list-columns.ts';
 import { type Pages, usePagedRows } from './paged-rows.ts';
+import type { RowId, Selection } from './selection.ts';
 
 /**
  * Rows of one kind in columns that are data: sorted by a click, walked by arrows, chosen if there is a selection, and with columns that
@@ -31,7 +31,7 @@ const {
   /** For lists that come a page at a time. */
   pages?: Pages | null;
   /** With it each row has a box. What the boxes are called, for those who hear them. */
-  selection?: Selection | null;
+  selection?: Selection<Row['id']> | null;
   labelOf?: (row: Row | null) => string;
   /** Classes of a row. */
   lookOf?: (row: Row) => string | Record<string, boolean>;
@@ -39,7 +39,7 @@ const {
   canOpen?: boolean;
 }>();
 const sort = defineModel<string>('sort', { default: '' });
-const emit = defineEmits<{ open: [id: number]; all: [] }>();
+const emit = defineEmits<{ open: [id: Row['id']]; all: [] }>();
 defineSlots<Record<string, (given: { row: Row }) => unknown>>();
 
 const scroller = useTemplateRef<HTMLElement>('scroller');

@@ -51,6 +51,7 @@ export const waysIn = {
     asks: 'Wants to join',
     gave: 'Gave',
     who: 'Who',
+    answer: 'Answer',
     more: (count: number) => `${count} more are waiting. Decide about these first.`,
   },
   courseRequests: {

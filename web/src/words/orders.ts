@@ -82,7 +82,7 @@ export const ledger = {
   addsUp: (count: number) => `Adds up: ${some(count, 'seat', 'seats')} in use.`,
   doesNot: (byLedger: number, counted: number) =>
     `Does not add up: ${showNumber(byLedger)} by the ledger, ${showNumber(counted)} counted. Tell an administrator.`,
-  head: ['When', 'What', 'Change', 'Group', 'Licence'],
+  head: { at: 'When', what: 'What', by: 'Change', group: 'Group', licence: 'Licence' },
   licence: 'Licence',
   allLicences: 'All licences',
   from: 'From',

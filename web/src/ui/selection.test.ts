@@ -1,4 +1,4 @@
-import { computed } from 'vue';
+import { computed, nextTick, shallowRef } from 'vue';
 import { useSelection } from './selection.ts';
 
 const list = (count: number) => useSelection(computed(() => Array.from({ length: count }, (_, index) => ({ id: 100 + index }))));
@@ -29,5 +29,14 @@ describe('useSelection', () => {
     selection.clear();
     selection.click(5, true);
     expect(ids(selection)).toEqual([105]);
+  });
+
+  it('keeps what has not been fetched, and in a whole list leaves out what is gone', async () => {
+    const rows = shallowRef([{ id: 'kite' }, { id: 'gull' }, { id: 'tern' }]);
+    const [paged, whole] = [useSelection(rows), useSelection(rows, { isWhole: true })];
+    for (const selection of [paged, whole]) selection.set(['gull', 'tern']);
+    rows.value = [{ id: 'kite' }, { id: 'tern' }];
+    await nextTick();
+    expect([[...paged.chosen.value], [...whole.chosen.value]]).toEqual([['gull', 'tern'], ['tern']]);
   });
 });

@@ -1,19 +1,32 @@
-import { computed, type ComputedRef, type Ref, ref } from 'vue';
+import { computed, type ComputedRef, type Ref, shallowRef, watch } from 'vue';
 
-export interface Selection {
-  chosen: Ref<Set<number>>;
+export type RowId = number | string;
+
+export interface Selection<Id extends RowId = number> {
+  chosen: Readonly<Ref<ReadonlySet<Id>>>;
   count: ComputedRef<number>;
-  has: (id: number) => boolean;
+  has: (id: Id) => boolean;
   /** A click on a row's box: with shift, everything from the last one clicked. */
   click: (index: number, withShift: boolean) => void;
-  set: (ids: Iterable<number>) => void;
+  set: (ids: Iterable<Id>) => void;
   clear: () => void;
 }
 
-/** Which rows of a list are chosen; ranges follow the order in which the rows are shown. */
-export function useSelection(shown: ComputedRef<readonly { id: number }[]>): Selection {
-  const chosen = ref(new Set<number>());
+/**
+ * Which rows of a list are chosen; ranges follow the order in which the rows are shown.
+ * @param isWhole All rows there are have been fetched, so that what leaves the list is no longer chosen.
+ */
+export function useSelection<Id extends RowId>(
+  shown: Readonly<Ref<readonly { id: Id }[]>>,
+  { isWhole = false }: { isWhole?: boolean } = {},
+): Selection<Id> {
+  const chosen = shallowRef<ReadonlySet<Id>>(new Set());
   let anchor: number | null = null;
+  if (isWhole)
+    watch(shown, (rows) => {
+      const there = new Set(rows.map(({ id }) => id));
+      chosen.value = new Set([...chosen.value].filter((id) => there.has(id)));
+    });
   return {
     chosen,
     count: computed(() => chosen.value.size),
