@@ -48,7 +48,8 @@ export function ensureDebian(needed) {
   }
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   run('apt-get', ['update', '-qq'], { env });
-  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], { env });
+  // Another installation may be under way: it is waited for.
+  run('apt-get', ['-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '-qq', '--no-install-recommends', ...missing], { env });
 }
 
 const binaries = fs.existsSync('/usr/lib/postgresql')

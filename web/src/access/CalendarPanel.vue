@@ -36,7 +36,7 @@ const stop = (): Promise<void> =>
     <p class="soft">{{ w.what }}</p>
     <p v-if="data">{{ data.madeAt ? w.since(showAgo(data.madeAt), data.readAt && showAgo(data.readAt)) : w.none }}</p>
     <template v-if="address">
-      <v-text-field :model-value="address" readonly :label="w.address" :hint="w.once" persistent-hint />
+      <v-text-field :model-value="address" readonly :label="w.address" :hint="w.once" />
       <v-btn @click="copyText(address)">{{ w.copy }}</v-btn>
     </template>
     <div class="acts">

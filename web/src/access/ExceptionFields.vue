@@ -47,7 +47,7 @@ watch(
 
 <template>
   <div class="fields">
-    <v-select v-model="what" :items="kinds" :label="w.what" :hint="w.hints[what]" persistent-hint />
+    <v-select v-model="what" :items="kinds" :label="w.what" :hint="w.hints[what]" />
     <div v-if="hasDays" class="pair">
       <DayField v-model="typed.firstDay" :label="w.firstDay" />
       <DayField v-model="typed.lastDay" :label="w.lastDay" />
@@ -60,7 +60,6 @@ watch(
       max="3650"
       :label="w.dueDays"
       :hint="words.access.dueDaysHint"
-      persistent-hint
     />
     <DayField
       v-if="what === 'more time' || what === 'done elsewhere'"

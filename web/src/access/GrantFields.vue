@@ -82,7 +82,6 @@ function tick(unitId: number): void {
         max="3650"
         :label="words.access.dueDays"
         :hint="words.access.dueDaysHint"
-        persistent-hint
         :model-value="dueDays ?? ''"
         @update:model-value="dueAt($event === '' || $event === null ? null : { days: Number($event) })"
       />
@@ -99,7 +98,6 @@ function tick(unitId: number): void {
           max="3650"
           :label="words.access.leastDays"
           :hint="words.access.leastDaysHint"
-          persistent-hint
           :model-value="more.due.leastDays ?? ''"
           @update:model-value="refineDue({ leastDays: days($event) })"
         />

@@ -50,7 +50,6 @@ async function begin(): Promise<void> {
         v-focus-first
         :label="words.accounts.begin.organisation"
         :hint="words.accounts.begin.organisationHint"
-        persistent-hint
         :error-messages="errorsOf('organisation')"
       />
       <v-text-field
@@ -78,7 +77,6 @@ async function begin(): Promise<void> {
         autocomplete="new-password"
         :label="words.accounts.password"
         :hint="words.accounts.passwordHint"
-        persistent-hint
         :error-messages="errorsOf('password')"
       />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>

@@ -32,7 +32,7 @@ const percent = computed({
       <v-textarea v-model="values.sellerAddress" rows="3" auto-grow :label="w.sellerAddress" />
       <v-text-field v-model="values.vatNumber" :label="w.vatNumber" />
       <v-text-field v-model.number="percent" type="number" min="0" max="100" step="0.01" :label="w.vat" />
-      <v-text-field v-model="values.currency" maxlength="3" :label="w.currency" :hint="w.currencyHint" persistent-hint />
+      <v-text-field v-model="values.currency" maxlength="3" :label="w.currency" :hint="w.currencyHint" />
       <v-textarea v-model="values.foot" rows="2" auto-grow :label="w.foot" />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <v-btn type="submit" :loading="isBusy">{{ w.save }}</v-btn>

@@ -58,7 +58,6 @@ const isNothing = computed(
         v-focus-first
         :label="w.who"
         :hint="w.whoHint"
-        persistent-hint
         @keydown.enter.prevent="data?.people[0] && show(data.people[0].id)"
       />
       <LoadState v-if="error" :error="error" :is-pending="isPending" @again="refetch()" />

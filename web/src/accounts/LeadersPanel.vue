@@ -133,7 +133,6 @@ const days = (leader: GroupLeader): string =>
           autofocus
           :label="words.leaders.who"
           :hint="words.leaders.whoHint"
-          persistent-hint
           @keydown.enter.prevent="offered[0] && choose(offered[0])"
         />
         <OfferedList

@@ -26,7 +26,6 @@ async function offer(): Promise<void> {
       autocomplete="new-password"
       :label="label"
       :hint="isOptional ? `${words.accounts.passwordHint}. ${words.enter.later}` : words.accounts.passwordHint"
-      persistent-hint
     />
     <p class="line">
       <span :class="['strength', strength ?? 'none']" role="status"

@@ -31,18 +31,9 @@ const { values, error, isPending, refetch, isBusy, problem, save } = useSettings
         max="90"
         :label="w.markReminderDays"
         :hint="w.markReminderHint"
-        persistent-hint
       />
       <div class="pair">
-        <v-text-field
-          v-model.number="values.quietFrom"
-          type="number"
-          min="0"
-          max="23"
-          :label="w.quietFrom"
-          :hint="w.quietHint"
-          persistent-hint
-        />
+        <v-text-field v-model.number="values.quietFrom" type="number" min="0" max="23" :label="w.quietFrom" :hint="w.quietHint" />
         <v-text-field v-model.number="values.quietUntil" type="number" min="0" max="23" :label="w.quietUntil" />
       </div>
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>

@@ -85,7 +85,7 @@ async function chooseLogo(event: Event): Promise<void> {
     <v-select v-model="what" :items="choices" :label="w.whatFor" />
     <v-autocomplete v-if="what === 'course'" v-model="courseId" :items="courses" item-value="id" item-title="name" :label="w.course" />
     <v-autocomplete v-if="what === 'set'" v-model="courseSetId" :items="sets" item-value="id" item-title="name" :label="w.set" />
-    <v-textarea v-model="text" :label="w.words" :hint="w.wordsHint" persistent-hint rows="3" auto-grow maxlength="1000" />
+    <v-textarea v-model="text" :label="w.words" :hint="w.wordsHint" rows="3" auto-grow maxlength="1000" />
     <label class="logo">
       <span>{{ w.logo }}</span>
       <input type="file" accept="image/png,image/jpeg" @change="chooseLogo" />

@@ -55,7 +55,6 @@ async function apply(): Promise<void> {
       :placeholder="words.makeCourses.example"
       persistent-placeholder
       :hint="words.makeCourses.hint"
-      persistent-hint
     />
     <label v-if="!file" class="choose-file"
       >{{ words.makeCourses.file }}<input type="file" accept=".csv,.json,.txt,text/csv,application/json" class="sr-only" @change="choose"

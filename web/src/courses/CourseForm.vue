@@ -43,17 +43,9 @@ const doneByChoices = [
       <v-checkbox v-if="session.isAdministrator" v-model="forAll" :label="w.giveToAll(course.home.name)" />
     </template>
     <v-select v-else v-model="values.terms" :items="terms" :label="w.terms" />
-    <v-text-field v-model="values.passScore" type="number" min="0" max="100" :label="w.passScore" :hint="w.passScoreHint" persistent-hint />
+    <v-text-field v-model="values.passScore" type="number" min="0" max="100" :label="w.passScore" :hint="w.passScoreHint" />
     <div class="pair">
-      <v-text-field
-        v-model="values.validMonths"
-        type="number"
-        min="1"
-        max="600"
-        :label="w.validMonths"
-        :hint="w.validHint"
-        persistent-hint
-      />
+      <v-text-field v-model="values.validMonths" type="number" min="1" max="600" :label="w.validMonths" :hint="w.validHint" />
       <v-text-field
         v-model="values.reopensDays"
         type="number"
@@ -62,7 +54,6 @@ const doneByChoices = [
         :disabled="values.validMonths === ''"
         :label="w.reopensDays"
         :hint="values.validMonths === '' ? '' : w.reopensHint"
-        persistent-hint
       />
     </div>
     <v-select v-model="doneBy" :items="doneByChoices" :label="w.doneBy" />

@@ -169,7 +169,7 @@ async function apply(): Promise<void> {
             {{ w.leaveOut(deciding.likely.length) }}
           </button>
         </div>
-        <v-textarea v-model="word" rows="2" auto-grow :label="w.word" :hint="w.wordHint" persistent-hint />
+        <v-textarea v-model="word" rows="2" auto-grow :label="w.word" :hint="w.wordHint" />
         <LookPanel
           :in-hand="inHand"
           :change="change"

@@ -151,14 +151,8 @@ function localDay(moment: string): string {
     </div>
     <GroupPicker v-model="another" :label="words.waysIn.codes.also" :autofocus="false" />
     <p v-if="isYoung" class="soft">{{ w.young }}</p>
-    <v-checkbox v-model="needsDecision" :label="w.decision" :hint="w.decisionHint" persistent-hint />
-    <v-checkbox
-      v-if="forLeaders && !isYoung"
-      v-model="leads"
-      :label="w.leaders"
-      :hint="leads ? w.leadersHint : undefined"
-      persistent-hint
-    />
+    <v-checkbox v-model="needsDecision" :label="w.decision" :hint="w.decisionHint" />
+    <v-checkbox v-if="forLeaders && !isYoung" v-model="leads" :label="w.leaders" :hint="leads ? w.leadersHint : undefined" />
     <PowersChoice v-if="leads && forLeaders && !isYoung" v-model="held" />
     <button type="button" class="plain-link more" :aria-expanded="isOpen" @click="isOpen = !isOpen">{{ w.more }}</button>
     <template v-if="isOpen">
@@ -167,7 +161,7 @@ function localDay(moment: string): string {
         <v-radio :value="true" :label="w.chosen" />
       </v-radio-group>
       <template v-if="isChosen">
-        <v-text-field v-model="chosen" class="own-code" :label="w.ownCode" :hint="w.ownHint" persistent-hint autocapitalize="characters" />
+        <v-text-field v-model="chosen" class="own-code" :label="w.ownCode" :hint="w.ownHint" autocapitalize="characters" />
         <p v-if="bits !== null" class="soft small">{{ w.guessing(bits) }}</p>
       </template>
       <div class="two">
@@ -182,10 +176,9 @@ function localDay(moment: string): string {
         step="any"
         :label="w.price"
         :hint="w.priceHint(currency)"
-        persistent-hint
       />
-      <v-text-field v-model="limit" type="number" min="1" :label="w.limit" :hint="w.limitHint" persistent-hint />
-      <v-text-field v-if="!isYoung" v-model="ending" :label="w.ending" :hint="w.endingHint" persistent-hint />
+      <v-text-field v-model="limit" type="number" min="1" :label="w.limit" :hint="w.limitHint" />
+      <v-text-field v-if="!isYoung" v-model="ending" :label="w.ending" :hint="w.endingHint" />
       <fieldset>
         <legend class="label">{{ w.asks }}</legend>
         <v-select
@@ -210,7 +203,7 @@ function localDay(moment: string): string {
         </div>
         <v-btn v-if="questions.length < mostQuestions" variant="text" @click="addQuestion">{{ w.addQuestion }}</v-btn>
       </fieldset>
-      <v-combobox v-model="tags" multiple chips closable-chips :label="w.tags" :hint="words.people.addTagsHint" persistent-hint />
+      <v-combobox v-model="tags" multiple chips closable-chips :label="w.tags" :hint="words.people.addTagsHint" />
       <v-text-field v-model="note" :label="w.note" />
     </template>
     <LookPanel

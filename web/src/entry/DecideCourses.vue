@@ -40,7 +40,6 @@ const title = computed(() => {
       auto-grow
       :label="words.waysIn.asking.word"
       :hint="decision === 'open' ? words.waysIn.asking.wordHint : w.wordHint"
-      persistent-hint
     />
     <LookPanel
       :in-hand="inHand"

@@ -64,7 +64,7 @@ const preview = computed(() => {
       >
     </div>
     <GroupPicker v-model="another" :label="words.waysIn.codes.also" :autofocus="false" />
-    <v-textarea v-model="typed" autofocus rows="5" auto-grow max-rows="14" :label="w.addresses" :hint="w.addressesHint" persistent-hint />
+    <v-textarea v-model="typed" autofocus rows="5" auto-grow max-rows="14" :label="w.addresses" :hint="w.addressesHint" />
     <p v-if="read.people.length > 0" class="soft">{{ w.found(read.people.length, read.repeated) }}</p>
     <p v-if="read.problems.length > 0" class="wrong">{{ w.notAddresses(read.problems.map(({ text }) => text)) }}</p>
     <v-textarea v-model="own" rows="2" auto-grow :label="w.words" />

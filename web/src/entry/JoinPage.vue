@@ -157,7 +157,6 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
         spellcheck="false"
         :label="w.code"
         :hint="w.codeHint"
-        persistent-hint
       />
       <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
       <v-btn type="submit" variant="flat" height="44" :disabled="typed.trim() === ''" :loading="isBusy">{{ w.look }}</v-btn>

@@ -37,7 +37,7 @@ const keep = (wanted: { senderName: string | null; logoId: number | null } | nul
   <section class="look" :aria-label="w.title">
     <h2>{{ w.title }}</h2>
     <p class="soft">{{ isOwn ? w.own : look.from ? w.from(look.from.name) : look.senderName || look.logoId ? w.above : w.none }}</p>
-    <v-text-field v-model="senderName" maxlength="80" :label="w.sender" :hint="w.senderHint" persistent-hint />
+    <v-text-field v-model="senderName" maxlength="80" :label="w.sender" :hint="w.senderHint" />
     <p>
       {{ logoId === null ? w.noLogo : w.hasLogo }}
       <label class="plain-link"

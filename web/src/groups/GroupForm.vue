@@ -80,7 +80,6 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
       auto-grow
       :label="words.groups.fields.description"
       :hint="words.groups.hints.description"
-      persistent-hint
     />
     <v-combobox
       v-model="values.tags"
@@ -90,7 +89,6 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
       :items="known?.tags.map(({ name }) => name) ?? []"
       :label="words.groups.fields.tags"
       :hint="words.groups.hints.tags"
-      persistent-hint
     />
     <PersonPicker
       v-model="values.contactId"
@@ -112,20 +110,8 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
       ></template>
     </v-select>
     <div class="two">
-      <v-text-field
-        v-model="values.idNumber"
-        :label="words.groups.fields.idNumber"
-        :hint="words.groups.hints.idNumber"
-        persistent-hint
-        maxlength="60"
-      />
-      <v-text-field
-        v-model="values.signInPrefix"
-        :label="words.groups.fields.prefix"
-        :hint="words.groups.hints.prefix"
-        persistent-hint
-        maxlength="12"
-      />
+      <v-text-field v-model="values.idNumber" :label="words.groups.fields.idNumber" :hint="words.groups.hints.idNumber" maxlength="60" />
+      <v-text-field v-model="values.signInPrefix" :label="words.groups.fields.prefix" :hint="words.groups.hints.prefix" maxlength="12" />
     </div>
     <div class="part">
       <b>{{ words.groups.fields.picture }}</b> <span class="soft">{{ words.groups.hints.picture }}</span>

@@ -70,7 +70,6 @@ function onTab(event: KeyboardEvent): void {
         :placeholder="words.groups.outlineExample"
         persistent-placeholder
         :hint="words.groups.outlineHint"
-        persistent-hint
         @keydown.tab="onTab"
       />
       <v-select v-if="hasLeaders" v-model="preset" :label="words.groups.leadersAs" :items="choices" />

@@ -62,7 +62,7 @@ async function apply(): Promise<void> {
     <h2>{{ w.title }}</h2>
     <v-text-field v-model="form.name" autofocus maxlength="200" :label="w.name" />
     <GroupPicker v-model="form.parentId" :autofocus="false" :label="w.parent" />
-    <v-text-field v-model="form.leader" :label="w.leader" :placeholder="w.leaderExample" :hint="w.leaderHint" persistent-hint />
+    <v-text-field v-model="form.leader" :label="w.leader" :placeholder="w.leaderExample" :hint="w.leaderHint" />
     <PowersChoice v-if="form.leader.trim() !== ''" v-model="form.powers" />
     <v-autocomplete
       v-model="form.opens"
@@ -75,7 +75,7 @@ async function apply(): Promise<void> {
       :item-props="({ subtitle }) => ({ subtitle })"
     />
     <template v-if="form.opens.length > 0 && paidBy.length > 0">
-      <v-text-field v-model="form.seats" type="number" min="0" :label="w.seats" :hint="w.seatsHint" persistent-hint />
+      <v-text-field v-model="form.seats" type="number" min="0" :label="w.seats" :hint="w.seatsHint" />
       <v-select v-if="form.seats !== '' && paidBy.length > 1" v-model="form.licenceId" :items="paidBy" :label="w.licence" />
     </template>
     <div class="pair">

@@ -62,7 +62,6 @@ async function apply(): Promise<void> {
           max="365"
           :label="w.form.days"
           :hint="w.days(occasion, form.days || 0)"
-          persistent-hint
         />
         <v-checkbox v-model="form.alsoPassed" :label="w.form.alsoPassed" />
         <v-checkbox v-model="form.hasOwnText" :label="w.form.ownText" />

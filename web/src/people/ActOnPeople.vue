@@ -110,7 +110,6 @@ async function apply(): Promise<void> {
             :items="tags.tags.map(({ name }) => name)"
             :label="words.people.addTags"
             :hint="words.people.addTagsHint"
-            persistent-hint
             @keydown.enter="closeMenu"
           />
           <v-select

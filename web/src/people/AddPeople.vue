@@ -101,7 +101,7 @@ const hint = computed(() =>
         >
       </div>
     </template>
-    <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" persistent-hint />
+    <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" />
     <RowProblems v-if="problems.length > 0" :rows="problems" />
     <p v-if="(inHand.look.value?.letters ?? 0) > 0" class="soft">{{ words.people.invite(inHand.look.value?.letters ?? 0) }}</p>
     <p v-if="known > 0" class="soft">{{ words.people.alreadyIn(known) }}</p>

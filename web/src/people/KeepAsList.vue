@@ -36,7 +36,7 @@ async function keep(): Promise<void> {
     </template>
     <v-card width="280" class="keep">
       <form @submit.prevent="keep">
-        <v-combobox v-model="name" autofocus :items="names" :label="words.people.listName" :hint="words.people.listsHint" persistent-hint />
+        <v-combobox v-model="name" autofocus :items="names" :label="words.people.listName" :hint="words.people.listsHint" />
         <v-btn type="submit" variant="flat">{{ words.people.keep }}</v-btn>
       </form>
     </v-card>

@@ -44,7 +44,6 @@ const items = computed(() => {
     :items="items"
     :label="label"
     :hint="hint"
-    :persistent-hint="hint !== ''"
     :autofocus="autofocus"
     no-filter
     clearable

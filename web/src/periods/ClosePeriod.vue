@@ -79,7 +79,7 @@ async function apply(): Promise<void> {
         {{ w.closedOn(showMoment(period.closed.at)) }} {{ period.closed.canUndo ? w.canUndo : w.cannotUndo }}
       </p>
       <p class="soft">{{ w.closeWhat }}</p>
-      <DayField v-model="form.lastDay" :label="w.lastDay" :hint="w.lastDayHint" persistent-hint />
+      <DayField v-model="form.lastDay" :label="w.lastDay" :hint="w.lastDayHint" />
       <v-checkbox v-if="period.codes > 0" v-model="form.codes" :label="w.codes(period.codes)" />
       <v-checkbox v-if="period.invitations > 0" v-model="form.invitations" :label="w.invitations(period.invitations)" />
       <template v-if="period.asking > 0">
@@ -90,14 +90,7 @@ async function apply(): Promise<void> {
       <v-checkbox v-if="period.reminders > 0 && session.hasPower('writeMessages')" v-model="form.reminders" :label="w.reminders" />
       <v-checkbox v-if="period.splits > 0" v-model="form.splits" :label="w.splits(period.splits)" />
       <p>{{ w.seats(period.seats) }}</p>
-      <v-checkbox
-        v-if="period.seats.stayUsed > 0"
-        v-model="form.seats"
-        :disabled="!isPast"
-        :label="w.takeSeats"
-        :hint="w.takeSeatsHint"
-        persistent-hint
-      />
+      <v-checkbox v-if="period.seats.stayUsed > 0" v-model="form.seats" :disabled="!isPast" :label="w.takeSeats" :hint="w.takeSeatsHint" />
       <h2>{{ w.people(period.onlyHere) }}</h2>
       <template v-if="period.onlyHere > 0">
         <v-select v-model="form.people" :items="choices" :label="w.peopleHead" />

@@ -77,23 +77,15 @@ const dayOf = (typed: string | null | undefined): string | null => typed || null
     <h2>{{ licence ? w.editTitle : w.make }}</h2>
     <v-text-field v-model="values.name" :label="w.name" />
     <v-autocomplete v-if="!licence" v-model="about" :items="choices" :label="w.paysFor" />
-    <v-text-field v-model="values.seats" type="number" min="0" :label="w.seats" :hint="licence ? w.fewer : w.seatsHint" persistent-hint />
+    <v-text-field v-model="values.seats" type="number" min="0" :label="w.seats" :hint="licence ? w.fewer : w.seatsHint" />
     <DayField :label="w.firstDay" :model-value="values.firstDay ?? ''" @update:model-value="values.firstDay = dayOf($event)" />
     <DayField :label="w.lastDay" :model-value="values.lastDay ?? ''" @update:model-value="values.lastDay = dayOf($event)" />
     <v-select v-model="values.onLeaving" :items="leaving" :label="w.whenLeaving" />
-    <v-text-field
-      v-model.number="values.idleDays"
-      type="number"
-      min="1"
-      max="3650"
-      :label="w.idleRule"
-      :hint="w.idleRuleHint"
-      persistent-hint
-    />
+    <v-text-field v-model.number="values.idleDays" type="number" min="1" max="3650" :label="w.idleRule" :hint="w.idleRuleHint" />
     <v-checkbox v-model="values.byHand" :label="w.byHandField" />
     <v-checkbox v-model="values.duringSplits" :label="w.duringSplits" />
     <v-text-field v-model="values.idNumber" maxlength="60" :label="w.idNumber" />
-    <v-text-field v-model="price" type="number" min="0" step="any" :label="w.price" :hint="w.priceHint(currency)" persistent-hint />
+    <v-text-field v-model="price" type="number" min="0" step="any" :label="w.price" :hint="w.priceHint(currency)" />
     <v-checkbox v-if="price !== ''" v-model="values.needsApproval" :label="w.needsApproval" />
     <v-text-field
       v-if="price !== '' && values.lastDay"
@@ -103,7 +95,6 @@ const dayOf = (typed: string | null | undefined): string | null => typed || null
       max="120"
       :label="w.renewMonths"
       :hint="w.renewHint"
-      persistent-hint
     />
     <p v-if="!licence" class="soft">{{ w.thenOpen }}</p>
   </LookPanel>

@@ -58,7 +58,7 @@ async function apply(): Promise<void> {
       <v-text-field v-model.number="seats" type="number" min="1" max="100000" :label="w.howMany" />
       <p class="soft">{{ w.forGroup(group.name) }}</p>
     </template>
-    <v-textarea v-model="word" rows="2" auto-grow maxlength="500" :label="w.word" :hint="w.wordHint" persistent-hint />
+    <v-textarea v-model="word" rows="2" auto-grow maxlength="500" :label="w.word" :hint="w.wordHint" />
     <template v-if="price">
       <p>
         <strong>{{ w.price(money(price.net), money(price.vat), money(price.total)) }}</strong>

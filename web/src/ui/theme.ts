@@ -84,7 +84,8 @@ const theme = (name: 'light' | 'dark'): ThemeDefinition => ({
   },
 });
 
-const flatField = { variant: 'outlined', density: 'compact', hideDetails: 'auto' } as const;
+/** A hint that came and went with the focus would move the button that is being pressed away from under the pointer. */
+const flatField = { variant: 'outlined', density: 'compact', hideDetails: 'auto', persistentHint: true } as const;
 
 export const makeVuetify = (cspNonce: string | undefined) =>
   createVuetify({

@@ -96,7 +96,6 @@ const mostLines = 8;
           :max="handIn.bestScore"
           :label="w.passScore"
           :hint="w.passScoreHint"
-          persistent-hint
           @update:model-value="say({ passScore: numberOf($event) })"
         />
         <v-text-field
@@ -106,7 +105,6 @@ const mostLines = 8;
           max="50"
           :label="w.tries"
           :hint="w.triesHint"
-          persistent-hint
           @update:model-value="say({ tries: numberOf($event) })"
         />
       </div>

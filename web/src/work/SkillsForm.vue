@@ -50,7 +50,6 @@ const choices = [
       v-model="typed[whose]"
       :label="whose === 'course' ? w.skillsOfCourse : w.skillsForAll"
       :hint="w.skillsHint"
-      persistent-hint
       rows="8"
       auto-grow
     />
