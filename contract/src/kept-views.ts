@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { filter } from './filters.ts';
 import { countedOn } from './progress-shapes.ts';
-import { mostLevels, rowKinds, scoreKinds, sortedBy } from './report-query.ts';
+import { learnerSort, mostLevels, rowKinds, scoreKinds, sortedBy } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, id, idInPath, moment, named, shortText, yesNo } from './shapes.ts';
 
@@ -17,7 +17,7 @@ const looks = {
   courseId: id.nullable(),
   /** Groups that are compared. */
   groups: z.array(id).max(6),
-  sort: z.enum(['name', '-name', '-active']),
+  sort: learnerSort,
   /** What the rows of the report by group are. */
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),

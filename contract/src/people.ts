@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { notCountedReason } from './groups.ts';
 import { addressStates, filterInAddress } from './filters.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, yesNo } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, pageOfNames, scopeQuery, status, yesNo } from './shapes.ts';
 
 /** Which people of a scope a list shows; shared by the list, its export and links to it. */
 export const peopleFilter = scopeQuery.extend({
@@ -12,7 +12,7 @@ export const peopleFilter = scopeQuery.extend({
   filter: filterInAddress,
   /** Those who fit the filter, or the others. */
   fits: yesNo.default('yes'),
-  sort: z.enum(['name', '-name', '-active']).default('name'),
+  sort: z.enum(['name', '-name', 'active', '-active']).default('name'),
 });
 export type PeopleFilter = z.output<typeof peopleFilter>;
 
@@ -138,8 +138,6 @@ export type PersonSheet = z.output<typeof personSheet>;
 export const mostLetters = 500;
 const personParams = z.object({ personId: idInPath });
 
-const page = { after: z.string().max(400).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };
-
 /** How a course stood, or will stand, for somebody on a day. */
 export const courseOnDay = z.object({
   id,
@@ -160,7 +158,7 @@ export const peopleRoutes = defineRoutes({
     who: 'leader',
     summary: 'People of a group or branch, a page at a time',
     params: groupParams,
-    query: peopleFilter.extend(page),
+    query: peopleFilter.extend(pageOfNames),
     response: z.object({ people: z.array(personRow), next: z.string().nullable(), matching: z.number().int(), total: z.number().int() }),
   },
   groupPeopleFile: {

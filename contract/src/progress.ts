@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { handout } from './groups.ts';
-import { reportQuery, rowsQuery } from './report-query.ts';
+import { learnerSort, reportQuery, rowsQuery } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { whyStep } from './people.ts';
-import { day, groupParams, id, idInPath, lateness, moment, named, scopeQuery, status, howFar } from './shapes.ts';
+import { day, groupParams, id, idInPath, lateness, moment, named, pageOfNames, scopeQuery, status, howFar } from './shapes.ts';
 import {
   newsKinds,
   betweenKinds,
@@ -37,8 +37,7 @@ export const progressRoutes = defineRoutes({
     /** Without a course: the first one that is open in the scope. */
     query: reportQuery.extend({
       courseId: idInPath.optional(),
-      after: z.string().max(400).optional(),
-      limit: z.coerce.number().int().min(1).max(200).default(100),
+      ...pageOfNames,
     }),
     response: insideCourse.nullable(),
   },
@@ -100,9 +99,8 @@ export const progressRoutes = defineRoutes({
     summary: 'Learner by course: a page of the learners who fit the filter, with all their courses',
     params: groupParams,
     query: reportQuery.extend({
-      sort: z.enum(['name', '-name', '-active']).default('name'),
-      after: z.string().max(400).optional(),
-      limit: z.coerce.number().int().min(1).max(200).default(100),
+      sort: learnerSort,
+      ...pageOfNames,
     }),
     response: z.object({
       courses: z.array(named),
@@ -149,8 +147,7 @@ export const progressRoutes = defineRoutes({
     params: groupParams,
     query: reportQuery.extend({
       courseId: idInPath,
-      after: z.string().max(400).optional(),
-      limit: z.coerce.number().int().min(1).max(200).default(100),
+      ...pageOfNames,
     }),
     response: z.object({
       enrolments: z.array(

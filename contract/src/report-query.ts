@@ -1,4 +1,4 @@
-import { sortText } from '@gate-roster/core';
+import { learnerSortText, sortText } from '@gate-roster/core';
 import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
 import { day, scopeQuery } from './shapes.ts';
@@ -23,6 +23,8 @@ const idList = z
   .transform((text) => text.split(',').filter(Boolean).map(Number));
 /** What the rows of a report are sorted by (`readSort` of core). */
 export const sortedBy = z.string().regex(sortText).default('');
+/** What learners are sorted by (`readLearnerSort` of core). */
+export const learnerSort = z.string().regex(learnerSortText).default('name');
 export const rowsQuery = reportQuery.extend({
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),

@@ -51,3 +51,6 @@ export const howFar = {
   score: z.number().nullable(),
   exempt: z.boolean(),
 };
+
+/** A page of a list of people: after the last of the page before, whose cursor has their names in it, of 120 letters each. */
+export const pageOfNames = { after: z.string().max(3000).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };

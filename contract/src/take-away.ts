@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { countedOn } from './progress-shapes.ts';
-import { reportQuery, rowsQuery } from './report-query.ts';
+import { learnerSort, reportQuery, rowsQuery } from './report-query.ts';
 import { defineRoutes } from './route.ts';
 import { day, groupParams, idInPath } from './shapes.ts';
 
@@ -18,7 +18,7 @@ const takenQuery = rowsQuery.extend({
   groups: z.string().max(200).optional(),
   count: countedOn,
   courseId: idInPath.optional(),
-  sort: z.enum(['name', '-name', '-active']).default('name'),
+  sort: learnerSort,
   /** The filter in words, as the reader was shown it. */
   says: z.string().max(2000).optional(),
 });
@@ -41,7 +41,7 @@ export const takeAwayRoutes = defineRoutes({
     who: 'leader',
     summary: 'Learner by course as a CSV file: everybody who fits the filter',
     params: groupParams,
-    query: reportQuery.extend({ sort: z.enum(['name', '-name', '-active']).default('name') }),
+    query: reportQuery.extend({ sort: learnerSort }),
     response: 'csv',
   },
   progressFile: {

@@ -46,6 +46,7 @@ export { type CourseSums, talliesOf } from './progress/sums.ts';
 export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
 export * from './progress/report-order.ts';
+export * from './progress/learner-order.ts';
 export * from './progress/held-against.ts';
 export * from './progress/shown-levels.ts';
 export * from './progress/side-by-side.ts';

@@ -140,10 +140,13 @@ export class Fitting {
   }
 
   /** The due day of a row as the reader knows it: what is not open to them has none. */
-  dueAt({ facts, due, openVia }: EnrolmentColumns, at: number): number {
-    const sees = this.#sees;
-    const isOpen = ((facts[at] ?? 0) & openBit) !== 0 && (sees === null || sees[openVia[at] ?? 0] === 1);
-    return isOpen ? (due[at] ?? noDay) : noDay;
+  dueAt(columns: EnrolmentColumns, at: number): number {
+    return this.isOpenAt(columns, at) ? (columns.due[at] ?? noDay) : noDay;
+  }
+
+  /** Is it open as far as the reader knows? */
+  isOpenAt({ facts, openVia }: EnrolmentColumns, at: number): boolean {
+    return ((facts[at] ?? 0) & openBit) !== 0 && (this.#sees === null || this.#sees[openVia[at] ?? 0] === 1);
   }
 
   /** For somebody who sees everything. Each row is written down and counted only if it fits: without a branch this takes half the time. */

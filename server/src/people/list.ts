@@ -3,9 +3,9 @@ import { courseParts, personParts } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
 import { learnersPerGroup } from '../progress/tallies.ts';
-import type { FilterReader } from '../filters/conditions.ts';
+import type { FilterReader, KnownFitting } from '../filters/conditions.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
-import { type ListFilter, peopleWhere } from './filtered.ts';
+import { type Listed, type ListFilter, peopleWhere } from './filtered.ts';
 import { groupsOf, onlyGroups, reasonNotCounted } from './scope.ts';
 import { seenTags } from './tags.ts';
 
@@ -58,13 +58,40 @@ export async function peopleRows(
   filter: ListFilter,
   page: Page,
 ): Promise<{ people: FoundPerson[]; next: string | null }> {
-  const withSubgroups = filter.subgroups === 'yes';
-  const { actor, own } = reader;
   const order = orders[filter.sort];
-  const found = await rows<Omit<PersonRow, 'all' | 'done' | 'underWay' | 'overdue' | 'activeAt'> & { active_at: string | null; key: Key }>(
+  const known = knownFitting(reader, filter) && (await someInOrder(db, reader, groupId, filter, page));
+  const chosen = known ? sql`select unnest(${ids(known.map(({ id }) => id))}) as id` : inOrder(reader, groupId, filter, page);
+  const found = await foundPeople(db, reader, groupId, filter, chosen, order);
+  const shown = found.slice(0, page.limit);
+  return { people: shown.map(({ person }) => person), next: found.length > page.limit ? writeCursor(shown.at(-1)?.key) : null };
+}
+
+/** What a list tells of people who were chosen before, in the order in which they are named. */
+export const peopleById = async (
+  db: Queryable,
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  people: readonly number[],
+): Promise<FoundPerson[]> => {
+  const chosen = sql`select id, place from unnest(${ids(people)}) with ordinality u(id, place)`;
+  return (await foundPeople(db, reader, groupId, filter, chosen, { key: sql`null`, by: sql`page.place` })).map(({ person }) => person);
+};
+
+/** @param chosen A statement for the ids of people. */
+async function foundPeople(
+  db: Queryable,
+  { actor, own }: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  chosen: SQL,
+  order: Pick<Order, 'key' | 'by'>,
+): Promise<{ person: FoundPerson; key: Key }[]> {
+  const withSubgroups = filter.subgroups === 'yes';
+  const found = await rows<Omit<FoundPerson, 'activeAt'> & { active_at: string | null; key: Key }>(
     db,
     sql`
-    with page as materialized (${(await knownPage(db, reader, groupId, filter, page)) ?? pageOf(reader, groupId, filter, page)})
+    with page as materialized (${chosen})
     select p.id, n.given_name as "givenName", n.family_name as "familyName", n.email, n.id_number as "idNumber", p.active_at,
       ${order.key} as key,
       coalesce((select jsonb_agg(jsonb_build_object('id', g.id, 'name', g.name) order by g.name collate people_order) from membership m join group_now g on g.id = m.group_id
@@ -76,46 +103,53 @@ export async function peopleRows(
       where m.person_id = p.id and m.until_at is null and m.group_id in (${groupsOf(groupId, withSubgroups)}) and ${onlyGroups(sql`m.group_id`, own)} order by m.from_at desc limit 1) came on true
     order by ${order.by}`,
   );
-  const shown = found.slice(0, page.limit);
-  return {
-    people: shown.map(({ active_at, key: _key, ...row }) => ({ ...row, activeAt: active_at === null ? null : iso(active_at) })),
-    next: found.length > page.limit ? writeCursor(shown.at(-1)?.key) : null,
-  };
+  return found.map(({ active_at, key, ...row }) => ({ person: { ...row, activeAt: active_at === null ? null : iso(active_at) }, key }));
 }
 
-/** A statement for the ids of a page and one more. */
-function pageOf(reader: FilterReader, groupId: number, filter: ListFilter, { after, limit }: Page): SQL {
+/** A statement for the ids of a page and one more. @param among Nobody else. */
+function inOrder(
+  reader: FilterReader,
+  groupId: number,
+  filter: ListFilter,
+  { after, limit }: Page,
+  among: readonly number[] | null = null,
+): SQL {
   const order = orders[filter.sort];
   return sql`
     select p.id, ${order.key} as key from person p join personal_now n on n.person_id = p.id
-    where ${peopleWhere(reader, groupId, filter)} and ${reader.named} ${after === undefined ? sql`` : sql`and ${order.after(readCursor(after))}`}
+    where ${among ? sql`p.id = any(${ids(among)}) and` : sql``} ${peopleWhere(reader, groupId, filter)} and ${reader.named} ${after === undefined ? sql`` : sql`and ${order.after(readCursor(after))}`}
     order by ${order.by} limit ${limit + 1}`;
 }
 
+/** Who of many fits the course parts, where that is known: it is asked here then, and not in the database. */
+const knownFitting = ({ fitting }: FilterReader, filter: ListFilter): KnownFitting | null =>
+  filter.fits === 'yes' && fitting?.speaksOf(courseParts(filter.filter)) && !fitting.areFew ? fitting : null;
+
 /**
- * The same where it is known who of many fits the course parts: everybody is read in order, a few at a time, until a page is full.
- * @returns Null: it is not known, or they are few.
+ * People whom a list shows, in its order, one more than asked for: everybody is read in order, a few at a time, until there are so many.
+ * @param among They are looked for among these alone, and all of them are told.
  */
-async function knownPage(
+export async function someInOrder(
   db: Queryable,
   reader: FilterReader,
   groupId: number,
   filter: ListFilter,
   { after, limit }: Page,
-): Promise<SQL | null> {
-  const { fitting } = reader;
-  if (filter.fits === 'no' || !fitting?.speaksOf(courseParts(filter.filter)) || fitting.areFew) return null;
-  const others = { ...filter, filter: personParts(filter.filter) };
-  const found: number[] = [];
-  for (let [from, step] = [after, limit * 2]; ; step *= 4) {
-    const read = await rows<{ id: number; key: Key }>(db, pageOf(reader, groupId, others, { after: from, limit: step }));
-    for (const { id } of read) if (fitting.ids.has(id)) found.push(id);
-    if (found.length > limit || read.length <= step) return sql`select unnest(${ids(found.slice(0, limit + 1))}) as id`;
+  { among, isWanted = () => true }: { among?: readonly number[]; isWanted?: (id: number) => boolean } = {},
+): Promise<{ id: number; key: Key }[]> {
+  const fitting = knownFitting(reader, filter);
+  const others = fitting ? { ...filter, filter: personParts(filter.filter) } : filter;
+  const found: { id: number; key: Key }[] = [];
+  for (let [from, step] = [after, among ? among.length : limit * 2]; ; step *= 4) {
+    const read = await rows<{ id: number; key: Key }>(db, inOrder(reader, groupId, others, { after: from, limit: step }, among));
+    for (const each of read) if ((!fitting || fitting.ids.has(each.id)) && isWanted(each.id)) found.push(each);
+    if (among) return found;
+    if (found.length > limit || read.length <= step) return found.slice(0, limit + 1);
     from = writeCursor(read.at(-1)?.key) ?? undefined;
   }
 }
 
-export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number> {
+export async function countPeople(db: Queryable, reader: FilterReader, groupId: number, filter: Listed): Promise<number> {
   if (filter.counted === 'yes' && filter.fits === 'yes') {
     // Those whom a scope counts are added up by set, and those who fit course parts alone may be known.
     if (filter.filter.length === 0) return (await learnersPerGroup(db, [groupId], filter.subgroups === 'yes')).get(groupId) ?? 0;
@@ -132,7 +166,7 @@ export async function countPeople(db: Queryable, reader: FilterReader, groupId: 
 const mostAtOnce = 10_000;
 
 /** The ids of all who match, in the order of names. */
-export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: ListFilter): Promise<number[]> {
+export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: Listed): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
     sql`
@@ -143,12 +177,22 @@ export async function allPeople(db: Queryable, reader: FilterReader, groupId: nu
 
 const nameKey = sql`jsonb_build_array(n.family_name, n.given_name, p.id)`;
 const nameColumns = sql`n.family_name collate people_order, n.given_name collate people_order, n.person_id`;
-const orders: Record<PeopleFilter['sort'], { key: SQL; by: SQL; after: (key: Key) => SQL }> = {
+interface Order {
+  key: SQL;
+  by: SQL;
+  after: (key: Key) => SQL;
+}
+const orders: Record<PeopleFilter['sort'], Order> = {
   name: { key: nameKey, by: nameColumns, after: ([family, given, id]) => sql`(${nameColumns}) > (${family}, ${given}, ${id})` },
   '-name': {
     key: nameKey,
     by: sql`n.family_name collate people_order desc, n.given_name collate people_order desc, n.person_id desc`,
     after: ([family, given, id]) => sql`(${nameColumns}) < (${family}, ${given}, ${id})`,
+  },
+  active: {
+    key: sql`jsonb_build_array(p.active_at::text, '', p.id)`,
+    by: sql`coalesce(p.active_at, '-infinity'), p.id`,
+    after: ([active, , id]) => sql`(coalesce(p.active_at, '-infinity'), p.id) > (coalesce(${active}::timestamptz, '-infinity'), ${id})`,
   },
   '-active': {
     key: sql`jsonb_build_array(p.active_at::text, '', p.id)`,

@@ -1,14 +1,14 @@
 import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contract';
-import { courseParts } from '@gate-roster/core';
+import { courseParts, nextDue } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, withFitting } from '../filters/conditions.ts';
 import { ProblemError } from '../http/problem.ts';
 import type { Cell, Table } from '../http/table.ts';
-import type { ListFilter } from '../people/filtered.ts';
-import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
+import { countPeople, type FoundPerson, type Page } from '../people/list.ts';
 import { countNotCounted } from '../people/scope.ts';
 import { type Enrolment, enrolmentsOf } from './enrolments.ts';
+import { type LearnersFilter, learnersInOrder } from './learner-order.ts';
 import { figuresFrom, rememberedFigures } from './report.ts';
 import { tallies } from './tallies.ts';
 
@@ -19,13 +19,13 @@ export async function learnersPage(
   db: Database,
   asking: FilterReader,
   groupId: number,
-  filter: ListFilter,
+  filter: LearnersFilter,
   page: Page,
 ): Promise<Answer<Routes['progressLearners']>> {
   const withSubgroups = filter.subgroups === 'yes';
   const asked = withFitting(asking, groupId, withSubgroups, filter.filter);
   const [{ people, next }, courses, counts] = await Promise.all([
-    asked.then((reader) => peopleRows(db, reader, groupId, filter, page)),
+    asked.then((reader) => learnersInOrder(db, reader, groupId, filter)).then((pageOf) => pageOf(page)),
     shownCourses(db, asking, groupId, filter),
     page.after === undefined ? asked.then((reader) => countLearners(db, reader, groupId, filter)) : null,
   ]);
@@ -36,7 +36,7 @@ async function countLearners(
   db: Database,
   reader: FilterReader,
   groupId: number,
-  filter: ListFilter,
+  filter: LearnersFilter,
 ): Promise<Answer<Routes['progressLearners']>['counts']> {
   const [learners, ofAll, notCounted] = await Promise.all([
     countPeople(db, reader, groupId, filter),
@@ -55,13 +55,14 @@ const mostCells = 4_000_000;
  * The same as a file: a line for each learner, and for each course what its cell says.
  * @throws ProblemError `file-too-large`
  */
-export async function learnersTable(db: Database, asking: FilterReader, groupId: number, filter: ListFilter): Promise<Table> {
+export async function learnersTable(db: Database, asking: FilterReader, groupId: number, filter: LearnersFilter): Promise<Table> {
   const reader = await withFitting(asking, groupId, filter.subgroups === 'yes', filter.filter);
   const courses = await shownCourses(db, reader, groupId, filter);
   if ((await countPeople(db, reader, groupId, filter)) * (5 + 4 * courses.length) > mostCells) throw new ProblemError('file-too-large');
+  const pageOf = await learnersInOrder(db, reader, groupId, filter);
   const lines: Cell[][] = [];
   for (let after: string | undefined; ;) {
-    const { people, next } = await peopleRows(db, reader, groupId, filter, { after, limit: atOnce });
+    const { people, next } = await pageOf({ after, limit: atOnce });
     for (const each of await withCells(db, reader, people, courses))
       lines.push([
         each.familyName,
@@ -134,7 +135,12 @@ const cellOf = (each: Enrolment, finished: FinishedUnits): LearnerCell => ({
 });
 
 /** Columns stay the same from page to page: the courses that are open in the scope, or those that the filter names. */
-async function shownCourses(db: Database, reader: FilterReader, groupId: number, { filter, subgroups }: ListFilter): Promise<Course[]> {
+async function shownCourses(
+  db: Database,
+  reader: FilterReader,
+  groupId: number,
+  { filter, subgroups }: Pick<LearnersFilter, 'filter' | 'subgroups'>,
+): Promise<Course[]> {
   const named = courseParts(filter).flatMap((part) => (part.part === 'course' ? [part] : []));
   return (await coursesInScope(db, reader, groupId, subgroups === 'yes'))
     .filter(({ id, sets }) => named.every((part) => part.courses.includes(id) || sets.some((set) => part.sets.includes(set))))
@@ -161,10 +167,6 @@ export async function coursesInScope(
     from course_now c where c.id = any(${ids(open)}) order by c.id`,
   );
 }
-
-const nextDue = (enrolments: readonly Enrolment[], today: string): string | null =>
-  enrolments.flatMap(({ due, status, exempt }) => (due !== null && due >= today && status !== 'done' && !exempt ? [due] : [])).sort()[0] ??
-  null;
 
 /** Units of which somebody has finished every activity: by person and course. */
 export type FinishedUnits = ReadonlyMap<string, readonly number[]>;

@@ -36,7 +36,7 @@ interface Asked {
   view: TakenView;
   subgroups: 'yes' | 'no';
   filter: Filter;
-  sort: 'name' | '-name' | '-active';
+  sort: string;
   day?: string | undefined;
   courseId?: number | undefined;
   groups?: string | undefined;

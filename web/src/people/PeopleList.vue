@@ -71,7 +71,7 @@ const columns = computed((): ListColumn[] => [
     ? { key: 'whyNot', title: words.people.whyNot, roomFrom: 960 }
     : { key: 'cameBy', title: words.people.cameInBy, roomFrom: 960 },
   { key: 'progress', title: words.areas.progress },
-  { key: 'active', title: words.people.lastActive, sorts: ['-active'], roomFrom: 640 },
+  { key: 'active', title: words.people.lastActive, sorts: ['-active', 'active'], roomFrom: 640 },
 ]);
 </script>
 

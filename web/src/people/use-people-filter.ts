@@ -36,7 +36,7 @@ export function usePeopleFilter(counted: Readonly<Ref<Asked<'counted'>>>): {
     parts.value = text === '' ? others : [...others, { part: 'words', text }];
   });
   const fits = useUrlState<Asked<'fits'>>('fits', 'yes', oneOf(['yes', 'no']));
-  const sort = useUrlState<Asked<'sort'>>('sort', 'name', oneOf(['name', '-name', '-active']));
+  const sort = useUrlState<Asked<'sort'>>('sort', 'name', oneOf(['name', '-name', 'active', '-active']));
   const listId = computed(
     () => parts.value.find((part): part is Extract<FilterPart, { part: 'list' }> => part.part === 'list' && part.how === 'in')?.id ?? null,
   );

@@ -1,18 +1,21 @@
 <script setup lang="ts">
 import type { LearnerRow } from '@gate-roster/contract';
+import { type LearnerSort, type LearnerSortBy, nextLearnerSort, readLearnerSort, writeLearnerSort } from '@gate-roster/core';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
-import { oneOf, useUrlState } from '../shell/url-state.ts';
+import { useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
+import { sortArrows } from '../ui/list-columns.ts';
 import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
 import { chooseAll } from '../people/choose-all.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
 import LearnersFrame from './LearnersFrame.vue';
+import { learnerSortCode } from './report-rows.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** Learners down, courses across: how far each is. */
@@ -20,7 +23,8 @@ const { query } = defineProps<{ query: ReportQuery }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
 const scope = useScope();
 const session = useSession();
-const sort = useUrlState<'name' | '-name' | '-active'>('sort', 'name', oneOf(['name', '-name', '-active']));
+const sort = useUrlState('sort', 'name', learnerSortCode);
+const sorted = computed<LearnerSort>(() => readLearnerSort(sort.value) ?? { by: 'name', backwards: false });
 const pageSize = 100;
 const rowPixels = 37;
 const asked = computed(() => ({ ...query, sort: sort.value, limit: pageSize }));
@@ -66,6 +70,24 @@ watch([scope.groupId, asked], () => {
   selection.clear();
 });
 const cellOf = (person: LearnerRow, courseId: number) => person.cells.find((cell) => cell.courseId === courseId);
+const heads = computed<{ key: string; title: string; by: LearnerSortBy; hint?: string }[]>(() => [
+  { key: 'name', title: words.people.name, by: { by: 'name' } },
+  { key: 'group', title: words.groups.group, by: { by: 'group' } },
+  { key: 'active', title: words.people.lastActive, by: { by: 'active' } },
+  { key: 'due', title: words.progress.nextDue, by: { by: 'due' } },
+  ...(first.value?.courses ?? []).map(({ id, name }) => ({
+    key: `course${id}`,
+    title: name,
+    by: { by: 'course' as const, id },
+    hint: words.progress.sortLearnersBy(name),
+  })),
+]);
+const directionOf = (by: LearnerSortBy): 'ascending' | 'descending' | 'none' =>
+  sort.value === writeLearnerSort({ ...by, backwards: false })
+    ? 'ascending'
+    : sort.value === writeLearnerSort({ ...by, backwards: true })
+      ? 'descending'
+      : 'none';
 const otherGroups = (person: LearnerRow): string =>
   person.groups
     .filter(({ id }) => id !== scope.groupId.value)
@@ -87,22 +109,19 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
                 :model-value="isAllChosen"
                 :indeterminate="!isAllChosen && selection.count.value > 0"
                 :aria-label="words.people.chooseAll(counts?.learners ?? 0)"
-                @update:model-value="
-                  $event ? chooseAll(selection, scope.groupId.value, { ...query, sort }, counts?.learners ?? 0) : selection.clear()
-                "
+                @update:model-value="$event ? chooseAll(selection, scope.groupId.value, query, counts?.learners ?? 0) : selection.clear()"
               />
             </th>
-            <th class="name" :aria-sort="sort === 'name' ? 'ascending' : sort === '-name' ? 'descending' : 'none'">
-              <button type="button" @click="sort = sort === 'name' ? '-name' : 'name'">
-                {{ words.people.name }}{{ sort === 'name' ? ' ↑' : sort === '-name' ? ' ↓' : '' }}
+            <th
+              v-for="{ key, title, by, hint } in heads"
+              :key="key"
+              :class="{ name: key === 'name', course: by.by === 'course' }"
+              :aria-sort="directionOf(by)"
+            >
+              <button type="button" :title="hint" @click="sort = writeLearnerSort(nextLearnerSort(sorted, by))">
+                {{ title }}{{ sortArrows[directionOf(by)] }}
               </button>
             </th>
-            <th>{{ words.groups.group }}</th>
-            <th :aria-sort="sort === '-active' ? 'descending' : 'none'">
-              <button type="button" @click="sort = '-active'">{{ words.people.lastActive }}{{ sort === '-active' ? ' ↓' : '' }}</button>
-            </th>
-            <th>{{ words.progress.nextDue }}</th>
-            <th v-for="course in first.courses" :key="course.id" class="course">{{ course.name }}</th>
           </tr>
         </thead>
         <tbody>

@@ -8,6 +8,7 @@ import ColumnChoice from '../ui/ColumnChoice.vue';
 import FoldButton from '../ui/FoldButton.vue';
 import { useFolding } from '../ui/folding.ts';
 import { showNumber, showPercent, showScore } from '../ui/format.ts';
+import { sortArrows } from '../ui/list-columns.ts';
 import * as words from '../words.ts';
 import { openRows, sortCode, withoutBranch } from './report-rows.ts';
 
@@ -57,7 +58,6 @@ const ariaSort = (asked: Sortable): 'descending' | 'ascending' | 'none' => {
   if (now.by === 'name' || now.by !== asked.by || (now.by === 'course' && asked.by === 'course' && now.id !== asked.id)) return 'none';
   return now.most ? 'descending' : 'ascending';
 };
-const arrows = { descending: ' ▾', ascending: ' ▴', none: '' } as const;
 const sortBy = (asked: Sortable): void => {
   sorted.value = nextSort(sorted.value, asked);
 };
@@ -126,12 +126,12 @@ const rateText = (tally: Tally): string => {
             <th scope="col" class="group">{{ words.progress.rowHeads[kind] }}</th>
             <th scope="col" class="num" :aria-sort="ariaSort(byLearners)">
               <button type="button" class="sort" @click="sortBy(byLearners)">
-                {{ words.progress.learners }}{{ arrows[ariaSort(byLearners)] }}
+                {{ words.progress.learners }}{{ sortArrows[ariaSort(byLearners)] }}
               </button>
             </th>
             <th v-for="{ course } in columns" :key="course.id" scope="col" class="course" :aria-sort="ariaSort(byCourse(course.id))">
               <button type="button" class="sort" :title="words.progress.sortBy(course.name)" @click="sortBy(byCourse(course.id))">
-                {{ course.name }}{{ arrows[ariaSort(byCourse(course.id))] }}
+                {{ course.name }}{{ sortArrows[ariaSort(byCourse(course.id))] }}
               </button>
             </th>
           </tr>

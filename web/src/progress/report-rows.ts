@@ -1,5 +1,5 @@
 import { mostLevels, type ProgressReport } from '@gate-roster/contract';
-import { readSort, type SortedBy, writeSort } from '@gate-roster/core';
+import { readLearnerSort, readSort, type SortedBy, writeSort } from '@gate-roster/core';
 import type { UrlCode } from '../shell/url-state.ts';
 
 type Row = ProgressReport['rows'][number];
@@ -35,3 +35,5 @@ export const levelsCode: UrlCode<number> = {
 };
 /** How rows are sorted, in an address. */
 export const sortCode: UrlCode<SortedBy> = { read: readSort, write: writeSort };
+/** How learners are sorted, in an address. */
+export const learnerSortCode: UrlCode<string> = { read: (text) => (readLearnerSort(text) ? text : undefined), write: (value) => value };

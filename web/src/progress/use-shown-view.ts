@@ -5,7 +5,7 @@ import { dayCode, useAsOf } from '../access/as-of.ts';
 import { useFilter } from '../filters/use-filter.ts';
 import { useScope } from '../shell/scope.ts';
 import { idCode, idsCode, oneOf, useUrlState } from '../shell/url-state.ts';
-import { levelsCode, sortCode } from './report-rows.ts';
+import { learnerSortCode, levelsCode, sortCode } from './report-rows.ts';
 
 type View = ShownView['view'];
 
@@ -29,7 +29,7 @@ export function useShownView(): {
   const takenView = computed(() => takenViews.find((name) => name === view.value) ?? null);
   const courseId = useUrlState('course', null, idCode);
   const groups = useUrlState('beside', [], idsCode);
-  const sort = useUrlState<ShownView['sort']>('sort', 'name', oneOf(['name', '-name', '-active']));
+  const sort = useUrlState('sort', 'name', learnerSortCode);
   const rows = useUrlState<ShownView['rows']>('rows', 'groups', oneOf(rowKinds));
   const scores = useUrlState<ShownView['scores']>('scores', 'mean', oneOf(scoreKinds));
   const by = useUrlState<SortedBy>('by', { by: 'name' }, sortCode);

@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="Row extends { id: RowId }">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef } from 'vue';
-import { type ListColumn, shownColumns, sortAfter, sortedAs } from './list-columns.ts';
+import { type ListColumn, shownColumns, sortAfter, sortArrows, sortedAs } from './list-columns.ts';
 import { type Pages, usePagedRows } from './paged-rows.ts';
 import type { RowId, Selection } from './selection.ts';
 
@@ -63,7 +63,7 @@ function walk(event: KeyboardEvent, index: number): void {
 }
 const isPartChosen = computed(() => !isAllChosen.value && (selection?.count.value ?? 0) > 0);
 const columnsDrawn = computed(() => shown.value.length + (selection ? 1 : 0));
-const arrow = (column: ListColumn): string => ({ ascending: ' ↑', descending: ' ↓', none: '' })[sortedAs(column, sort.value)];
+const arrow = (column: ListColumn): string => sortArrows[sortedAs(column, sort.value)];
 </script>
 
 <template>

@@ -24,3 +24,6 @@ export const sortAfter = ({ sorts = [] }: ListColumn, sort: string): string => s
 /** Is the list sorted by this column, and which way? An order with a minus goes down. */
 export const sortedAs = ({ sorts = [] }: ListColumn, sort: string): 'ascending' | 'descending' | 'none' =>
   !sorts.includes(sort) ? 'none' : sort.startsWith('-') ? 'descending' : 'ascending';
+
+/** Behind the title of the column that a list is sorted by. */
+export const sortArrows = { ascending: ' ↑', descending: ' ↓', none: '' } as const;

@@ -22,6 +22,7 @@ export const progress = {
   rowName: ({ name, part }: { name: string; part: FilterPart | null }): string => (part?.part === 'came' ? showMonth(name) : name),
   filterBy: 'Show the groups of these learners',
   sortBy: (course: string): string => `Sort by how much of ${course} is done`,
+  sortLearnersBy: (course: string): string => `Sort by ${course}: who is late or due first, then not begun, under way, done`,
   beside: {
     counted: 'Counted on',
     counts: [

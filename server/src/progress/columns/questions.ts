@@ -39,6 +39,15 @@ export interface InsideQuestion {
   courseId: number;
   activities: readonly PlacedActivity[];
 }
+/** What learners of a scope are sorted by (core: `valuesInColumns`). */
+export interface ValuesQuestion {
+  kind: 'values';
+  reader: SentReader;
+  groupId: number;
+  withSubgroups: boolean;
+  /** Null: the next due day. */
+  courseId: number | null;
+}
 /** What learners of a scope come to by rows that each can be in several of. */
 export interface RowsQuestion {
   kind: 'rows';
@@ -55,7 +64,7 @@ export interface ReadyQuestion {
   kind: 'ready';
   reader: { actor: Pick<SignedIn, 'today' | 'timeZone'> };
 }
-export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion | RowsQuestion | ReadyQuestion;
+export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion | ValuesQuestion | RowsQuestion | ReadyQuestion;
 
 export interface ColumnFigures extends Omit<AddedUp, 'doneOn' | 'scores'> {
   doneOn: readonly { day: Day; done: number }[];

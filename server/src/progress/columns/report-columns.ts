@@ -21,6 +21,7 @@ import {
   quartilesOf,
   type ScoreList,
   statusAt,
+  valuesInColumns,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../../accounts/actor.ts';
@@ -41,6 +42,7 @@ import type {
   RowsAnswer,
   RowsQuestion,
   SentReader,
+  ValuesQuestion,
 } from './questions.ts';
 import { CourseResults } from './course-results.ts';
 import { loadSets } from './load.ts';
@@ -96,7 +98,7 @@ export class ReportColumns implements Columns {
 
   async #answer(question: ColumnQuestion): Promise<AnswerTo<ColumnQuestion> | null> {
     const { actor } = question.reader;
-    const parts = question.kind === 'fitting' ? question.parts : question.kind === 'ready' ? [] : courseParts(question.filter);
+    const parts = question.kind === 'fitting' ? question.parts : 'filter' in question ? courseParts(question.filter) : [];
     if (!isInColumns(parts, actor.today) || this.#loading !== null) return null;
     const found = await this.#db.transaction(
       async (tx) => {
@@ -104,6 +106,7 @@ export class ReportColumns implements Columns {
         if (question.kind === 'ready') return true;
         if (question.kind === 'figures') return this.#figures(tx, question);
         if (question.kind === 'rows') return this.#rows(tx, question);
+        if (question.kind === 'values') return this.#values(tx, question);
         return question.kind === 'inside' ? this.#inside(tx, question) : this.#fitting(tx, question);
       },
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -259,6 +262,15 @@ export class ReportColumns implements Columns {
       }
     }
     return Float64Array.from(found);
+  }
+
+  async #values(tx: Queryable, { reader, groupId, withSubgroups, courseId }: ValuesQuestion): Promise<Float64Array> {
+    return valuesInColumns(this.#sets.of(groupId, await treeFor(tx, withSubgroups)), courseId, {
+      columns: this.#sets.columns,
+      reader: this.#columnReader(reader.actor, reader.sight),
+      setsOf: await coursesAndSets(tx),
+      courses: this.#courses,
+    });
   }
 
   async #inside(tx: Queryable, { reader, groupId, withSubgroups, filter, courseId, activities }: InsideQuestion): Promise<InsideSums> {
