@@ -12,9 +12,13 @@ const ways = ['file', 'hand', 'join code', 'invitation', 'rule', 'feed', 'undo']
 /** What is known of somebody’s address; why one does not work is nobody’s business. */
 export const addressStates = ['none', 'unconfirmed', 'confirmed', 'does not work'] as const;
 
+/** So many people can be named in a filter, which has to fit into an address. */
+export const mostNamedPeople = 500;
+
 /** One part of a filter; core says what each means. */
 export const filterPart = z.discriminatedUnion('part', [
   z.strictObject({ part: z.literal('words'), text: z.string().trim().min(1).max(100) }),
+  z.strictObject({ part: z.literal('people'), how: z.enum(['only', 'without']), ids: z.array(id).min(1).max(mostNamedPeople) }),
   z.strictObject({ part: z.literal('groups'), how: z.enum(['in', 'not in']), ids, withSubgroups: z.boolean() }),
   z.strictObject({ part: z.literal('tags'), how: z.enum(['any', 'all', 'none']), ids }),
   z.strictObject({ part: z.literal('list'), how: z.enum(['in', 'not in']), id }),

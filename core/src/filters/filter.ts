@@ -18,6 +18,8 @@ export type SeatState = 'has' | 'in line' | 'none';
 export type PersonPart =
   /** In name, sign-in name, address or ID number. */
   | { part: 'words'; text: string }
+  /** These people, as they were chosen in a list. */
+  | { part: 'people'; how: 'only' | 'without'; ids: number[] }
   | { part: 'groups'; how: 'in' | 'not in'; ids: GroupId[]; withSubgroups: boolean }
   | { part: 'tags'; how: 'any' | 'all' | 'none'; ids: number[] }
   | { part: 'list'; how: 'in' | 'not in'; id: number }
@@ -73,6 +75,7 @@ export const courseParts = (filter: Filter): CoursePart[] => filter.filter(isCou
 
 /** What is known of somebody, as far as the reader may know it. */
 export interface FilteredPerson {
+  id: number;
   /** Name, sign-in name, address and ID number. */
   texts: readonly string[];
   /** Standing memberships, with the groups above each, the group itself among them. */
@@ -119,6 +122,8 @@ export function personFits(person: FilteredPerson, part: PersonPart, today: Day)
   switch (part.part) {
     case 'words':
       return person.texts.some((text) => text.toLowerCase().includes(part.text.toLowerCase()));
+    case 'people':
+      return part.ids.includes(person.id) === (part.how === 'only');
     case 'groups': {
       const isIn = person.memberships.some(({ groupId, branches }) =>
         part.withSubgroups ? branches.some((id) => part.ids.includes(id)) : part.ids.includes(groupId),

@@ -131,6 +131,8 @@ function personCondition({ actor, own, sight, realToday }: FilterReader, inScope
   switch (part.part) {
     case 'words':
       return personal(matches(part.text));
+    case 'people':
+      return not(part.how === 'without', sql`(p.id = any(${ids(part.ids)}))`);
     case 'groups': {
       const named = sql`g = any(${ids(part.ids)}) and ${onlyGroups(sql`g`, own)}`;
       return not(

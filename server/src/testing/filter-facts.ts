@@ -112,6 +112,7 @@ export async function factsFor(site: Site, name: string, scopeId: number): Promi
     const held = memberships.filter(({ person }) => person === each.id);
     const current = held.filter(({ is_today }) => is_today);
     const person: FilteredPerson = {
+      id: each.id,
       texts: each.texts.filter((text) => text !== null),
       memberships: held
         .filter(({ group }) => isSeen(group))
@@ -202,6 +203,7 @@ export function randomFilter(random: () => number, listId: number, today: string
   const is = (): boolean => random() < 0.5;
   const makers: (() => FilterPart)[] = [
     () => ({ part: 'words', text: pick(['an', 'Petrossian', 'crew', '@', 'x_', '%', 'B']) }),
+    () => ({ part: 'people', how: pick(['only', 'without']), ids: Array.from({ length: 60 }, () => number(1300)) }),
     () => ({ part: 'groups', how: pick(['in', 'not in']), ids: numbers(50), withSubgroups: is() }),
     () => ({ part: 'tags', how: pick(['any', 'all', 'none']), ids: numbers(8) }),
     () => ({ part: 'list', how: pick(['in', 'not in']), id: pick([listId, 999]) }),

@@ -46,6 +46,8 @@ const hows = computed((): Record<string, string> | null => {
       return w.tagHows;
     case 'groups':
       return w.inHows;
+    case 'people':
+      return w.peopleHows;
     case 'list':
       return w.listHows;
     case 'skill':

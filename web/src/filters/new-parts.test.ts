@@ -37,6 +37,8 @@ test('a chip says what it lets through, and names what is gone', () => {
   expect(words.filters.chip({ part: 'course', courses: [3, 99], sets: [] }, names)).toBe('VHF radio or a course that is gone');
   expect(words.filters.chip({ part: 'active', how: 'before', days: 30 }, names)).toBe('Not active for 30 days');
   expect(words.filters.chip({ part: 'tags', how: 'none', ids: [4] }, names)).toBe('Not tagged a tag that is gone');
+  expect(words.filters.chip({ part: 'people', how: 'only', ids: [4, 5] }, names)).toBe('Only 2 chosen people');
+  expect(words.filters.chip({ part: 'people', how: 'without', ids: [4] }, names)).toBe('Without 1 chosen person');
 });
 
 test('without a course named nobody can ask for whom it is blocked or not open', () => {

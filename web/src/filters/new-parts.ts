@@ -27,6 +27,7 @@ export const newParts: { readonly [Name in PartName]: Extract<FilterPart, { part
   'several groups': { part: 'several groups', is: true },
   'young learner': { part: 'young learner', is: true },
   'name hidden': { part: 'name hidden', is: true },
+  people: { part: 'people', how: 'only', ids: [] },
   words: { part: 'words', text: '' },
 };
 
@@ -44,6 +45,7 @@ export const waysIn = ['file', 'hand', 'join code', 'invitation', 'rule', 'feed'
 /** Does it name all that it has to? Only then it is part of the filter. */
 export function isWhole(part: FilterPart): boolean {
   switch (part.part) {
+    case 'people':
     case 'groups':
     case 'tags':
     case 'led by':
@@ -79,6 +81,6 @@ export const inAccord = (filter: readonly FilterPart[]): FilterPart[] =>
         )
         .filter(isWhole);
 
-/** What can be added; the words are typed in a field of their own. */
-export const offeredParts = (): PartName[] => (Object.keys(newParts) as PartName[]).filter((name) => name !== 'words');
+/** What can be added; the words are typed in a field of their own, and people are chosen in a list. */
+export const offeredParts = (): PartName[] => (Object.keys(newParts) as PartName[]).filter((name) => name !== 'words' && name !== 'people');
 export const isAboutCourses = (name: PartName): boolean => isCoursePart(newParts[name]);

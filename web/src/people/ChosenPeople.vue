@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { GroupSheet } from '@gate-roster/contract';
+import { type GroupSheet, mostNamedPeople } from '@gate-roster/contract';
 import { useQueryClient } from '@tanstack/vue-query';
 import { defineAsyncComponent, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
+import { useFilter } from '../filters/use-filter.ts';
 import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
@@ -36,6 +37,11 @@ const router = useRouter();
 const lettersAtOnce = 500;
 const session = useSession();
 const act = ref<PeopleAct | null>(null);
+const filter = useFilter();
+function showOnly(): void {
+  filter.value = [...filter.value.filter(({ part }) => part !== 'people'), { part: 'people', how: 'only', ids: personIds }];
+  emit('done');
+}
 const write = (): void => {
   void router.push({ name: 'messages', params: { groupId: group.id }, query: { write: 'yes' }, state: { personIds } });
 };
@@ -78,6 +84,7 @@ async function takeOffList(): Promise<void> {
     <v-btn v-if="session.hasPower('writeMessages')" variant="text" @click="write">{{ words.messages.write }}</v-btn>
     <v-btn v-if="group.may.helpSignIn" variant="text" @click="sendLetters">{{ words.people.sendLetters }}</v-btn>
     <KeepAsList :person-ids="personIds" @kept="emit('done')" />
+    <v-btn v-if="personIds.length <= mostNamedPeople" variant="text" @click="showOnly">{{ words.people.showOnly }}</v-btn>
     <v-btn v-if="listId !== null" variant="text" @click="takeOffList">{{ words.people.takeOffList }}</v-btn>
     <v-btn variant="text" @click="emit('done')">{{ words.people.chooseNone }}</v-btn>
     <ExceptPeople

@@ -50,6 +50,7 @@ const parts: Record<FilterPart['part'], string> = {
   'several groups': 'In several groups',
   'young learner': 'Young learner',
   'name hidden': 'Name hidden',
+  people: 'Chosen people',
   words: 'Words',
 };
 
@@ -71,6 +72,8 @@ function chip(part: FilterPart, names: ChipNames): string {
   switch (part.part) {
     case 'words':
       return `“${part.text}”`;
+    case 'people':
+      return `${part.how === 'only' ? 'Only' : 'Without'} ${some(part.ids.length, 'chosen person', 'chosen people')}`;
     case 'groups': {
       const where = either(part.ids.map((id) => names.groups.get(id) ?? 'a group that is gone'));
       return `${part.how === 'in' ? 'In' : 'Not in'} ${where}${part.withSubgroups ? '' : ' itself'}`;
@@ -145,6 +148,7 @@ export const filters = {
   tagHows: { any: 'Has any of', all: 'Has all of', none: 'Has none of' },
   inHows: { in: 'In', 'not in': 'Not in' },
   skillHows: { shown: 'Has shown any of these', 'not shown': 'Has shown none of these' },
+  peopleHows: { only: 'Only the chosen people', without: 'Everybody but the chosen people' },
   listHows: { in: 'On the list', 'not in': 'Not on the list' },
   activeHows: { before: 'Not active for', within: 'Active in the last', never: 'Never active' },
   days: 'Days',

@@ -67,6 +67,7 @@ export const people = {
   chooseAll: (count: number) => `Choose all ${showNumber(count)}`,
   chosen: (count: number) => `${some(count, 'person', 'people')} chosen`,
   chosenLabel: 'What can be done to the chosen people',
+  showOnly: 'Show only these',
   chooseNone: 'Clear selection',
   putInGroup: 'Add to a group',
   moveTo: 'Move to…',
