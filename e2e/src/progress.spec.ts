@@ -68,6 +68,25 @@ test('who is overdue and not in reserve: filtered, by learner, kept in the addre
     await rowsAreTheFitting();
   });
 
+  await test.step('two of them are shown alone, and the rest comes back with the filter; a course sorts who is late first', async () => {
+    const [one, other] = [page.locator('tbody .box').nth(0), page.locator('tbody .box').nth(1)];
+    await one.click();
+    await other.click();
+    await button(page, 'Show only these').click();
+    await expect(page.locator('.filters')).toContainText(/2 of \d+ learners\./u);
+    await page.reload();
+    await expect(page.locator('tbody .box')).toHaveCount(2);
+    await button(page, 'Remove filter: Only 2 chosen people').click();
+    await rowsAreTheFitting();
+    const column = page.getByRole('columnheader', { name: 'Casualty care' });
+    await column.getByRole('button').click();
+    await expect(column).toHaveAttribute('aria-sort', 'ascending');
+    await expect(page).toHaveURL(/sort=\d+/u);
+    await column.getByRole('button').click();
+    await expect(column).toHaveAttribute('aria-sort', 'descending');
+    await rowsAreTheFitting();
+  });
+
   await test.step('all who fit are chosen and kept as a list, which is a filter itself', async () => {
     await page.getByLabel(`Choose all ${fitting}`).click();
     await expect(page.getByRole('region', { name: 'What can be done to the chosen people' })).toBeVisible();
