@@ -201,3 +201,6 @@ export const statusAt = ({ facts }: EnrolmentColumns, at: number): { status: Sta
 /** The list of groups through which a row can be seen by everybody who can see it at all: where it is open, or else was worked on. */
 export const listOf = ({ facts, openVia, workVia }: EnrolmentColumns, at: number): number =>
   ((facts[at] ?? 0) & openBit) !== 0 ? (openVia[at] ?? 0) : (workVia[at] ?? 0);
+
+/** Neither done nor exempt, by the bits of a row. */
+export const isToDo = (facts: number): boolean => statuses[facts & statusBits] !== 'done' && (facts & exemptBit) === 0;

@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { courseOrder, type InCourse, type LearnerSort, nextDue, nextLearnerSort, readLearnerSort, writeLearnerSort } from './learner-order.ts';
+import {
+  byValue,
+  courseOrder,
+  type InCourse,
+  type LearnerSort,
+  nextDue,
+  nextLearnerSort,
+  readLearnerSort,
+  writeLearnerSort,
+} from './learner-order.ts';
 
 const someSort: fc.Arbitrary<LearnerSort> = fc.oneof(
   fc.record({ by: fc.constantFrom('name' as const, 'group' as const, 'active' as const, 'due' as const), backwards: fc.boolean() }),
@@ -50,4 +59,22 @@ test('the next due day is the first from today on of what is still to be done', 
   const due = (day: string | null, status: InCourse['status'] = 'not begun', exempt = false) => ({ due: day, status, exempt });
   expect(nextDue([due('2026-12-09'), due('2026-12-02', 'under way'), due(null)], '2026-12-02')).toBe('2026-12-02');
   expect(nextDue([due('2026-12-01'), due('2026-12-05', 'done'), due('2026-12-06', 'under way', true)], '2026-12-02')).toBeNull();
+});
+
+test('people by value: everybody once, those of each value together, the least value first', () => {
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(fc.integer({ min: 1, max: 999 })),
+      fc.array(fc.integer({ min: -3, max: 3 }), { minLength: 1 }),
+      (ids, some) => {
+        const valueOf = ids.map((_, at) => some[at % some.length] ?? 0);
+        const { values, ends, ids: sorted } = byValue(ids, valueOf);
+        expect([...values]).toEqual([...new Set(valueOf)].sort((a, b) => a - b));
+        [...values].forEach((value, at) => {
+          expect([...sorted.slice(ends[at - 1] ?? 0, ends[at])]).toEqual(ids.filter((_, place) => valueOf[place] === value));
+        });
+        expect(sorted).toHaveLength(ids.length);
+      },
+    ),
+  );
 });

@@ -1,7 +1,7 @@
 import type { Status } from '../courses/status.ts';
 import type { Day } from '../time/day.ts';
 import type { AddingQuestion } from './add-columns.ts';
-import { dayNumber, inLineBit, noDay, statusAt, type Stretch } from './enrolment-columns.ts';
+import { dayNumber, inLineBit, isToDo, noDay, statusAt, type Stretch } from './enrolment-columns.ts';
 import { Fitting } from './fitting.ts';
 
 /** What learners can be sorted by. */
@@ -61,35 +61,68 @@ export const nextDue = (enrolments: readonly Pick<InCourse, 'status' | 'exempt' 
   enrolments.flatMap(({ due, status, exempt }) => (due !== null && due >= today && status !== 'done' && !exempt ? [due] : [])).sort()[0] ??
   null;
 
+/** People by a value that each has: those of the least value come first. */
+export interface ByValue {
+  /** Each value once, and where its people end. */
+  readonly values: Float64Array;
+  readonly ends: Int32Array;
+  readonly ids: Float64Array;
+}
+
+/** @param valueOf By the place of a person among the ids. */
+export function byValue(ids: ArrayLike<number>, valueOf: ArrayLike<number>): ByValue {
+  const counts = new Map<number, number>();
+  for (let at = 0; at < ids.length; at++) counts.set(valueOf[at] ?? 0, (counts.get(valueOf[at] ?? 0) ?? 0) + 1);
+  const values = Float64Array.from(counts.keys()).sort();
+  const ends = new Int32Array(values.length);
+  const next = new Map<number, number>();
+  let end = 0;
+  values.forEach((value, at) => {
+    next.set(value, end);
+    ends[at] = end += counts.get(value) ?? 0;
+  });
+  const sorted = new Float64Array(ids.length);
+  for (let at = 0; at < ids.length; at++) {
+    const place = next.get(valueOf[at] ?? 0) ?? 0;
+    sorted[place] = ids[at] ?? 0;
+    next.set(valueOf[at] ?? 0, place + 1);
+  }
+  return { values, ends, ids: sorted };
+}
+
 /**
- * What learners are sorted by, from columns: their place in a course (`courseOrder`), or their next due day as a number.
+ * What learners are sorted by, from columns: their place in a course (`courseOrder`), or their next due day as a number. Those who
+ * have no value are left out.
  * @param courseId Null: the next due day.
- * @returns Person, value, person, value; those who have no value are left out.
  */
 export function valuesInColumns(
   sets: Iterable<{ stretch: Stretch }>,
   courseId: number | null,
   { columns, reader, setsOf, courses }: Pick<AddingQuestion, 'columns' | 'reader' | 'setsOf' | 'courses'>,
-): Float64Array {
+): ByValue {
   const fitting = new Fitting(courseId === null ? [] : [{ part: 'course', courses: [courseId], sets: [] }], reader, setsOf, courses);
   const now = dayNumber(reader.today);
-  const found: number[] = [];
+  const [ids, values]: [number[], number[]] = [[], []];
   const { person, facts, score } = columns;
   for (const { stretch } of sets) {
     const count = fitting.find(columns, stretch, null);
     for (let index = 0; index < count; index++) {
       const at = fitting.rows[index] ?? 0;
-      const [id, due, of] = [person[at] ?? 0, fitting.dueAt(columns, at), statusAt(columns, at)];
+      const [id, fact, due] = [person[at] ?? 0, facts[at] ?? 0, fitting.dueAt(columns, at)];
       if (courseId !== null) {
-        const inLine = ((facts[at] ?? 0) & inLineBit) !== 0 && fitting.isOpenAt(columns, at);
-        found.push(id, orderOf({ ...of, due, score: score[at] ?? NaN, inLine }));
-      } else if (due >= now && of.status !== 'done' && !of.exempt) {
+        const inLine = (fact & inLineBit) !== 0 && fitting.isOpenAt(columns, at);
+        ids.push(id);
+        values.push(orderOf({ ...statusAt(columns, at), due, score: score[at] ?? NaN, inLine }));
+      } else if (due >= now && isToDo(fact)) {
         // Rows of one person are next to one another, and nobody is in two sets.
-        const last = found.length - 2;
-        if (found[last] === id) found[last + 1] = Math.min(found[last + 1] ?? due, due);
-        else found.push(id, due);
+        const last = ids.length - 1;
+        if (ids[last] === id) values[last] = Math.min(values[last] ?? due, due);
+        else {
+          ids.push(id);
+          values.push(due);
+        }
       }
     }
   }
-  return Float64Array.from(found);
+  return byValue(ids, values);
 }

@@ -40,9 +40,12 @@ interface How {
   withDue?: boolean;
 }
 
+/** A page of them: one plan for all pages is better than planning each, which takes about as long as the answer. */
+const fewPeople = 200;
+
 /** Enrolments of people. */
 export async function enrolmentsOf(db: Queryable, people: readonly number[], how: How): Promise<Enrolment[]> {
-  return enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`true`, { ...how, isOfOne: people.length === 1 });
+  return enrolmentsWhere(db, sql`p.id = any(${ids(people)})`, sql`true`, { ...how, areFew: people.length <= fewPeople });
 }
 
 /** The same for people (`p`) and courses (`c`) that a condition names. */
@@ -50,7 +53,7 @@ export async function enrolmentsWhere(
   db: Queryable,
   people: SQL,
   courses: SQL,
-  { isOfOne = false, ...how }: How & { isOfOne?: boolean },
+  { areFew = false, ...how }: How & { areFew?: boolean },
 ): Promise<Enrolment[]> {
   const found = await rows<Omit<Enrolment, 'lateness'>>(
     db,
@@ -58,7 +61,7 @@ export async function enrolmentsWhere(
     select e.person_id as "personId", e.course_id as "courseId", e.course, e.units, e.via_groups as "viaGroups", e.all_units as "allUnits", e.opens_on as "opensOn",
       e.status, e.due, e.done_day as "doneDay", e.score, e.exempt, e.lacks_seat as "lacksSeat", e.in_line as "inLine"
     from (${enrolmentRows(people, courses, how)}) e order by e.person_id, e.course`,
-    isOfOne ? { plan: 'one for all' } : {},
+    areFew ? { plan: 'one for all' } : {},
   );
   return found.map((row) => ({ ...row, lateness: row.exempt ? 'on time' : lateness(row.due, row.doneDay, how.today, how.dueSoonDays) }));
 }

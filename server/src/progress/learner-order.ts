@@ -1,10 +1,10 @@
-import { courseOrder, type Day, dayNumber, type LearnerSort, nextDue, readLearnerSort } from '@gate-roster/core';
+import { type ByValue, byValue, courseOrder, type Day, dayNumber, type LearnerSort, nextDue, readLearnerSort } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { type Queryable, rows } from '../database/connect.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { type Listed, type ListFilter, peopleWhere } from '../people/filtered.ts';
 import { type FoundPerson, type Page, peopleById, peopleRows } from '../people/list.ts';
-import { type ByValue, pageByValue } from '../people/page-by-value.ts';
+import { pageByValue } from '../people/page-by-value.ts';
 import { groupsOf, onlyGroups } from '../people/scope.ts';
 import { type Enrolment, enrolmentsWhere } from './enrolments.ts';
 
@@ -27,36 +27,27 @@ export async function learnersInOrder(
     return (page) => peopleRows(db, reader, groupId, { ...filter, sort: by }, page);
   }
   const list: ListFilter = { ...filter, sort: 'name' };
-  const byValue: ByValue = { values: await valuesOf(db, reader, groupId, list, sorted), backwards: sorted.backwards };
+  const values = await valuesOf(db, reader, groupId, list, sorted);
   return async (page) => {
-    const { ids, next } = await pageByValue(db, reader, groupId, list, byValue, page);
+    const { ids, next } = await pageByValue(db, reader, groupId, list, { ...values, backwards: sorted.backwards }, page);
     return { people: await peopleById(db, reader, groupId, list, ids), next };
   };
 }
 
-async function valuesOf(
-  db: Queryable,
-  reader: FilterReader,
-  groupId: number,
-  filter: Listed,
-  sorted: LearnerSort,
-): Promise<Map<number, number>> {
+async function valuesOf(db: Queryable, reader: FilterReader, groupId: number, filter: Listed, sorted: LearnerSort): Promise<ByValue> {
   if (sorted.by === 'group') return placesOfGroups(db, reader, groupId, filter);
   const { actor, own, sight, realToday } = reader;
   const courseId = sorted.by === 'course' ? sorted.id : null;
-  const withSubgroups = filter.subgroups === 'yes';
-  const told = await reader.columns?.answer({
-    kind: 'values',
-    reader: { actor, own, sight, realToday },
-    groupId,
-    withSubgroups,
-    courseId,
-  });
-  if (told) return inPairs(told);
+  const asked = { groupId, withSubgroups: filter.subgroups === 'yes', courseId };
+  const told = await reader.columns?.answer({ kind: 'values', reader: { actor, own, sight, realToday }, ...asked });
+  if (told) return told;
   const courses = courseId === null ? sql`true` : sql`c.id = ${courseId}`;
   const found = await enrolmentsWhere(db, peopleWhere(reader, groupId, filter), courses, { today: actor.today, sight });
-  if (courseId !== null) return new Map(found.map((each) => [each.personId, courseOrder({ ...each, inLine: each.inLine !== null })]));
-  return nextDueDays(found, actor.today);
+  const values =
+    courseId === null
+      ? nextDueDays(found, actor.today)
+      : new Map(found.map((each) => [each.personId, courseOrder({ ...each, inLine: each.inLine !== null })]));
+  return byValue([...values.keys()], [...values.values()]);
 }
 
 function nextDueDays(enrolments: readonly Enrolment[], today: Day): Map<number, number> {
@@ -68,19 +59,8 @@ function nextDueDays(enrolments: readonly Enrolment[], today: Day): Map<number, 
   return values;
 }
 
-function inPairs(pairs: Float64Array): Map<number, number> {
-  const values = new Map<number, number>();
-  for (let at = 0; at < pairs.length; at += 2) values.set(pairs[at] ?? 0, pairs[at + 1] ?? 0);
-  return values;
-}
-
 /** Groups by their names: who is in several below the scope comes with the first of them. */
-async function placesOfGroups(
-  db: Queryable,
-  { own }: FilterReader,
-  groupId: number,
-  { subgroups }: Listed,
-): Promise<Map<number, number>> {
+async function placesOfGroups(db: Queryable, { own }: FilterReader, groupId: number, { subgroups }: Listed): Promise<ByValue> {
   const found = await rows<{ id: number; place: number }>(
     db,
     sql`
@@ -88,7 +68,11 @@ async function placesOfGroups(
       select g.id, row_number() over (order by g.name collate people_order, g.id)::int as place from group_now g
       where g.id in (${groupsOf(groupId, subgroups === 'yes')}) and g.id <> ${groupId} and ${onlyGroups(sql`g.id`, own)}
     )
-    select m.person_id as id, min(x.place) as place from membership m join places x on x.id = m.group_id where m.until_at is null group by 1`,
+    select p.id, first.place from person p
+    join (select m.set_id, min(x.place) as place from membership_set_group m join places x on x.id = m.group_id group by 1) first on first.set_id = p.set_id`,
   );
-  return new Map(found.map(({ id, place }) => [id, place]));
+  return byValue(
+    found.map(({ id }) => id),
+    found.map(({ place }) => place),
+  );
 }

@@ -39,11 +39,11 @@ async function countLearners(
   filter: LearnersFilter,
 ): Promise<Answer<Routes['progressLearners']>['counts']> {
   const [learners, ofAll, notCounted] = await Promise.all([
-    countPeople(db, reader, groupId, filter),
+    filter.filter.length === 0 ? null : countPeople(db, reader, groupId, filter),
     countPeople(db, reader, groupId, { ...filter, filter: [] }),
     countNotCounted(db, groupId, filter.subgroups === 'yes'),
   ]);
-  return { learners, ofAll, notCounted };
+  return { learners: learners ?? ofAll, ofAll, notCounted };
 }
 
 const atOnce = 2000;

@@ -1,4 +1,4 @@
-import type { AddedUp, CoursePart, Day, Filter, InsideSums, PlacedActivity, Quartiles } from '@gate-roster/core';
+import type { AddedUp, ByValue, CoursePart, Day, Filter, InsideSums, PlacedActivity, Quartiles } from '@gate-roster/core';
 import type { SignedIn } from '../../accounts/actor.ts';
 import type { FilterReader } from '../../filters/conditions.ts';
 
@@ -93,4 +93,6 @@ export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion
       ? RowsAnswer
       : Q extends ReadyQuestion
         ? true
-        : Float64Array;
+        : Q extends ValuesQuestion
+          ? ByValue
+          : Float64Array;

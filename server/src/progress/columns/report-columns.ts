@@ -3,6 +3,7 @@ import {
   type AddedUp,
   addUp,
   addUpRows,
+  type ByValue,
   type ColumnReader,
   CourseNumbers,
   courseParts,
@@ -264,7 +265,7 @@ export class ReportColumns implements Columns {
     return Float64Array.from(found);
   }
 
-  async #values(tx: Queryable, { reader, groupId, withSubgroups, courseId }: ValuesQuestion): Promise<Float64Array> {
+  async #values(tx: Queryable, { reader, groupId, withSubgroups, courseId }: ValuesQuestion): Promise<ByValue> {
     return valuesInColumns(this.#sets.of(groupId, await treeFor(tx, withSubgroups)), courseId, {
       columns: this.#sets.columns,
       reader: this.#columnReader(reader.actor, reader.sight),
