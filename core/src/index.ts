@@ -47,6 +47,7 @@ export * from './progress/add-rows.ts';
 export * from './progress/score-list.ts';
 export * from './progress/report-order.ts';
 export * from './progress/learner-order.ts';
+export * from './progress/cells-in-columns.ts';
 export * from './progress/held-against.ts';
 export * from './progress/shown-levels.ts';
 export * from './progress/side-by-side.ts';

@@ -193,7 +193,7 @@ export class CourseNumbers {
 export const isThereAt = (facts: Uint8Array, at: number): boolean => ((facts[at] ?? 0) & (openBit | begunBit)) !== 0;
 
 /** How far a row’s learner is, and whether they are exempt. */
-export const statusAt = ({ facts }: EnrolmentColumns, at: number): { status: Status; exempt: boolean } => ({
+export const statusAt = ({ facts }: { facts: Uint8Array }, at: number): { status: Status; exempt: boolean } => ({
   status: statuses[(facts[at] ?? 0) & statusBits] ?? 'not begun',
   exempt: ((facts[at] ?? 0) & exemptBit) !== 0,
 });

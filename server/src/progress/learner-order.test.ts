@@ -134,3 +134,24 @@ test('names of the longest sort can be paged through', async () => {
     expect(all.filter(({ givenName }) => givenName === long)).toHaveLength(1);
   }
 });
+
+test('a file of learners says the same from columns in memory as from the database, cell by cell, as each reader sees it', async () => {
+  const take = async (): Promise<string[]> => {
+    const files: string[] = [];
+    for (const [name, groupId] of [
+      ['mirela', 1],
+      ['ottoline', 3],
+    ] as const) {
+      const client = await site.as(name);
+      for (const filter of [[], [{ part: 'status', of: ['done'] }]] satisfies FilterPart[][])
+        files.push(await client.call('progressLearnersFile', { params: { groupId }, query: { filter: writeFilter(filter), sort: 'due' } }));
+    }
+    return files;
+  };
+  const fromDatabase = await take();
+  const { found, answers } = await answeredBy(site, await columnsOf(site), take);
+  expect(answers).toBeGreaterThanOrEqual(8);
+  expect(found).toEqual(fromDatabase);
+  for (const word of ['not open', 'overdue', 'exempt', 'under way', 'done', 'in line for a seat'])
+    expect([word, fromDatabase.join().includes(word)]).toEqual([word, true]);
+});

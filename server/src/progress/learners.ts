@@ -1,5 +1,5 @@
 import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contract';
-import { courseParts, nextDue } from '@gate-roster/core';
+import { cellsFromRows, courseParts, type FileCell, nextDue } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, withFitting } from '../filters/conditions.ts';
@@ -60,28 +60,28 @@ export async function learnersTable(db: Database, asking: FilterReader, groupId:
   const courses = await shownCourses(db, reader, groupId, filter);
   if ((await countPeople(db, reader, groupId, filter)) * (5 + 4 * courses.length) > mostCells) throw new ProblemError('file-too-large');
   const pageOf = await learnersInOrder(db, reader, groupId, filter);
+  const cellsOf = await fileCells(
+    db,
+    reader,
+    groupId,
+    filter,
+    courses.map(({ id }) => id),
+  );
   const lines: Cell[][] = [];
   for (let after: string | undefined; ;) {
     const { people, next } = await pageOf({ after, limit: atOnce });
-    for (const each of await withCells(db, reader, people, courses))
+    const found = await cellsOf(people.map(({ id }) => id));
+    for (const { id: personId, familyName, givenName, groups, activeAt } of people) {
+      const { cells, nextDue: due } = found(personId);
       lines.push([
-        each.familyName,
-        each.givenName,
-        each.groups.map(({ name }) => name).join('; '),
-        each.activeAt?.slice(0, 10) ?? '',
-        each.nextDue ?? '',
-        ...courses.flatMap(({ id }) => {
-          const cell = each.cells.find(({ courseId }) => courseId === id);
-          if (!cell) return ['not open', '', '', ''];
-          const status = cell.exempt ? 'exempt' : cell.inLine === null ? cell.status : 'in line for a seat';
-          return [
-            cell.lateness === 'overdue' ? 'overdue' : status,
-            cell.score === null ? null : Math.round(cell.score),
-            cell.due,
-            cell.doneDay,
-          ];
-        }),
+        familyName,
+        givenName,
+        groups.map(({ name }) => name).join('; '),
+        activeAt?.slice(0, 10) ?? '',
+        due ?? '',
+        ...courses.flatMap(({ id }) => inFile(cells.find(({ courseId }) => courseId === id))),
       ]);
+    }
     if (next === null) break;
     after = next;
   }
@@ -96,6 +96,47 @@ export async function learnersTable(db: Database, asking: FilterReader, groupId:
       ...courses.flatMap(({ name }) => [name, `${name}: score`, `${name}: due`, `${name}: done on`]),
     ],
     lines,
+  };
+}
+
+function inFile(cell: FileCell | undefined): Cell[] {
+  if (!cell) return ['not open', '', '', ''];
+  const status = cell.exempt ? 'exempt' : cell.inLine ? 'in line for a seat' : cell.status;
+  return [cell.lateness === 'overdue' ? 'overdue' : status, cell.score === null ? null : Math.round(cell.score), cell.due, cell.doneDay];
+}
+
+type CellsOfPeople = (personId: number) => { cells: readonly FileCell[]; nextDue: string | null };
+
+/** What a file says of people, many at a time: from columns, where they are kept; else as the database has it. */
+async function fileCells(
+  db: Queryable,
+  { actor, own, sight, realToday, columns }: FilterReader,
+  groupId: number,
+  { subgroups }: Pick<LearnersFilter, 'subgroups'>,
+  courseIds: readonly number[],
+): Promise<(people: readonly number[]) => Promise<CellsOfPeople>> {
+  const told = await columns?.answer({
+    kind: 'cells',
+    reader: { actor, own, sight, realToday },
+    groupId,
+    withSubgroups: subgroups === 'yes',
+    courseIds,
+  });
+  if (told) {
+    const found = cellsFromRows(told, actor);
+    return () => Promise.resolve(found);
+  }
+  return async (people) => {
+    const enrolments = new Map<number, Enrolment[]>();
+    for (const each of await enrolmentsOf(db, people, { today: actor.today, sight, dueSoonDays: actor.dueSoonDays }))
+      enrolments.set(each.personId, [...(enrolments.get(each.personId) ?? []), each]);
+    return (personId) => {
+      const theirs = enrolments.get(personId) ?? [];
+      return {
+        cells: theirs.map((each) => ({ ...each, inLine: each.inLine !== null })),
+        nextDue: nextDue(theirs, actor.today),
+      };
+    };
   };
 }
 

@@ -1,4 +1,4 @@
-import type { AddedUp, ByValue, CoursePart, Day, Filter, InsideSums, PlacedActivity, Quartiles } from '@gate-roster/core';
+import type { AddedUp, ByValue, CoursePart, Day, Filter, InsideSums, PlacedActivity, Quartiles, TakenRows } from '@gate-roster/core';
 import type { SignedIn } from '../../accounts/actor.ts';
 import type { FilterReader } from '../../filters/conditions.ts';
 
@@ -48,6 +48,14 @@ export interface ValuesQuestion {
   /** Null: the next due day. */
   courseId: number | null;
 }
+/** What learners of a scope are in some courses (core: `takeRows`). */
+export interface CellsQuestion {
+  kind: 'cells';
+  reader: SentReader;
+  groupId: number;
+  withSubgroups: boolean;
+  courseIds: readonly number[];
+}
 /** What learners of a scope come to by rows that each can be in several of. */
 export interface RowsQuestion {
   kind: 'rows';
@@ -64,7 +72,8 @@ export interface ReadyQuestion {
   kind: 'ready';
   reader: { actor: Pick<SignedIn, 'today' | 'timeZone'> };
 }
-export type ColumnQuestion = FiguresQuestion | FittingQuestion | InsideQuestion | ValuesQuestion | RowsQuestion | ReadyQuestion;
+export type ColumnQuestion =
+  FiguresQuestion | FittingQuestion | InsideQuestion | ValuesQuestion | CellsQuestion | RowsQuestion | ReadyQuestion;
 
 export interface ColumnFigures extends Omit<AddedUp, 'doneOn' | 'scores'> {
   doneOn: readonly { day: Day; done: number }[];
@@ -95,4 +104,6 @@ export type AnswerTo<Q extends ColumnQuestion> = Q extends FiguresQuestion
         ? true
         : Q extends ValuesQuestion
           ? ByValue
-          : Float64Array;
+          : Q extends CellsQuestion
+            ? TakenRows
+            : Float64Array;

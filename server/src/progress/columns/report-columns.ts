@@ -22,6 +22,8 @@ import {
   quartilesOf,
   type ScoreList,
   statusAt,
+  type TakenRows,
+  takeRows,
   valuesInColumns,
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
@@ -33,6 +35,7 @@ import { groupsOf, isCounted } from '../../people/scope.ts';
 import { horizonOf, markedSince } from '../marks.ts';
 import type {
   AnswerTo,
+  CellsQuestion,
   ColumnFigures,
   ColumnQuestion,
   Columns,
@@ -107,7 +110,7 @@ export class ReportColumns implements Columns {
         if (question.kind === 'ready') return true;
         if (question.kind === 'figures') return this.#figures(tx, question);
         if (question.kind === 'rows') return this.#rows(tx, question);
-        if (question.kind === 'values') return this.#values(tx, question);
+        if (question.kind === 'values' || question.kind === 'cells') return this.#ofRows(tx, question);
         return question.kind === 'inside' ? this.#inside(tx, question) : this.#fitting(tx, question);
       },
       { isolationLevel: 'repeatable read', accessMode: 'read only' },
@@ -265,13 +268,16 @@ export class ReportColumns implements Columns {
     return Float64Array.from(found);
   }
 
-  async #values(tx: Queryable, { reader, groupId, withSubgroups, courseId }: ValuesQuestion): Promise<ByValue> {
-    return valuesInColumns(this.#sets.of(groupId, await treeFor(tx, withSubgroups)), courseId, {
+  async #ofRows(tx: Queryable, question: ValuesQuestion | CellsQuestion): Promise<ByValue | TakenRows> {
+    const { reader, groupId, withSubgroups } = question;
+    const sets = this.#sets.of(groupId, await treeFor(tx, withSubgroups));
+    const from = {
       columns: this.#sets.columns,
       reader: this.#columnReader(reader.actor, reader.sight),
       setsOf: await coursesAndSets(tx),
       courses: this.#courses,
-    });
+    };
+    return question.kind === 'cells' ? takeRows(sets, question.courseIds, from) : valuesInColumns(sets, question.courseId, from);
   }
 
   async #inside(tx: Queryable, { reader, groupId, withSubgroups, filter, courseId, activities }: InsideQuestion): Promise<InsideSums> {
