@@ -132,6 +132,18 @@ export async function measureReports(databaseUrl: string, root: string, password
       'who is on the first page',
     );
     await add(
+      'By learner, sorted by a course: the first page',
+      () => admin.call('progressLearners', { params, query: { sort: String(course), limit: 100 } }),
+      `select e.person_id from enrolment e join person p on p.id = e.person_id and p.counted where e.course_id = ${course} and e.is_current order by e.status, e.score limit 101`,
+      'its first hundred by status and score',
+    );
+    await add(
+      'The same, by next due day',
+      () => admin.call('progressLearners', { params, query: { sort: 'due', limit: 100 } }),
+      `select p.id, min(x.due_day) from person p join entitlement x on x.set_id = p.set_id where p.counted and not p.own_windows and x.due_day >= current_date group by 1 order by 2 limit 101`,
+      'who is due next by the windows of their sets',
+    );
+    await add(
       'Inside a course of some 20,000 learners',
       () => admin.call('progressInside', { params, query: { courseId: course } }),
       `select status, count(*) from enrolment where course_id = ${course} and is_current group by 1`,
