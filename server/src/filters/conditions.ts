@@ -14,6 +14,7 @@ import { type ProgressSight, progressSight, seenGroups, seenThrough } from '../a
 import { ids, type Queryable } from '../database/connect.ts';
 import type { Columns } from '../progress/columns/questions.ts';
 import { enrolmentRows } from '../progress/enrolments.ts';
+import type { KeptAnswers } from '../progress/kept-answers.ts';
 import { addressState, matches, onlyGroups } from '../people/scope.ts';
 import { seenTags } from '../people/tags.ts';
 
@@ -33,6 +34,8 @@ export interface FilterReader {
   named: SQL;
   /** Answers from memory, where reports of today are asked for; null: the database answers. */
   columns: Columns | null;
+  /** Of a past day: what was answered before. */
+  kept: KeptAnswers | null;
   /** Who of a scope fits some course parts, where that was found out before (`withFitting`), also as a condition about `p`. */
   fitting: KnownFitting | null;
 }
@@ -44,6 +47,7 @@ export const filterReader = async (db: Queryable, actor: SignedIn, columns: Colu
   realToday: actor.today,
   named: sql`true`,
   columns,
+  kept: null,
   fitting: null,
 });
 

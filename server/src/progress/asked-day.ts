@@ -33,5 +33,6 @@ export async function askedOn(
     tops === null
       ? sql`true`
       : sql`exists (select 1 from public.membership m join public.group_branch b on b.group_id = m.group_id where m.person_id = p.id and m.until_at is null and b.ancestor_id = any(${ids(tops)}))`;
-  return { db: (await pastDays.at(day, actor.timeZone)).db, reader: { ...reader, columns: null, actor: { ...actor, today: day }, named } };
+  const past = await pastDays.at(day, actor.timeZone);
+  return { db: past.db, reader: { ...reader, columns: null, kept: past.kept, actor: { ...actor, today: day }, named } };
 }

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { connect, type Database, maybeRow, oneRow, rows } from '../database/connect.ts';
 import { ProblemError } from '../http/problem.ts';
+import { KeptAnswers } from './kept-answers.ts';
 import { makePastDay } from './make-past-day.ts';
 
 const mostConnections = 4;
@@ -15,6 +16,7 @@ const mostDays = 60;
 
 interface Opened {
   db: Database;
+  kept: KeptAnswers;
   usedAt: number;
 }
 
@@ -43,16 +45,16 @@ export class PastDays {
   }
 
   /**
-   * The database as it stood at the end of a day, for reading, and the schema whose tables it reads.
+   * The database as it stood at the end of a day, for reading, the schema whose tables it reads, and what it was asked before.
    * @throws ProblemError `busy` while it is being made and takes longer than a moment: it is ready a little later.
    */
-  async at(day: Day, timeZone: string): Promise<{ db: Database; schema: string }> {
+  async at(day: Day, timeZone: string): Promise<{ db: Database; schema: string; kept: KeptAnswers }> {
     const schema = (await this.#find(day)) ?? (await this.#make(day, timeZone));
     const known = this.#open.get(schema);
-    const opened = known ?? { db: connect(this.#url, { schema, most: mostConnections }).db, usedAt: 0 };
+    const opened = known ?? { db: connect(this.#url, { schema, most: mostConnections }).db, kept: new KeptAnswers(), usedAt: 0 };
     opened.usedAt = Date.now();
     this.#open.set(schema, opened);
-    return { db: opened.db, schema };
+    return { db: opened.db, schema, kept: opened.kept };
   }
 
   async stop(): Promise<void> {

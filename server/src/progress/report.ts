@@ -125,13 +125,28 @@ export interface ScoreFigures {
 }
 
 /** The figures of groups in a scope, with how many learners each has in all, and what is said of scores where memory knows it. */
-export async function reportFigures(
+export const reportFigures = (
+  db: Database,
+  reader: FilterReader,
+  question: ScoreQuestion,
+  groups: readonly number[],
+  { withMedians = false }: { withMedians?: boolean } = {},
+): Promise<ReportFigures> =>
+  ifKept(reader, question, ['figures', groups, withMedians], () => findFigures(db, reader, question, groups, withMedians));
+
+type ReportFigures = Figures & { everybody: Map<number, number>; scores: ScoreFigures | null };
+
+/** Of a past day what was found before; who fits a filter may be another today. */
+const ifKept = <T>({ kept, sight }: FilterReader, question: ScoreQuestion, more: unknown[], find: () => Promise<T>): Promise<T> =>
+  kept && question.filter.length === 0 ? kept.of([question, sight, ...more], find) : find();
+
+async function findFigures(
   db: Database,
   reader: FilterReader,
   { groupId, withSubgroups, filter }: ScoreQuestion,
   groups: readonly number[],
-  { withMedians = false }: { withMedians?: boolean } = {},
-): Promise<Figures & { everybody: Map<number, number>; scores: ScoreFigures | null }> {
+  withMedians: boolean,
+): Promise<ReportFigures> {
   const remembered = await rememberedFigures(reader, {
     groupId,
     groups,
@@ -153,16 +168,17 @@ export async function reportFigures(
   return { ...figures, everybody, scores: null };
 }
 
-const readScores = async (
+const readScores = (
   db: Database,
   reader: FilterReader,
   question: ScoreQuestion,
   groups: readonly number[],
   withMedians: boolean,
-): Promise<ScoreFigures> => ({
-  tens: await scoresByTens(db, reader, question),
-  medians: withMedians ? await mediansOfGroups(db, reader, question, groups) : null,
-});
+): Promise<ScoreFigures> =>
+  ifKept(reader, question, ['scores', groups, withMedians], async () => ({
+    tens: await scoresByTens(db, reader, question),
+    medians: withMedians ? await mediansOfGroups(db, reader, question, groups) : null,
+  }));
 
 const mediansFrom = (answer: FiguresAnswer): Medians =>
   new Map([...answer].map(([id, { medians, quartiles }]) => [id, quartiles ? new Map([...medians, [0, quartiles.median]]) : new Map()]));

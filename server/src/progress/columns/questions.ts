@@ -5,7 +5,7 @@ import type { FilterReader } from '../../filters/conditions.ts';
 /* What can be asked of columns of enrolments, and what comes back. */
 
 /** A reader as they can be sent to another thread. */
-export type SentReader = Omit<FilterReader, 'named' | 'columns' | 'fitting'>;
+export type SentReader = Omit<FilterReader, 'named' | 'columns' | 'kept' | 'fitting'>;
 
 export interface FiguresQuestion {
   kind: 'figures';

@@ -316,7 +316,7 @@ async function chosenBy(
 ): Promise<((personId: number) => boolean) | null> {
   if (parts.length === 0) return null;
   const fitting = whoFits(
-    { ...reader, named: sql`true`, columns: null, fitting: null },
+    { ...reader, named: sql`true`, columns: null, kept: null, fitting: null },
     isCounted(groupId, withSubgroups),
     groupsOf(groupId, withSubgroups),
     parts,
