@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import type { LearnerRow } from '@gate-roster/contract';
-import { type LearnerSort, type LearnerSortBy, nextLearnerSort, readLearnerSort, writeLearnerSort } from '@gate-roster/core';
+import type { LearnerSortBy } from '@gate-roster/core';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
-import { useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { sortArrows } from '../ui/list-columns.ts';
 import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
@@ -15,7 +14,7 @@ import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
 import LearnersFrame from './LearnersFrame.vue';
-import { learnerSortCode } from './report-rows.ts';
+import { useLearnerSort } from './learner-sort.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** Learners down, courses across: how far each is. */
@@ -23,8 +22,7 @@ const { query } = defineProps<{ query: ReportQuery }>();
 const emit = defineEmits<{ speaksOf: [of: { learners: number; ofAll: number; notCounted: number }] }>();
 const scope = useScope();
 const session = useSession();
-const sort = useUrlState('sort', 'name', learnerSortCode);
-const sorted = computed<LearnerSort>(() => readLearnerSort(sort.value) ?? { by: 'name', backwards: false });
+const { sort, directionOf, press } = useLearnerSort();
 const pageSize = 100;
 const rowPixels = 37;
 const asked = computed(() => ({ ...query, sort: sort.value, limit: pageSize }));
@@ -82,12 +80,6 @@ const heads = computed<{ key: string; title: string; by: LearnerSortBy; hint?: s
     hint: words.progress.sortLearnersBy(name),
   })),
 ]);
-const directionOf = (by: LearnerSortBy): 'ascending' | 'descending' | 'none' =>
-  sort.value === writeLearnerSort({ ...by, backwards: false })
-    ? 'ascending'
-    : sort.value === writeLearnerSort({ ...by, backwards: true })
-      ? 'descending'
-      : 'none';
 const otherGroups = (person: LearnerRow): string =>
   person.groups
     .filter(({ id }) => id !== scope.groupId.value)
@@ -118,9 +110,7 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
               :class="{ name: key === 'name', course: by.by === 'course' }"
               :aria-sort="directionOf(by)"
             >
-              <button type="button" :title="hint" @click="sort = writeLearnerSort(nextLearnerSort(sorted, by))">
-                {{ title }}{{ sortArrows[directionOf(by)] }}
-              </button>
+              <button type="button" :title="hint" @click="press(by)">{{ title }}{{ sortArrows[directionOf(by)] }}</button>
             </th>
           </tr>
         </thead>
