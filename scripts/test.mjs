@@ -66,7 +66,7 @@ const steps = [
   ],
   [
     'unit and server',
-    node('jest/bin/jest.js', ['--maxWorkers=2', '--forceExit'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning']),
+    node('jest/bin/jest.js', ['--maxWorkers=2'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning']),
   ],
   [
     'statements',
