@@ -86,9 +86,9 @@ async function foundPeople(
   filter: ListFilter,
   chosen: SQL,
   order: Pick<Order, 'key' | 'by'>,
-): Promise<{ person: FoundPerson; key: Key }[]> {
+): Promise<{ person: FoundPerson; key: Key | null }[]> {
   const withSubgroups = filter.subgroups === 'yes';
-  const found = await rows<Omit<FoundPerson, 'activeAt'> & { active_at: string | null; key: Key }>(
+  const found = await rows<Omit<FoundPerson, 'activeAt'> & { active_at: string | null; key: Key | null }>(
     db,
     sql`
     with page as materialized (${chosen})
