@@ -64,10 +64,7 @@ const steps = [
       return 0;
     },
   ],
-  [
-    'unit and server',
-    node('jest/bin/jest.js', ['--maxWorkers=2'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning']),
-  ],
+  ['unit and server', node('jest/bin/jest.js', ['--maxWorkers=2'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning'])],
   [
     'statements',
     () => spawnSync(process.execPath, [path.join(root, 'scripts/sql/check-sql.mjs')], { cwd: root, stdio: 'inherit' }).status ?? 1,
