@@ -4,6 +4,7 @@ import { type CourseFile, coursesOfFile, coursesOfOutline } from '@gate-roster/c
 import { computed, ref, shallowRef } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 
 /** New courses from pasted lines or a file: courses, their units, their activities. */
@@ -46,7 +47,7 @@ async function apply(): Promise<void> {
     <v-textarea
       v-if="!file"
       v-model="typed"
-      autofocus
+      v-focus-first
       rows="8"
       auto-grow
       max-rows="18"

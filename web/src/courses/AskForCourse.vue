@@ -6,6 +6,7 @@ import { useRequestId } from '../api/request-id.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import { showAgo } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 
 /** Courses that the learner has asked for, with the answer, and those that can be asked for; nothing while there are none. */
@@ -70,7 +71,7 @@ function takeBack(courseId: number, askedAt: string): Promise<void> {
       <h3>{{ course.name }}</h3>
       <p v-if="course.description">{{ course.description }}</p>
       <form v-if="asking === course.id" class="form" @submit.prevent="ask(course.id)">
-        <v-textarea v-model="said" rows="2" auto-grow maxlength="500" autofocus :label="w.words" />
+        <v-textarea v-model="said" v-focus-first rows="2" auto-grow maxlength="500" :label="w.words" />
         <p class="acts">
           <v-btn type="submit" variant="flat" height="44" :loading="busy === course.id">{{ w.send }}</v-btn>
           <v-btn variant="text" height="44" @click="asking = null">{{ words.common.cancel }}</v-btn>

@@ -8,6 +8,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import ItemsOfSet from './ItemsOfSet.vue';
 import StatementList from './StatementList.vue';
@@ -163,7 +164,7 @@ function tick(kind: 'courses' | 'sets', id: number): void {
         <h2 v-else-if="panel === 'take out'">{{ w.takeOutTitle }}</h2>
         <template v-else-if="panel === 'rename'">
           <h2>{{ w.renameSet }}</h2>
-          <v-text-field v-model="name" autofocus :label="w.name" maxlength="200" />
+          <v-text-field v-model="name" v-focus-first :label="w.name" maxlength="200" />
         </template>
         <h2 v-else>{{ w.deleteSet }}</h2>
       </LookPanel>

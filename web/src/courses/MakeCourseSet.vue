@@ -3,6 +3,7 @@ import type { Change } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import ItemsOfSet from './ItemsOfSet.vue';
 
@@ -23,7 +24,7 @@ async function apply(): Promise<void> {
 <template>
   <LookPanel :in-hand="inHand" :change="change" :apply-label="w.makeSet" @apply="apply" @discard="emit('close')">
     <h2>{{ w.makeSet }}</h2>
-    <v-text-field v-model="name" autofocus :label="w.name" maxlength="200" />
+    <v-text-field v-model="name" v-focus-first :label="w.name" maxlength="200" />
     <ItemsOfSet v-model="holds" :without="null" />
   </LookPanel>
 </template>

@@ -3,6 +3,7 @@ import type { Platform } from '@gate-roster/contract';
 import { ref } from 'vue';
 import { call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 
 /** The name of a platform and the courses on which it may report; null: a new one. */
@@ -32,7 +33,7 @@ async function save(): Promise<void> {
 
 <template>
   <form @submit.prevent="save">
-    <v-text-field v-model="name" maxlength="120" :label="w.name" autofocus />
+    <v-text-field v-model="name" v-focus-first maxlength="120" :label="w.name" />
     <v-checkbox v-model="allCourses" :label="w.allCourses" />
     <v-autocomplete
       v-if="!allCourses"

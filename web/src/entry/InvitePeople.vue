@@ -9,6 +9,7 @@ import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { useTree } from '../groups/tree-query.ts';
 import { useSession } from '../shell/session.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 
 /** Addresses in any form, a few words, and each gets a link of their own. */
@@ -64,7 +65,7 @@ const preview = computed(() => {
       >
     </div>
     <GroupPicker v-model="another" :label="words.waysIn.codes.also" :autofocus="false" />
-    <v-textarea v-model="typed" autofocus rows="5" auto-grow max-rows="14" :label="w.addresses" :hint="w.addressesHint" />
+    <v-textarea v-model="typed" v-focus-first rows="5" auto-grow max-rows="14" :label="w.addresses" :hint="w.addressesHint" />
     <p v-if="read.people.length > 0" class="soft">{{ w.found(read.people.length, read.repeated) }}</p>
     <p v-if="read.problems.length > 0" class="wrong">{{ w.notAddresses(read.problems.map(({ text }) => text)) }}</p>
     <v-textarea v-model="own" rows="2" auto-grow :label="w.words" />

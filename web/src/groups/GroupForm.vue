@@ -8,6 +8,7 @@ import { uploadChosen } from '../api/upload.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import PersonPicker from '../people/PersonPicker.vue';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import DayField from '../ui/DayField.vue';
 
@@ -73,7 +74,7 @@ const colours = groupColours.map((value) => ({ value, title: words.groups.colour
 <template>
   <section class="form">
     <h2>{{ words.groups.editOf(group.name) }}</h2>
-    <v-text-field v-model="values.name" autofocus :label="words.groups.name" :maxlength="longestGroupName" />
+    <v-text-field v-model="values.name" v-focus-first :label="words.groups.name" :maxlength="longestGroupName" />
     <v-textarea
       v-model="values.description"
       rows="2"

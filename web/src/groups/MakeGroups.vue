@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import GroupPicker from './GroupPicker.vue';
 import { depthsOf, groupsOfOutline, shapeOf } from './new-groups.ts';
@@ -61,7 +62,7 @@ function onTab(event: KeyboardEvent): void {
     <template v-if="copyOf === null">
       <v-textarea
         v-model="typed"
-        autofocus
+        v-focus-first
         rows="6"
         auto-grow
         max-rows="18"
@@ -76,7 +77,7 @@ function onTab(event: KeyboardEvent): void {
     </template>
     <template v-else>
       <p class="soft">{{ words.groups.copyHint }}</p>
-      <v-text-field v-model="copyName" autofocus :label="words.groups.copyName" />
+      <v-text-field v-model="copyName" v-focus-first :label="words.groups.copyName" />
       <GroupPicker v-model="copyInto" :autofocus="false" :label="words.groups.copyInto" />
     </template>
     <ul v-if="groups.length > 0" class="plain-list preview">

@@ -8,6 +8,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import GroupPicker from './GroupPicker.vue';
 import { clientChange, emptyClient } from './new-client.ts';
@@ -60,7 +61,7 @@ async function apply(): Promise<void> {
 <template>
   <LookPanel :in-hand="inHand" :change="change" :apply-label="w.apply" @apply="apply" @discard="emit('close')">
     <h2>{{ w.title }}</h2>
-    <v-text-field v-model="form.name" autofocus maxlength="200" :label="w.name" />
+    <v-text-field v-model="form.name" v-focus-first maxlength="200" :label="w.name" />
     <GroupPicker v-model="form.parentId" :autofocus="false" :label="w.parent" />
     <v-text-field v-model="form.leader" :label="w.leader" :placeholder="w.leaderExample" :hint="w.leaderHint" />
     <PowersChoice v-if="form.leader.trim() !== ''" v-model="form.powers" />

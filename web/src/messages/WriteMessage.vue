@@ -9,6 +9,7 @@ import { useChange } from '../changes/use-change.ts';
 import { useFilter } from '../filters/use-filter.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { useScope } from '../shell/scope.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import MarkedField from './MarkedField.vue';
 import { emptyMessage, messageChange } from './write-message.ts';
@@ -71,7 +72,7 @@ const isLive = computed(() => ['branch', 'group', 'several'].includes(form.to));
       <h1>{{ w.title }}</h1>
       <v-select v-model="form.to" :items="audiences" :label="w.to" />
       <v-checkbox v-if="isLive" v-model="form.laterToo" :label="w.later" />
-      <v-text-field v-model="form.title" autofocus maxlength="120" :label="w.subject" />
+      <v-text-field v-model="form.title" v-focus-first maxlength="120" :label="w.subject" />
       <v-autocomplete
         v-if="form.to === 'several'"
         v-model="form.groups"

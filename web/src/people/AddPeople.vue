@@ -12,6 +12,7 @@ import { goToCards, mostCards } from '../entry/cards-of-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
 import { personName } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 
 /** People into one group: picked from those who are known, or typed, a line for each. Adding takes nothing away. */
@@ -83,7 +84,12 @@ const hint = computed(() =>
       <v-btn value="new">{{ words.people.newPeople }}</v-btn>
     </v-btn-toggle>
     <template v-if="how === 'known'">
-      <v-text-field v-model="search" autofocus :label="words.people.findKnown" @keydown.enter.prevent="offered[0] && pick(offered[0])" />
+      <v-text-field
+        v-model="search"
+        v-focus-first
+        :label="words.people.findKnown"
+        @keydown.enter.prevent="offered[0] && pick(offered[0])"
+      />
       <OfferedList
         :items="
           offered.map((person) => ({ key: person.id, title: personName(person), note: person.group?.name ?? words.people.inNoGroup }))
@@ -101,7 +107,7 @@ const hint = computed(() =>
         >
       </div>
     </template>
-    <v-textarea v-else v-model="typed" autofocus rows="5" auto-grow :label="words.people.typeNames" :hint="hint" />
+    <v-textarea v-else v-model="typed" v-focus-first rows="5" auto-grow :label="words.people.typeNames" :hint="hint" />
     <RowProblems v-if="problems.length > 0" :rows="problems" />
     <p v-if="(inHand.look.value?.letters ?? 0) > 0" class="soft">{{ words.people.invite(inHand.look.value?.letters ?? 0) }}</p>
     <p v-if="known > 0" class="soft">{{ words.people.alreadyIn(known) }}</p>

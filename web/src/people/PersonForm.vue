@@ -7,6 +7,7 @@ import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { personName } from '../ui/format.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import { type PersonFormKind, type StateAsked, stateValues } from './person-acts.ts';
 import PersonPicker from './PersonPicker.vue';
@@ -81,7 +82,7 @@ const hangsOn = computed(
   <section class="form">
     <h3>{{ texts[kind].title }}</h3>
     <template v-if="kind === 'edit'">
-      <v-text-field v-model="values.givenName" autofocus :label="words.people.givenName" maxlength="120" />
+      <v-text-field v-model="values.givenName" v-focus-first :label="words.people.givenName" maxlength="120" />
       <v-text-field v-model="values.familyName" :label="words.people.familyName" maxlength="120" />
       <v-text-field v-model="values.email" type="email" :label="words.people.email" />
       <v-text-field v-model="values.signInName" :label="words.people.signInName" maxlength="60" />

@@ -7,6 +7,7 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import { showNumber } from '../ui/format.ts';
+import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import { useApplyPeriod } from './apply-period.ts';
 import { allSame, allUp, goNowhere, type MoveTable } from './next-table.ts';
@@ -54,7 +55,7 @@ const { job, apply } = useApplyPeriod(change, inHand, {
 <template>
   <div class="two">
     <section class="lines">
-      <v-text-field v-model="name" autofocus maxlength="120" :label="w.name" />
+      <v-text-field v-model="name" v-focus-first maxlength="120" :label="w.name" />
       <GroupPicker v-model="parentId" :label="w.parent" :autofocus="false" />
       <div class="pair">
         <v-select v-model="years" :items="shifts" :label="w.shift" />
