@@ -1,5 +1,5 @@
 import type { Answer, LearnerCell, LearnerRow, Routes } from '@gate-roster/contract';
-import { cellsFromRows, courseParts, type FileCell, nextDue } from '@gate-roster/core';
+import { addTo, cellsFromRows, courseParts, type FileCell, nextDue } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, type Database, type Queryable, rows } from '../database/connect.ts';
 import { type FilterReader, withFitting } from '../filters/conditions.ts';
@@ -129,7 +129,7 @@ async function fileCells(
   return async (people) => {
     const enrolments = new Map<number, Enrolment[]>();
     for (const each of await enrolmentsOf(db, people, { today: actor.today, sight, dueSoonDays: actor.dueSoonDays }))
-      enrolments.set(each.personId, [...(enrolments.get(each.personId) ?? []), each]);
+      addTo(enrolments, each.personId, each);
     return (personId) => {
       const theirs = enrolments.get(personId) ?? [];
       return {

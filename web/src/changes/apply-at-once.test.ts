@@ -30,7 +30,7 @@ test('what was seen is applied, and the message takes it back in the same way', 
   expect(notice.text).toBe(words.changes.undone);
 });
 
-test('what something stands in the way of is not applied, and the message says what; what only warns is', async () => {
+test('a change that is blocked is not applied, and the message says why; a warning does not stop it', async () => {
   const conflict = { code: 'group paused', count: 2 };
   const [code] = Object.keys(words.changes.conflicts) as (keyof typeof words.changes.conflicts)[];
   server.answerWith(seen('x', [{ ...conflict, code, blocks: true }]));

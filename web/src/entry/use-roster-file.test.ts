@@ -123,7 +123,7 @@ test('columns are taken as they were kept for a file with the same headers, and 
   expect(file.usedMapping.value).toBe('Autumn');
 });
 
-test('what was mended is in the change, and proposed for the next file only where it is nobody’s own', async () => {
+test('what was corrected is in the change, and proposed for the next file only where it is nobody’s own', async () => {
   await open('Name,Email,Group\nAda Lind,ada(at)lind.example,Cadetts\nBo Marsh,bo@marsh.example,Cadetts\n');
   expect(file.summary.value?.causes.map(({ cause, rows }) => [cause, rows])).toEqual(
     expect.arrayContaining([['group', expect.any(Number)]]),
