@@ -1,9 +1,10 @@
 import { addDays, dayOfMoment } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, isNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { withRosterLock } from './changes/roster-lock.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
-import { type Database, maybeRow, rows } from './database/connect.ts';
+import { type Database, firstOf, rows } from './database/connect.ts';
+import * as tables from './database/schema.ts';
 import { announce } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { openRounds } from './progress/rounds.ts';
@@ -19,11 +20,11 @@ const checkMilliseconds = 60_000;
  * Run at start when it was missed; any number of processes may try, one does it.
  */
 export async function turnDay(db: Database, now: Date): Promise<boolean> {
-  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const site = await firstOf(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site) return false;
   const today = dayOfMoment(now, site.time_zone);
   // Asked before the lock: the day turns once, and is looked for every minute.
-  if (await maybeRow(db, sql`select 1 from day_turn where day = ${today}`)) return false;
+  if (await firstOf(db.select({ day: tables.dayTurn.day }).from(tables.dayTurn).where(eq(tables.dayTurn.day, today)))) return false;
   return withRosterLock(db, 'alone', async (tx) => {
     const begun = await tx.execute(sql`insert into day_turn (day) values (${today}) on conflict do nothing`);
     if (begun.rowCount !== 1) return false;
@@ -67,7 +68,7 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
     );
     for (const { person_id } of leading) await announce(tx, { topics: ['session'], groups: [], personId: person_id });
     await noteForRules(tx, [{ what: 'day' }]);
-    const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
+    const roots = await tx.select({ id: tables.groupNow.id }).from(tables.groupNow).where(isNull(tables.groupNow.parentId));
     await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });
     return true;
   });

@@ -1,9 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { pino } from 'pino';
-import { connect, type Database, maybeRow, oneRow } from './database/connect.ts';
+import { connect, type Database, firstOf, onlyOne } from './database/connect.ts';
+import * as tables from './database/schema.ts';
 import { rebuildWhenOld } from './database/rebuild.ts';
 import { watchDays } from './day-turn.ts';
 import { makeApp, playerKey } from './http/app.ts';
@@ -114,7 +115,7 @@ const addressedAt = (settings: Settings, publicUrl: string): Partial<Settings> =
 async function paymentSecret(db: Database, given: string | undefined): Promise<string> {
   const kept = await sourceSecret(db, paymentKey, 'Payment service', given ?? randomBytes(32).toString('base64url'));
   if (given === undefined || given === kept) return kept;
-  await db.execute(sql`update source set secret = ${given} where key = ${paymentKey}`);
+  await db.update(tables.source).set({ secret: given }).where(eq(tables.source.key, paymentKey));
   return given;
 }
 
@@ -190,7 +191,7 @@ function settingsOf(environment: Environment): Settings {
 export async function hasSite(url: string): Promise<boolean> {
   const { pool, db } = connect(url);
   try {
-    return (await maybeRow(db, sql`select 1 as yes from organisation`)) !== null;
+    return (await firstOf(db.select({ id: tables.organisation.id }).from(tables.organisation))) !== null;
   } finally {
     await pool.end();
   }
@@ -198,8 +199,9 @@ export async function hasSite(url: string): Promise<boolean> {
 
 /** The same for all processes of this site: whoever comes first makes it. */
 async function sharedSecret(db: Database, name: string, fresh: string): Promise<string> {
-  await db.execute(sql`insert into site_secret (name, value) values (${name}, ${fresh}) on conflict do nothing`);
-  return (await oneRow<{ value: string }>(db, sql`select value from site_secret where name = ${name}`)).value;
+  await db.insert(tables.siteSecret).values({ name, value: fresh }).onConflictDoNothing();
+  return (await onlyOne(db.select({ value: tables.siteSecret.value }).from(tables.siteSecret).where(eq(tables.siteSecret.name, name))))
+    .value;
 }
 
 function listen(server: Server, port: number, host: string): Promise<void> {

@@ -1,9 +1,10 @@
 import type { Answer, CourseOnDay, Routes, WhyStep } from '@gate-roster/contract';
 import { courseRules, type Day, may, memberOf, opensLater, resolve } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { ids, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import { found, notFound } from '../http/problem.ts';
@@ -71,10 +72,10 @@ export async function personStandings(
 async function mayReadProgressOf(db: Queryable, actor: SignedIn, personId: number): Promise<void> {
   await visiblePerson(db, actor, personId);
   const tree = await wholeTree(db);
-  const groups = await rows<{ id: number }>(
-    db,
-    sql`select group_id as id from membership where person_id = ${personId} and until_at is null`,
-  );
+  const groups = await db
+    .select({ id: tables.membership.groupId })
+    .from(tables.membership)
+    .where(and(eq(tables.membership.personId, personId), isNull(tables.membership.untilAt)));
   if (actor.role !== 'administrator' && !groups.some(({ id }) => may(actor, 'seeProgress', { path: tree.path(id) }))) throw notFound();
 }
 

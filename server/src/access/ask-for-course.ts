@@ -1,12 +1,13 @@
 import type { Answer, Routes } from '@gate-roster/contract';
 import { resolve } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
 import { ids, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { decidersOf } from '../entry/deciders.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -100,10 +101,10 @@ export async function takeBackCourseRequest(
 }
 
 const standingOf = (tx: Transaction, personId: number) =>
-  rows<{ row_id: number; course_id: number; state: string }>(
-    tx,
-    sql`select row_id, course_id, state from course_request where person_id = ${personId} and until_at is null`,
-  );
+  tx
+    .select({ row_id: tables.courseRequest.rowId, course_id: tables.courseRequest.courseId, state: tables.courseRequest.state })
+    .from(tables.courseRequest)
+    .where(and(eq(tables.courseRequest.personId, personId), isNull(tables.courseRequest.untilAt)));
 
 interface Asked {
   end: readonly { row_id: number }[];
@@ -125,10 +126,10 @@ async function once(
       await lockPeople(tx, [personId]);
       const asked = await work(tx);
       if (asked === null) return {};
-      const groups = await rows<{ group_id: number }>(
-        tx,
-        sql`select group_id from membership where person_id = ${personId} and until_at is null`,
-      );
+      const groups = await tx
+        .select({ group_id: tables.membership.groupId })
+        .from(tables.membership)
+        .where(and(eq(tables.membership.personId, personId), isNull(tables.membership.untilAt)));
       const entry = {
         kind,
         requestId,

@@ -1,9 +1,10 @@
 import { branchesWith, comingSays } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, isNull, sql } from 'drizzle-orm';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { maybeActor } from '../accounts/actor.ts';
 import { hashOf, makeToken } from '../accounts/tokens.ts';
-import { maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, maybeRow, onlyOne, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { found } from '../http/problem.ts';
 import { comingUp } from './coming-up.ts';
 
@@ -21,14 +22,15 @@ export async function calendarOf(db: Queryable, personId: number): Promise<{ mad
 /** A secret address; the one before stops working. @returns The key, which is not kept. */
 export async function replaceCalendar(db: Queryable, personId: number): Promise<string> {
   const { token, hash } = makeToken();
-  await db.execute(sql`
-    insert into calendar_feed (person_id, hash) values (${personId}, ${hash})
-    on conflict (person_id) do update set hash = excluded.hash, made_at = now(), read_at = null`);
+  await db
+    .insert(tables.calendarFeed)
+    .values({ personId, hash })
+    .onConflictDoUpdate({ target: tables.calendarFeed.personId, set: { hash, madeAt: sql`now()`, readAt: null } });
   return token;
 }
 
 export async function stopCalendar(db: Queryable, personId: number): Promise<void> {
-  await db.execute(sql`delete from calendar_feed where person_id = ${personId}`);
+  await db.delete(tables.calendarFeed).where(eq(tables.calendarFeed.personId, personId));
 }
 
 /**
@@ -36,13 +38,22 @@ export async function stopCalendar(db: Queryable, personId: number): Promise<voi
  * @throws ProblemError `not-found` when no such key stands, or its owner may not work or leads nobody.
  */
 export async function calendarFile(db: Queryable, key: string, publicUrl: string, now: Date): Promise<string> {
-  const feed = found(await maybeRow<{ person_id: number }>(db, sql`select person_id from calendar_feed where hash = ${hashOf(key)}`));
+  const feed = found(
+    await firstOf(
+      db
+        .select({ person_id: tables.calendarFeed.personId })
+        .from(tables.calendarFeed)
+        .where(eq(tables.calendarFeed.hash, hashOf(key))),
+    ),
+  );
   const actor = found(await maybeActor(db, feed.person_id, now));
   const tops =
     branchesWith(actor, 'seeProgress') ??
-    (await rows<{ id: number }>(db, sql`select id from group_now where parent_id is null order by id`)).map(({ id }) => id);
+    (
+      await db.select({ id: tables.groupNow.id }).from(tables.groupNow).where(isNull(tables.groupNow.parentId)).orderBy(tables.groupNow.id)
+    ).map(({ id }) => id);
   if (tops.length === 0) found(null);
-  const { organisation } = await oneRow<{ organisation: string }>(db, sql`select name as organisation from organisation`);
+  const { organisation } = await onlyOne(db.select({ organisation: tables.organisation.name }).from(tables.organisation));
   const host = new URL(publicUrl).host;
   const calendar = ical({
     name: organisation,
@@ -75,6 +86,9 @@ export async function calendarFile(db: Queryable, key: string, publicUrl: string
       });
     }
   }
-  await db.execute(sql`update calendar_feed set read_at = now() where hash = ${hashOf(key)}`);
+  await db
+    .update(tables.calendarFeed)
+    .set({ readAt: sql`now()` })
+    .where(eq(tables.calendarFeed.hash, hashOf(key)));
   return calendar.toString();
 }

@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, nextId, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { isAmong, nextId, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 /* Windows of access as they are stored. Of those that were worked out again, only what differs is written. */
 
@@ -109,7 +110,7 @@ export async function compareWindows(db: Queryable, which: SQL, found: readonly 
 
 export async function writeWindows(tx: Transaction, { changed, gone, come }: WindowChanges): Promise<void> {
   if (changed.length === 0) return;
-  await tx.execute(sql`delete from entitlement where id = any(${ids(gone)})`);
+  await tx.delete(tables.entitlement).where(isAmong(tables.entitlement.id, gone));
   await insertWindows(tx, come);
 }
 

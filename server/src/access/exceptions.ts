@@ -1,6 +1,7 @@
 import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { finishedOf, isDone } from '../progress/status-after.ts';
 import { onDay } from '../progress/standings.ts';
 
@@ -43,7 +44,7 @@ export async function doneThemselves(
 export async function refreshExceptions(tx: Transaction, pairs: readonly ExceptedPair[], today: Day): Promise<void> {
   if (pairs.length === 0) return;
   const asked = sql`(select distinct "personId" as person_id, "courseId" as course_id from jsonb_to_recordset(${JSON.stringify(pairs)}::jsonb) as r("personId" bigint, "courseId" bigint))`;
-  const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
+  const { time_zone } = await onlyOne(tx.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   await tx.execute(sql`
     insert into enrolment (person_id, course_id, status, via_groups)
     select q.person_id, q.course_id, 'not begun', coalesce(o.via, '{}') from ${asked} q join person p on p.id = q.person_id

@@ -12,10 +12,11 @@ import {
   resolve,
   courseRules,
 } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { mayEnd } from './grid.ts';
 import { coursesOfGrants, grantsByCourse, learnerClasses } from './load-rules.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, isAmong, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { withStatus } from '../changes/shift.ts';
@@ -23,11 +24,10 @@ import { seatsOfGrants } from '../seats/seats-of-look.ts';
 
 /** Opens and blocks courses for groups, and ends grants; several at once as one change. */
 export const planGrantAccess: Planner<'grant-access'> = async (context, change) => {
-  const standing = await rows<{ row_id: number; group_id: number | null; maker_branch_id: number | null }>(
-    context.db,
-    sql`
-    select row_id, group_id, maker_branch_id from access_grant where row_id = any(${ids(change.end)}) and until_at is null`,
-  );
+  const standing = await context.db
+    .select({ row_id: tables.grant.rowId, group_id: tables.grant.groupId, maker_branch_id: tables.grant.makerBranchId })
+    .from(tables.grant)
+    .where(and(isAmong(tables.grant.rowId, change.end), isNull(tables.grant.untilAt)));
   // A grant on another branch does not exist for this actor; one that stands on theirs may still be somebody else's word.
   const known = standing.filter(({ group_id }) => group_id !== null && mayOpen(context, group_id));
   const ending = known.filter(({ group_id, maker_branch_id }) => mayEnd(context.actor, context.tree, group_id ?? 0, maker_branch_id));

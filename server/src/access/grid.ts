@@ -3,7 +3,8 @@ import { accessByGroup, courseRules, type CourseRules, type Day, type Grant, may
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { type Standing, standsNow } from '../database/history.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { seenPerson } from '../people/scope.ts';
@@ -112,10 +113,11 @@ export async function accessGrid(db: Queryable, actor: SignedIn, groupId: number
     day: world.day,
     isPast: world.isPast,
     since: await historySince(db, actor),
-    licences: await rows(
-      db,
-      sql`select licence_id as id, name from licence_now where licence_id = any(${ids(named)}) order by name collate people_order`,
-    ),
+    licences: await db
+      .select({ id: tables.licenceNow.licenceId, name: tables.licenceNow.name })
+      .from(tables.licenceNow)
+      .where(isAmong(tables.licenceNow.licenceId, named))
+      .orderBy(sql`${tables.licenceNow.name} collate people_order`),
     courses,
     rows: cells.map(({ groupId: id, cells: row }) => {
       const path = tree.path(id);

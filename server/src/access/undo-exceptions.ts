@@ -2,14 +2,18 @@ import { type CourseEffect, type Effects, emptyWho } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { PlanContext } from '../changes/plan.ts';
 import type { Subject } from '../changes/writer.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { doneThemselves, type ExceptedPair } from './exceptions.ts';
 
 /* What an undo does to exceptions of people. */
 
 /** Of whom, in which course, these rows speak. */
 export const exceptedPairs = (db: Queryable, rowIds: readonly number[]): Promise<ExceptedPair[]> =>
-  rows(db, sql`select distinct person_id as "personId", course_id as "courseId" from course_exception where row_id = any(${ids(rowIds)})`);
+  db
+    .selectDistinct({ personId: tables.courseException.personId, courseId: tables.courseException.courseId })
+    .from(tables.courseException)
+    .where(isAmong(tables.courseException.rowId, rowIds));
 
 /** Of exceptions that turn: who becomes done or is so no longer, and whose due day or exemption is another. */
 export async function exceptionsTurned(

@@ -1,12 +1,13 @@
 import { emailProblem } from '@gate-roster/core';
 import { randomUUID } from 'node:crypto';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { applyChange, planChange } from '../changes/apply.ts';
 import { lookOf } from '../changes/look.ts';
 import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, isAmong, maybeRow, oneRow, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, ProblemError } from '../http/problem.ts';
@@ -132,27 +133,34 @@ export function addressHandlers(deps: Deps): Handlers {
       const passwordHash = is_young || body.password === null ? null : await hashPassword(body.password);
       const { personId, earlier } = await db.transaction(async (tx) => {
         const link = await linkOf(tx, body.token);
-        const used = await rows(
-          tx,
-          sql`update address_link set used_at = now() where hash = ${hashOf(body.token)} and used_at is null returning 1`,
-        );
+        const used = await tx
+          .update(tables.addressLink)
+          .set({ usedAt: sql`now()` })
+          .where(and(eq(tables.addressLink.hash, hashOf(body.token)), isNull(tables.addressLink.usedAt)))
+          .returning({ hash: tables.addressLink.hash });
         if (used.length === 0) throw new ProblemError('link-over');
         if (link.is_taken) throw new ProblemError('address-taken');
         // Everything by which anybody else may be in it ends before the address counts.
-        await tx.execute(sql`delete from credential where person_id = ${link.person_id}`);
+        await tx.delete(tables.credential).where(eq(tables.credential.personId, link.person_id));
         await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(link.person_id)}`);
         await dropAddress(tx, [link.person_id]);
         if (passwordHash !== null) await setPassword(tx, link.person_id, passwordHash);
-        const before = await oneRow<{ confirmed_email: string | null }>(
-          tx,
-          sql`select confirmed_email from personal_now where person_id = ${link.person_id}`,
+        const before = await onlyOne(
+          tx
+            .select({ confirmed_email: tables.personalNow.confirmedEmail })
+            .from(tables.personalNow)
+            .where(eq(tables.personalNow.personId, link.person_id)),
         );
         if (link.email?.toLowerCase() !== link.address.toLowerCase())
-          await tx.execute(
-            sql`update personal set confirmed_email = null, email = ${link.address} where person_id = ${link.person_id} and until_at is null`,
-          );
+          await tx
+            .update(tables.personal)
+            .set({ confirmedEmail: null, email: link.address })
+            .where(and(eq(tables.personal.personId, link.person_id), isNull(tables.personal.untilAt)));
         await confirmAddress(tx, link.person_id);
-        await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${link.person_id}`);
+        await tx
+          .update(tables.person)
+          .set({ signedInAt: sql`now()`, activeAt: sql`now()` })
+          .where(eq(tables.person.id, link.person_id));
         return { personId: link.person_id, earlier: before.confirmed_email };
       });
       if (earlier !== null)
@@ -166,34 +174,52 @@ export function addressHandlers(deps: Deps): Handlers {
     async refuseAddress({ body }) {
       await db.transaction(async (tx) => {
         const link = await linkOf(tx, body.token);
-        await tx.execute(sql`update address_link set used_at = now() where hash = ${hashOf(body.token)}`);
+        await tx
+          .update(tables.addressLink)
+          .set({ usedAt: sql`now()` })
+          .where(eq(tables.addressLink.hash, hashOf(body.token)));
         // An address asked for and not confirmed yet is only dropped; the account keeps the one it has.
-        await tx.execute(sql`
-          update personal set email = null, confirmed_email = null, address_failed = true
-          where person_id = ${link.person_id} and until_at is null and email = ${link.address} and confirmed_email is null`);
+        await tx
+          .update(tables.personal)
+          .set({ email: null, confirmedEmail: null, addressFailed: true })
+          .where(
+            and(
+              eq(tables.personal.personId, link.person_id),
+              isNull(tables.personal.untilAt),
+              eq(tables.personal.email, link.address),
+              isNull(tables.personal.confirmedEmail),
+            ),
+          );
         await dropAddress(tx, [link.person_id]);
       });
     },
 
     async joinAddress({ actor, body }) {
       const changeId = await withRosterLock(db, 'alone', async (tx) => {
-        const earlier = await maybeRow<{ id: number; actor_id: number | null }>(
-          tx,
-          sql`select id, actor_id from change_log where request_id = ${body.requestId}`,
+        const earlier = await firstOf(
+          tx
+            .select({ id: tables.changeLog.id, actor_id: tables.changeLog.actorId })
+            .from(tables.changeLog)
+            .where(eq(tables.changeLog.requestId, body.requestId)),
         );
         if (earlier?.actor_id === actor.personId) return earlier.id;
         if (earlier) throw new ProblemError('request-id-reused');
         const link = await linkOf(tx, body.token);
         if (link.person_id === actor.personId || actor.onlyIn !== null) throw new ProblemError('link-over');
-        const other = found(await maybeRow<{ role: string }>(tx, sql`select role from person where id = ${link.person_id}`));
+        const other = found(
+          await firstOf(tx.select({ role: tables.person.role }).from(tables.person).where(eq(tables.person.id, link.person_id))),
+        );
         if (other.role !== 'none') throw new ProblemError('link-over');
         const groups = (
-          await rows<{ id: number }>(
-            tx,
-            sql`select distinct group_id as id from membership where until_at is null and person_id = any(${ids([actor.personId, link.person_id])})`,
-          )
+          await tx
+            .selectDistinct({ id: tables.membership.groupId })
+            .from(tables.membership)
+            .where(and(isNull(tables.membership.untilAt), isAmong(tables.membership.personId, [actor.personId, link.person_id])))
         ).map(({ id }) => id);
-        await tx.execute(sql`update address_link set used_at = now() where hash = ${hashOf(body.token)}`);
+        await tx
+          .update(tables.addressLink)
+          .set({ usedAt: sql`now()` })
+          .where(eq(tables.addressLink.hash, hashOf(body.token)));
         return recordChange(
           tx,
           actor,
@@ -252,9 +278,11 @@ export function addressHandlers(deps: Deps): Handlers {
       if (actor.onlyIn !== null) throw new ProblemError('not-found');
       const account = `password of ${actor.personId}`;
       await limiter.take(account, request.ip ?? '');
-      const stored = await maybeRow<{ password_hash: string }>(
-        db,
-        sql`select password_hash from credential where person_id = ${actor.personId}`,
+      const stored = await firstOf(
+        db
+          .select({ password_hash: tables.credential.passwordHash })
+          .from(tables.credential)
+          .where(eq(tables.credential.personId, actor.personId)),
       );
       if (!(await isPassword(stored?.password_hash ?? null, body.current))) throw new ProblemError('wrong-password');
       await limiter.passed(account, request.ip ?? '');
@@ -267,9 +295,13 @@ export function addressHandlers(deps: Deps): Handlers {
 }
 
 async function groupOf(db: Queryable, personId: number): Promise<number | null> {
-  const held = await maybeRow<{ id: number }>(
-    db,
-    sql`select group_id as id from membership where person_id = ${personId} and until_at is null order by row_id limit 1`,
+  const held = await firstOf(
+    db
+      .select({ id: tables.membership.groupId })
+      .from(tables.membership)
+      .where(and(eq(tables.membership.personId, personId), isNull(tables.membership.untilAt)))
+      .orderBy(tables.membership.rowId)
+      .limit(1),
   );
   return held?.id ?? null;
 }

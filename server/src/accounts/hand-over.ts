@@ -1,8 +1,9 @@
 import type { HandOverLine } from '@gate-roster/contract';
 import { may, noEffects, type Power } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { mayMakeCode } from '../entry/codes.ts';
 import { holdsAll } from './set-leaders.ts';
@@ -32,10 +33,11 @@ export async function hangingOn(db: Queryable, personId: number, seen: ((groupId
       (select count(distinct r.person_id)::int from join_request r join group_branch b on b.group_id = r.group_id where b.ancestor_id = l.group_id and r.until_at is null and r.state = 'asking') as asking
     from leadership l join group_now g on g.id = l.group_id where l.person_id = ${personId} and l.until_at is null order by g.name collate people_order, g.id`,
   );
-  const contact = await rows<HangingOn['contact'][number]>(
-    db,
-    sql`select id as "groupId", row_id as "rowId" from group_now where contact_id = ${personId} order by name collate people_order, id`,
-  );
+  const contact = await db
+    .select({ groupId: tables.groupNow.id, rowId: tables.groupNow.rowId })
+    .from(tables.groupNow)
+    .where(eq(tables.groupNow.contactId, personId))
+    .orderBy(sql`${tables.groupNow.name} collate people_order`, tables.groupNow.id);
   const codes = await rows<HangingOn['codes'][number]>(
     db,
     sql`
@@ -88,10 +90,16 @@ export const planHandOver: Planner<'hand-over'> = async (context, change) => {
     effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   const successors = [...new Set(change.lines.flatMap(({ toId }) => toId ?? []))];
   await checkKnown(context, successors);
-  const there = await rows<{ row_id: number; person_id: number; group_id: number; powers: Power[]; last_day: string | null }>(
-    db,
-    sql`select row_id, person_id, group_id, powers, last_day from leadership where person_id = any(${ids(successors)}) and until_at is null`,
-  );
+  const there = await db
+    .select({
+      row_id: tables.leadership.rowId,
+      person_id: tables.leadership.personId,
+      group_id: tables.leadership.groupId,
+      powers: tables.leadership.powers,
+      last_day: tables.leadership.lastDay,
+    })
+    .from(tables.leadership)
+    .where(and(isAmong(tables.leadership.personId, successors), isNull(tables.leadership.untilAt)));
   const groups = [...new Set(change.lines.map(({ groupId }) => groupId))];
   return {
     effects,

@@ -1,7 +1,8 @@
 import { type AccountFacts, branchesWith, showJoinCode, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { noteAct } from '../changes/note-act.ts';
-import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -71,9 +72,11 @@ export function helpHandlers({ db, pool, settings, now }: Deps): Handlers {
     // The letter goes to the address on file, so it takes over nothing: whoever helps people sign in may have it sent.
     async sendSignIn({ actor, params: { personId } }) {
       const { account, groups } = await helped(db, actor, personId);
-      const to = await maybeRow<{ email: string | null; name: string }>(
-        db,
-        sql`select email, given_name as name from personal_now where person_id = ${account.personId}`,
+      const to = await firstOf(
+        db
+          .select({ email: tables.personalNow.email, name: tables.personalNow.givenName })
+          .from(tables.personalNow)
+          .where(eq(tables.personalNow.personId, account.personId)),
       );
       if (!to?.email) throw new ProblemError('no-address');
       await byPerson.take(String(personId));

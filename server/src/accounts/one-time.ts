@@ -1,10 +1,11 @@
 import { dayOfMoment, mayActOnAccount, nameKey, type Power, tidyName } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { recordChange } from '../changes/record.ts';
 import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
 import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { summaryOf } from '../changes/plan.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, firstOf, isAmong, maybeRow, oneRow, onlyOne, type Queryable, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -93,7 +94,10 @@ export async function useKey(
     if (!used) throw new ProblemError('link-over');
     // A lasting card opens one group's courses; it is no way to a password.
     if (passwordHash !== null && used.group_id === null) await setPassword(tx, used.person_id, passwordHash);
-    await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${used.person_id}`);
+    await tx
+      .update(tables.person)
+      .set({ signedInAt: sql`now()`, activeAt: sql`now()` })
+      .where(eq(tables.person.id, used.person_id));
     return { personId: used.person_id, cardGroup: used.group_id };
   });
 }
@@ -113,7 +117,7 @@ export async function confirmAddress(db: Queryable, personId: number): Promise<v
 /** Another address: what went to the earlier one leads nowhere. */
 export async function dropAddress(db: Queryable, people: readonly number[]): Promise<void> {
   await dropSignIns(db, people);
-  await db.execute(sql`delete from address_link where person_id = any(${ids(people)}) and used_at is null`);
+  await db.delete(tables.addressLink).where(and(isAmong(tables.addressLink.personId, people), isNull(tables.addressLink.usedAt)));
 }
 
 /** A new password signs out everyone who knew the old one, or held a card or link; an account that is new has none. */
@@ -123,9 +127,10 @@ export async function setPassword(
   passwordHash: string,
   { isNew = false }: { isNew?: boolean } = {},
 ): Promise<void> {
-  await tx.execute(
-    sql`insert into credential (person_id, password_hash) values (${personId}, ${passwordHash}) on conflict (person_id) do update set password_hash = excluded.password_hash, changed_at = now()`,
-  );
+  await tx
+    .insert(tables.credential)
+    .values({ personId, passwordHash })
+    .onConflictDoUpdate({ target: tables.credential.personId, set: { passwordHash, changedAt: sql`now()` } });
   if (isNew) return;
   await dropSignIns(tx, [personId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
@@ -204,9 +209,13 @@ async function accept(
 ): Promise<number | null> {
   if (invitation.known === null && given.passwordHash === null)
     throw new ProblemError('bad-request', { where: [{ place: 'body.password', what: 'A new account needs a password' }] });
-  const path = await oneRow<{ root: number }>(
-    tx,
-    sql`select ancestor_id as root from group_branch where group_id = ${invitation.group_id} order by depth desc limit 1`,
+  const path = await onlyOne(
+    tx
+      .select({ root: tables.groupBranch.ancestorId })
+      .from(tables.groupBranch)
+      .where(eq(tables.groupBranch.groupId, invitation.group_id))
+      .orderBy(desc(tables.groupBranch.depth))
+      .limit(1),
   );
   let personId = invitation.known ?? 0;
   const today = dayOfMoment(now, invitation.time_zone);
@@ -235,17 +244,23 @@ async function accept(
         );
         personId = made?.id ?? 0;
         await setPassword(tx, personId, given.passwordHash ?? '', { isNew: true });
-        await tx.execute(sql`update person set signed_in_at = now() where id = ${personId}`);
+        await tx
+          .update(tables.person)
+          .set({ signedInAt: sql`now()` })
+          .where(eq(tables.person.id, personId));
         await confirmAddress(tx, personId);
       }
       await writer.end('invitation', [invitation.row_id]);
-      await tx.execute(sql`update invitation set accepted_at = now() where row_id = ${invitation.row_id}`);
+      await tx
+        .update(tables.invitation)
+        .set({ acceptedAt: sql`now()` })
+        .where(eq(tables.invitation.rowId, invitation.row_id));
       const span = { firstDay: invitation.first_day, lastDay: invitation.last_day };
       if (invitation.powers === null) {
-        const groups = await rows<{ id: number }>(
-          tx,
-          sql`select id from group_now where id = any(${ids([invitation.group_id, ...invitation.also_groups])})`,
-        );
+        const groups = await tx
+          .select({ id: tables.groupNow.id })
+          .from(tables.groupNow)
+          .where(isAmong(tables.groupNow.id, [invitation.group_id, ...invitation.also_groups]));
         await writer.beginMemberships(
           groups.map(({ id }) => ({ personId, groupId: id, ...span })),
           'invitation',
@@ -263,9 +278,17 @@ async function lead(
   personId: number,
   invitation: Invitation,
 ): Promise<void> {
-  const held = await maybeRow<{ row_id: number; powers: Power[] }>(
-    tx,
-    sql`select row_id, powers from leadership where person_id = ${personId} and group_id = ${invitation.group_id} and until_at is null`,
+  const held = await firstOf(
+    tx
+      .select({ row_id: tables.leadership.rowId, powers: tables.leadership.powers })
+      .from(tables.leadership)
+      .where(
+        and(
+          eq(tables.leadership.personId, personId),
+          eq(tables.leadership.groupId, invitation.group_id),
+          isNull(tables.leadership.untilAt),
+        ),
+      ),
   );
   const powers = [...new Set([...(held?.powers ?? []), ...(invitation.powers ?? [])])];
   if (held) await writer.replace('leadership', [{ rowId: held.row_id, values: { powers } }]);

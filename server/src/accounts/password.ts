@@ -1,6 +1,7 @@
 import { hash, verify } from '@node-rs/argon2';
-import { sql } from 'drizzle-orm';
-import { maybeRow, type Queryable } from '../database/connect.ts';
+import { eq } from 'drizzle-orm';
+import { firstOf, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 // Argon2id with the library's defaults (19 MiB, 2 passes), as OWASP's password storage sheet advises.
 export const hashPassword = (password: string): Promise<string> => hash(password);
@@ -13,7 +14,9 @@ export async function isPassword(stored: string | null, password: string): Promi
 
 /** Is this the password that the account has? */
 export async function hasPassword(db: Queryable, personId: number, password: string): Promise<boolean> {
-  const stored = await maybeRow<{ password_hash: string }>(db, sql`select password_hash from credential where person_id = ${personId}`);
+  const stored = await firstOf(
+    db.select({ password_hash: tables.credential.passwordHash }).from(tables.credential).where(eq(tables.credential.personId, personId)),
+  );
   return isPassword(stored?.password_hash ?? null, password);
 }
 

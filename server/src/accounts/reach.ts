@@ -1,6 +1,7 @@
 import { branchesWith, type GroupId, type Power } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { groupsInBranches } from '../groups/queries.ts';
 import type { SignedIn } from './actor.ts';
 
@@ -26,10 +27,10 @@ export async function progressSight(db: Queryable, actor: SignedIn, act: Power |
   const tops = branchesWith(actor, act);
   if (tops === null) return null;
   const own = [...(await groupsInBranches(db, tops))];
-  const above = await rows<{ id: GroupId }>(
-    db,
-    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(tops)})`,
-  );
+  const above = await db
+    .selectDistinct({ id: tables.groupBranch.ancestorId })
+    .from(tables.groupBranch)
+    .where(isAmong(tables.groupBranch.groupId, tops));
   return { own, via: [...new Set([...own, ...above.map(({ id }) => id)])] };
 }
 

@@ -1,7 +1,7 @@
-import type { SiteSettings } from '@gate-roster/contract';
 import { dayOfMoment, nameKey, signInName, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
-import { maybeRow, oneRow, rows } from '../database/connect.ts';
+import { eq, isNull, sql } from 'drizzle-orm';
+import { firstOf, maybeRow, oneRow, onlyOne, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { outsideRequest } from '../changes/outside-request.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { rebuildDerived } from '../database/rebuild.ts';
@@ -30,14 +30,19 @@ export function accountHandlers(deps: Deps): Handlers {
   }
   return {
     async site() {
-      const site = await maybeRow<{ name: string }>(deps.db, sql`select name from organisation`);
+      const site = await firstOf(deps.db.select({ name: tables.organisation.name }).from(tables.organisation));
       return { empty: site === null, organisation: site?.name ?? null };
     },
 
     async siteSettings({ actor: { organisation, dueSoonDays, undoDays } }) {
-      const others = await oneRow<Pick<SiteSettings, 'markReminderDays' | 'quietFrom' | 'quietUntil'>>(
-        deps.db,
-        sql`select mark_reminder_days as "markReminderDays", quiet_from as "quietFrom", quiet_until as "quietUntil" from organisation`,
+      const others = await onlyOne(
+        deps.db
+          .select({
+            markReminderDays: tables.organisation.markReminderDays,
+            quietFrom: tables.organisation.quietFrom,
+            quietUntil: tables.organisation.quietUntil,
+          })
+          .from(tables.organisation),
       );
       return { organisation, dueSoonDays, undoDays, ...others };
     },
@@ -48,7 +53,7 @@ export function accountHandlers(deps: Deps): Handlers {
           sql`update organisation set name = ${organisation}, due_soon_days = ${dueSoonDays}, undo_days = ${undoDays}, mark_reminder_days = ${markReminderDays},
             quiet_from = ${quietFrom}, quiet_until = ${quietUntil}`,
         );
-        const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
+        const roots = await tx.select({ id: tables.groupNow.id }).from(tables.groupNow).where(isNull(tables.groupNow.parentId));
         const top = roots.map(({ id }) => id);
         await noteAct(tx, actor.personId, 'edit-site', [], top);
         await announce(tx, { topics: ['people', 'progress', 'access'], groups: top });
@@ -66,10 +71,10 @@ export function accountHandlers(deps: Deps): Handlers {
         );
         if (begun.rowCount !== 1) throw new ProblemError('already-begun');
         const root = await oneRow<{ id: number }>(tx, sql`insert into groups default values returning id`);
-        await tx.execute(
-          sql`insert into group_version (group_id, name, name_key) values (${root.id}, ${tidyName(body.organisation)}, ${nameKey(body.organisation)})`,
-        );
-        await tx.execute(sql`insert into membership_set (key) values ('') on conflict do nothing`);
+        await tx
+          .insert(tables.groupVersion)
+          .values({ groupId: root.id, name: tidyName(body.organisation), nameKey: nameKey(body.organisation) });
+        await tx.insert(tables.membershipSet).values({ key: '' }).onConflictDoNothing();
         const person = await oneRow<{ id: number }>(
           tx,
           sql`insert into person (role, set_id) select 'administrator', id from membership_set where key = '' returning id`,
@@ -84,11 +89,16 @@ export function accountHandlers(deps: Deps): Handlers {
                 () => false,
                 () => 0,
               );
-        await tx.execute(sql`
-          insert into personal (person_id, given_name, family_name, email, confirmed_email, sign_in_name)
-          values (${person.id}, ${body.givenName}, ${body.familyName}, ${email}, ${email}, ${plain})`);
-        await tx.execute(sql`insert into person_state (person_id, state) values (${person.id}, 'active')`);
-        await tx.execute(sql`insert into credential (person_id, password_hash) values (${person.id}, ${passwordHash})`);
+        await tx.insert(tables.personal).values({
+          personId: person.id,
+          givenName: body.givenName,
+          familyName: body.familyName,
+          email,
+          confirmedEmail: email,
+          signInName: plain,
+        });
+        await tx.insert(tables.personState).values({ personId: person.id, state: 'active' });
+        await tx.insert(tables.credential).values({ personId: person.id, passwordHash });
         await rebuildDerived(tx, dayOfMoment(deps.now(), body.timeZone));
         return person.id;
       });
@@ -121,8 +131,11 @@ export function accountHandlers(deps: Deps): Handlers {
         request.session.paidEntry = entry;
         throw new ProblemError('still-paying');
       }
-      await deps.db.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${account.id}`);
-      await deps.db.execute(sql`delete from sign_in_trouble where person_id = ${account.id}`);
+      await deps.db
+        .update(tables.person)
+        .set({ signedInAt: sql`now()`, activeAt: sql`now()` })
+        .where(eq(tables.person.id, account.id));
+      await deps.db.delete(tables.signInTrouble).where(eq(tables.signInTrouble.personId, account.id));
       try {
         return await beginSession(deps, request, account.id);
       } catch (error) {
@@ -231,9 +244,11 @@ export function accountHandlers(deps: Deps): Handlers {
     },
 
     async changePassword({ actor, body, request }) {
-      const stored = await maybeRow<{ password_hash: string }>(
-        deps.db,
-        sql`select password_hash from credential where person_id = ${actor.personId}`,
+      const stored = await firstOf(
+        deps.db
+          .select({ password_hash: tables.credential.passwordHash })
+          .from(tables.credential)
+          .where(eq(tables.credential.personId, actor.personId)),
       );
       const address = request.ip ?? '';
       const key = `password of ${actor.personId}`;
@@ -242,9 +257,10 @@ export function accountHandlers(deps: Deps): Handlers {
       await limiter.passed(key, address);
       const passwordHash = await hashPassword(body.next);
       await deps.db.transaction(async (tx) => {
-        await tx.execute(
-          sql`update credential set password_hash = ${passwordHash}, changed_at = now() where person_id = ${actor.personId}`,
-        );
+        await tx
+          .update(tables.credential)
+          .set({ passwordHash, changedAt: sql`now()` })
+          .where(eq(tables.credential.personId, actor.personId));
         await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(actor.personId)} and sid <> ${request.sessionID}`);
         await dropSignIns(tx, [actor.personId]);
       });

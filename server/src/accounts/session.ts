@@ -1,7 +1,8 @@
 import type { Me } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Request } from 'express';
-import { ids, maybeRow, rows } from '../database/connect.ts';
+import { firstOf, ids, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { keptViews } from '../progress/kept-views.ts';
 import { actorOf, cardIdleMinutes, type SignedIn } from './actor.ts';
@@ -43,7 +44,9 @@ export async function meOf(deps: Deps, actor: SignedIn): Promise<Me> {
 
 /** The view that somebody begins with, when they chose one and may still open it. */
 async function startOf({ db }: Deps, actor: SignedIn): Promise<Me['start']> {
-  const chosen = await maybeRow(db, sql`select 1 from start_view where person_id = ${actor.personId}`);
+  const chosen = await firstOf(
+    db.select({ personId: tables.startView.personId }).from(tables.startView).where(eq(tables.startView.personId, actor.personId)),
+  );
   const view = chosen && (await keptViews(db, actor)).find(({ isStart }) => isStart);
   return view ? { groupId: view.group.id, shown: view.shown } : null;
 }

@@ -1,9 +1,10 @@
 import type { NewLeader } from '@gate-roster/contract';
 import { type Conflict, emailProblem, type GroupId, may, noEffects, type Power, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, isAmong, maybeRow, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { invite, isInvited } from '../entry/invite.ts';
 import { dayInWords, writeLetters } from '../letters/write-letters.ts';
@@ -21,10 +22,16 @@ export const planSetLeaders: Planner<'set-leaders'> = async (context, change) =>
   effects.conflicts = conflicts;
   effects.letters = appointed.filter(({ person }) => person === null).length;
   effects.newPeople = newAccounts(context, appointed);
-  const ending = await rows<{ row_id: number; person_id: number; powers: Power[] }>(
-    db,
-    sql`select row_id, person_id, powers from leadership where group_id = ${change.groupId} and person_id = any(${ids(change.end)}) and until_at is null`,
-  );
+  const ending = await db
+    .select({ row_id: tables.leadership.rowId, person_id: tables.leadership.personId, powers: tables.leadership.powers })
+    .from(tables.leadership)
+    .where(
+      and(
+        eq(tables.leadership.groupId, change.groupId),
+        isAmong(tables.leadership.personId, change.end),
+        isNull(tables.leadership.untilAt),
+      ),
+    );
   if (ending.length < new Set(change.end).size)
     effects.conflicts.push({ code: 'not a leader', blocks: true, count: change.end.length - ending.length });
   // Nobody takes away what they could not have given.
@@ -134,9 +141,11 @@ export async function appoint(
         made.set(email, person);
       }
       if (person === null) continue;
-      const held = await maybeRow<{ row_id: number }>(
-        tx,
-        sql`select row_id from leadership where person_id = ${person} and group_id = ${groupId} and until_at is null`,
+      const held = await firstOf(
+        tx
+          .select({ row_id: tables.leadership.rowId })
+          .from(tables.leadership)
+          .where(and(eq(tables.leadership.personId, person), eq(tables.leadership.groupId, groupId), isNull(tables.leadership.untilAt))),
       );
       const values = { powers: leader.powers, first_day: leader.firstDay, last_day: leader.lastDay };
       if (held) await writer.replace('leadership', [{ rowId: held.row_id, values }]);

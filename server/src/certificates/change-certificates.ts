@@ -1,9 +1,10 @@
 import { randomInt } from 'node:crypto';
 import { branchesWith, makeCertificateNumber, may, noEffects, tidyName, unknownFields } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { desc, eq, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, oneRow, rows, texts } from '../database/connect.ts';
+import { firstOf, ids, oneRow, onlyOne, rows, texts } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { isOwnPicture } from '../groups/uploads.ts';
 import { found, notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
@@ -17,8 +18,12 @@ export const planSetCertificate: Planner<'set-certificate'> = async ({ db, actor
   const [now] = formId === null ? [] : await formRows(db, sql`f.id = ${formId}`);
   if (!mayAt(groupId) || (formId !== null && (!now || !mayAt(now.groupId)))) throw notFound();
   const { courseId, courseSetId, logoId } = values;
-  if (courseId !== null) found(await maybeRow(db, sql`select 1 from course_now where id = ${courseId}`));
-  if (courseSetId !== null) found(await maybeRow(db, sql`select 1 from course_set_now where id = ${courseSetId}`));
+  if (courseId !== null)
+    found(await firstOf(db.select({ id: tables.courseNow.id }).from(tables.courseNow).where(eq(tables.courseNow.id, courseId))));
+  if (courseSetId !== null)
+    found(
+      await firstOf(db.select({ id: tables.courseSetNow.id }).from(tables.courseSetNow).where(eq(tables.courseSetNow.id, courseSetId))),
+    );
   const effects = noEffects();
   const unknown = unknownFields(values.words);
   if (unknown.length > 0) effects.conflicts.push({ code: 'words unknown field', blocks: true, count: unknown.length, names: unknown });
@@ -195,9 +200,13 @@ const earnedNow = (form: FormRow, people: readonly number[], today: string) =>
 
 /** Groups in whose name the actor acts on the holders of a certificate. @throws ProblemError `not-found` when one of them is not theirs. */
 async function whereMarked({ db, actor, tree }: PlanContext, formId: number, people: readonly number[]): Promise<number[]> {
-  const { group_id } = await oneRow<{ group_id: number }>(
-    db,
-    sql`select group_id from certificate_form_version where form_id = ${formId} order by row_id desc limit 1`,
+  const { group_id } = await onlyOne(
+    db
+      .select({ group_id: tables.certificateFormVersion.groupId })
+      .from(tables.certificateFormVersion)
+      .where(eq(tables.certificateFormVersion.formId, formId))
+      .orderBy(desc(tables.certificateFormVersion.rowId))
+      .limit(1),
   );
   const within = givenWithin({ actor, tree }, group_id);
   const theirs = await rows(

@@ -5,7 +5,8 @@ import type { Logger } from 'pino';
 import { summaryOf } from '../changes/plan.ts';
 import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
-import { type Database, maybeRow } from '../database/connect.ts';
+import { type Database, firstOf } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { answerBell } from '../jobs/bell.ts';
 import { beginCertificates } from './change-certificates.ts';
 import { countedIn, earned, type FormRow, formRows } from './earned.ts';
@@ -24,7 +25,7 @@ const lookedThrough = new Map<number, string>();
  * once a day, and when a kind is new, everybody.
  */
 export async function giveDue(db: Database, now: Date): Promise<void> {
-  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const site = await firstOf(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site) return;
   const today = dayOfMoment(now, site.time_zone);
   for (const form of await formRows(db, sql`f.by_itself`)) {

@@ -1,7 +1,8 @@
 import type { SentFile } from '@gate-roster/contract';
 import { certificateNumberOf } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { slowDown } from '../accounts/slow-down.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -48,7 +49,7 @@ export function certificateHandlers(deps: Deps): Handlers {
 
     async showMyName({ actor, params: { number }, body: { shown } }) {
       const { id } = await ownCertificate(db, actor.personId, number);
-      await db.execute(sql`update certificate set name_shown = ${shown} where row_id = ${id}`);
+      await db.update(tables.certificate).set({ nameShown: shown }).where(eq(tables.certificate.rowId, id));
       return {};
     },
 

@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import type { Look } from '@gate-roster/contract';
 import { type CourseEffect, digestText, type Effects, type Who } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { onlyGroups, seenPerson } from '../people/scope.ts';
 import { shortLimits } from '../seats/short-limits.ts';
 import { rulesSetOff } from '../rules/rules-set-off.ts';
@@ -13,7 +14,11 @@ import { rulesSetOff } from '../rules/rules-set-off.ts';
 export async function peopleOfSets(db: Queryable, sets: readonly number[]): Promise<number[]> {
   if (sets.length === 0) return [];
   return (
-    await rows<{ id: number }>(db, sql`select id from person where set_id = any(${ids(sets)}) and counted and not own_windows order by id`)
+    await db
+      .select({ id: tables.person.id })
+      .from(tables.person)
+      .where(and(isAmong(tables.person.setId, sets), eq(tables.person.counted, true), eq(tables.person.ownWindows, false)))
+      .orderBy(tables.person.id)
   ).map(({ id }) => id);
 }
 
@@ -22,10 +27,10 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
   const losing = [...effects.loses.map(({ who }) => who), ...effects.leaves.map(({ who }) => who), ...effects.joins.map(({ who }) => who)];
   const setsOfLosers = [...new Set(losing.flatMap(({ sets }) => sets))];
   const bySet = new Map<number, number[]>(setsOfLosers.map((set) => [set, []]));
-  for (const { id, set_id } of await rows<{ id: number; set_id: number }>(
-    db,
-    sql`select id, set_id from person where set_id = any(${ids(setsOfLosers)}) and counted and not own_windows`,
-  ))
+  for (const { id, set_id } of await db
+    .select({ id: tables.person.id, set_id: tables.person.setId })
+    .from(tables.person)
+    .where(and(isAmong(tables.person.setId, setsOfLosers), eq(tables.person.counted, true), eq(tables.person.ownWindows, false))))
     bySet.get(set_id)?.push(id);
   const text = digestText(effects, (sets) => sets.flatMap((set) => bySet.get(set) ?? []));
 
@@ -42,9 +47,12 @@ export async function lookOf(db: Queryable, actor: SignedIn, effects: Effects): 
   ].map(({ courseId }) => courseId);
   const groupIds = [...effects.joins, ...effects.leaves].map(({ groupId }) => groupId);
   const courses = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from course_now where id = any(${ids(courseIds)})`)).map(
-      ({ id, name }) => [id, name],
-    ),
+    (
+      await db
+        .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+        .from(tables.courseNow)
+        .where(isAmong(tables.courseNow.id, courseIds))
+    ).map(({ id, name }) => [id, name]),
   );
   const groups = new Map(
     (

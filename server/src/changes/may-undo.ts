@@ -1,6 +1,7 @@
 import { addTo, may, mayActOnAccount, type Power } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { ids, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { keptRows, ofAccount, ofCourse, withPowers } from './kept-rows.ts';
 import type { PlanContext } from './plan.ts';
@@ -14,7 +15,10 @@ export const keyOf = ({ kind, before_row, after_row }: Subject): string => `${ki
 /** A leader undoes only what lies wholly in branches where they still have the power for it. Groups that are gone are nobody's. */
 export async function mayStill({ db, actor, tree }: PlanContext, changeId: number, power: Power | undefined): Promise<void> {
   if (actor.role === 'administrator') return;
-  const touched = await rows<{ group_id: number }>(db, sql`select group_id from change_group where change_id = ${changeId}`);
+  const touched = await db
+    .select({ group_id: tables.changeGroup.groupId })
+    .from(tables.changeGroup)
+    .where(eq(tables.changeGroup.changeId, changeId));
   const mayAt = (id: number): boolean => power !== undefined && (!tree.has(id) || may(actor, power, { path: tree.path(id) }));
   if (!touched.every(({ group_id }) => mayAt(group_id)) || !touched.some(({ group_id }) => tree.has(group_id))) throw notFound();
 }

@@ -1,6 +1,7 @@
 import { createHmac } from 'node:crypto';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { maybeRow, type Queryable, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
 
 const keptHours = 24;
@@ -84,7 +85,7 @@ async function keepAnswer<T>(db: Queryable, requestId: string, run: () => Promis
     );
     return answer;
   } catch (error) {
-    await db.execute(sql`delete from outside_request where request_id = ${requestId}`);
+    await db.delete(tables.outsideRequest).where(eq(tables.outsideRequest.requestId, requestId));
     throw error;
   }
 }

@@ -1,12 +1,13 @@
 import type { LiveTopic } from '@gate-roster/contract';
 import type { Day, SeatOutcome } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, gt, sql } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { refreshExceptions } from '../access/exceptions.ts';
 import { inheritedCourses } from '../access/inherited-courses.ts';
 import { dropOthersSignIns, dropSignIns } from '../accounts/sign-ins.ts';
-import { ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, oneRow, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { membersBelow, refreshBranches, setsInBranches } from '../groups/branches.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { announce } from '../live/announce.ts';
@@ -211,23 +212,28 @@ async function noteSeats(
 
 /** Who of these people has windows of their own. */
 const ownersAmong = async (tx: Transaction, people: ReadonlySet<number>): Promise<number[]> =>
-  (await rows<{ id: number }>(tx, sql`select id from person where own_windows and id = any(${ids(people)})`)).map(({ id }) => id);
+  (
+    await tx
+      .select({ id: tables.person.id })
+      .from(tables.person)
+      .where(and(eq(tables.person.ownWindows, true), isAmong(tables.person.id, people)))
+  ).map(({ id }) => id);
 
 /** All groups above these. */
 async function ancestorsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {
-  const found = await rows<{ id: number }>(
-    tx,
-    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(groups)}) and depth > 0`,
-  );
+  const found = await tx
+    .selectDistinct({ id: tables.groupBranch.ancestorId })
+    .from(tables.groupBranch)
+    .where(and(isAmong(tables.groupBranch.groupId, groups), gt(tables.groupBranch.depth, 0)));
   return found.map(({ id }) => id);
 }
 
 async function parentsOf(tx: Transaction, groups: readonly number[]): Promise<number[]> {
   if (groups.length === 0) return [];
-  const found = await rows<{ id: number }>(
-    tx,
-    sql`select distinct ancestor_id as id from group_branch where group_id = any(${ids(groups)}) and depth = 1`,
-  );
+  const found = await tx
+    .selectDistinct({ id: tables.groupBranch.ancestorId })
+    .from(tables.groupBranch)
+    .where(and(isAmong(tables.groupBranch.groupId, groups), eq(tables.groupBranch.depth, 1)));
   return found.map(({ id }) => id);
 }
 

@@ -1,7 +1,8 @@
 import { type WhoList } from '@gate-roster/contract';
 import type { Effects, Who } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { ids, maybeRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wrongCodeLimiter } from '../entry/codes.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -64,10 +65,11 @@ export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Hand
     },
 
     async stopJob({ actor, params: { jobId } }) {
-      const stopped = await rows(
-        db,
-        sql`update job set state = 'stopped', ended_at = now() where id = ${jobId} and made_by = ${actor.personId} and state = 'waiting' returning 1`,
-      );
+      const stopped = await db
+        .update(tables.job)
+        .set({ state: 'stopped', endedAt: sql`now()` })
+        .where(and(eq(tables.job.id, jobId), eq(tables.job.madeBy, actor.personId), eq(tables.job.state, 'waiting')))
+        .returning({ id: tables.job.id });
       found(stopped[0]);
     },
 

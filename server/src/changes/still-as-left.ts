@@ -1,7 +1,8 @@
 import { type GroupId, type GroupNode, nameKey, type Tree } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { coursesAsLeft } from '../courses/undo-courses.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, isAmong, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { withoutRoom } from '../seats/move-seats.ts';
 import type { PlanContext } from './plan.ts';
 import { keptRows, needsGroup, type RowKind } from './kept-rows.ts';
@@ -68,12 +69,23 @@ async function withStandingGroups(context: PlanContext, kept: readonly Subject[]
   const { db, tree } = context;
   const versions = new Map(
     (
-      await rows<GroupNode & { rowId: number }>(
-        db,
-        sql`
-        select row_id as "rowId", group_id as id, parent_id as "parentId", name, state, first_day as "firstDay", last_day as "lastDay" from group_version
-        where row_id = any(${ids(kept.flatMap(({ kind, before_row }) => (kind === 'group' ? (before_row ?? []) : [])))})`,
-      )
+      await db
+        .select({
+          rowId: tables.groupVersion.rowId,
+          id: tables.groupVersion.groupId,
+          parentId: tables.groupVersion.parentId,
+          name: tables.groupVersion.name,
+          state: tables.groupVersion.state,
+          firstDay: tables.groupVersion.firstDay,
+          lastDay: tables.groupVersion.lastDay,
+        })
+        .from(tables.groupVersion)
+        .where(
+          isAmong(
+            tables.groupVersion.rowId,
+            kept.flatMap(({ kind, before_row }) => (kind === 'group' ? (before_row ?? []) : [])),
+          ),
+        )
     ).map(({ rowId, ...node }) => [rowId, node]),
   );
   const hung = await hungOnSince(context, kept);

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { PersonLearner } from '../access/load-rules.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, isAmong, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { PlanContext } from './plan.ts';
 import type { Subject } from './writer.ts';
 
@@ -11,10 +12,15 @@ export async function membershipsOf(
   { db }: PlanContext,
   rowIds: readonly number[],
 ): Promise<(PersonLearner['memberships'][number] & { personId: number })[]> {
-  return rows(
-    db,
-    sql`select person_id as "personId", group_id as "groupId", first_day as "firstDay", last_day as "lastDay" from membership where row_id = any(${ids(rowIds)})`,
-  );
+  return db
+    .select({
+      personId: tables.membership.personId,
+      groupId: tables.membership.groupId,
+      firstDay: tables.membership.firstDay,
+      lastDay: tables.membership.lastDay,
+    })
+    .from(tables.membership)
+    .where(isAmong(tables.membership.rowId, rowIds));
 }
 
 /** The states of their accounts that come back. */

@@ -3,7 +3,8 @@ import { sql } from 'drizzle-orm';
 import { exceptedPairs, exceptionsTurned } from '../access/undo-exceptions.ts';
 import { coursesOfGrants, endedGrants, grantsByCourse, learnerClasses, type PersonLearner } from '../access/load-rules.ts';
 import { courseShift, turnedCourses } from '../courses/undo-courses.ts';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { membersBelow } from '../groups/branches.ts';
 import { hasNextBegun } from '../periods/read-period.ts';
 import { partColumns } from '../people/join-columns.ts';
@@ -71,10 +72,10 @@ export const planUndo: Planner<'undo'> = async (context, change) => {
     ),
   ];
 
-  const groups = await rows<{ group_id: number }>(
-    db,
-    sql`select distinct group_id from change_group where change_id = any(${ids(changeIds)})`,
-  );
+  const groups = await db
+    .selectDistinct({ group_id: tables.changeGroup.groupId })
+    .from(tables.changeGroup)
+    .where(isAmong(tables.changeGroup.changeId, changeIds));
   return {
     effects,
     groups: groups.map(({ group_id }) => group_id),

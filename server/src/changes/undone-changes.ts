@@ -1,7 +1,8 @@
 import { addDays } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { joinedDays } from '../accounts/joined-days.ts';
-import { ids, maybeRow, rows } from '../database/connect.ts';
+import { ids, isAmong, maybeRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { mayStill } from './may-undo.ts';
 import { neverUndone } from './note-act.ts';
@@ -91,6 +92,9 @@ function together(subjects: readonly Subject[]): Subject[] {
 
 export async function erasedPeople({ db }: PlanContext, subjects: readonly Subject[]): Promise<Set<number>> {
   const concerned = new Set(subjects.flatMap(({ person_id }) => person_id ?? []));
-  const found = await rows<{ id: number }>(db, sql`select id from person where erased_at is not null and id = any(${ids(concerned)})`);
+  const found = await db
+    .select({ id: tables.person.id })
+    .from(tables.person)
+    .where(and(isNotNull(tables.person.erasedAt), isAmong(tables.person.id, concerned)));
   return new Set(found.map(({ id }) => id));
 }

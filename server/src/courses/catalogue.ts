@@ -1,11 +1,12 @@
 import type { Answer, CourseRow, courseSorts, courseStates, CourseSetSheet, CourseSheet, Routes, StatementAt } from '@gate-roster/contract';
 import { type Grant, may, type Tally } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import { aboutGrants, statementOf } from '../access/grid.ts';
 import { grantsByCourse, grantsOfSets } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type Database, firstOf, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { csv } from '../http/csv.ts';
 import { found } from '../http/problem.ts';
@@ -227,7 +228,14 @@ export async function courseSheet(db: Database, actor: SignedIn, scope: Scope, c
 }
 
 export async function courseSetSheet(db: Database, actor: SignedIn, scope: Scope, courseSetId: number): Promise<CourseSetSheet> {
-  const set = found(await maybeRow<{ id: number; name: string }>(db, sql`select id, name from course_set_now where id = ${courseSetId}`));
+  const set = found(
+    await firstOf(
+      db
+        .select({ id: tables.courseSetNow.id, name: tables.courseSetNow.name })
+        .from(tables.courseSetNow)
+        .where(eq(tables.courseSetNow.id, courseSetId)),
+    ),
+  );
   const named = (list: SQL): Promise<{ id: number; name: string }[]> =>
     rows(db, sql`select s.id, s.name from course_set_now s where s.id in (${list}) order by s.position, s.id`);
   return {

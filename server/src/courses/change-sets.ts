@@ -1,9 +1,10 @@
 import type { Change } from '@gate-roster/contract';
 import { type Conflict, type Effects, isBlocked, loopOfSets, nameKey, noEffects, type SetItem, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import { type Plan, type PlanContext, type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, isAmong, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { found, notFound } from '../http/problem.ts';
 import { coursesWithItems, setItemRows, type SetItemRow } from './rows.ts';
 
@@ -99,7 +100,14 @@ interface SetRow {
 
 async function setNow({ db, actor }: PlanContext, courseSetId: number): Promise<SetRow> {
   if (actor.role !== 'administrator') throw notFound();
-  return found(await maybeRow<SetRow>(db, sql`select row_id, name from course_set_now where id = ${courseSetId}`));
+  return found(
+    await firstOf(
+      db
+        .select({ row_id: tables.courseSetNow.rowId, name: tables.courseSetNow.name })
+        .from(tables.courseSetNow)
+        .where(eq(tables.courseSetNow.id, courseSetId)),
+    ),
+  );
 }
 
 async function planned(
@@ -144,15 +152,23 @@ const columnsOf = (set: number, item: SetItem): Record<string, unknown> => ({
 const coursesOf = (items: readonly (SetItem | SetItemRow)[]): number[] => items.flatMap((item) => ('course' in item ? [item.course] : []));
 
 async function nameConflicts(db: Queryable, courseSetId: number, name: string): Promise<Conflict[]> {
-  const taken = await maybeRow(db, sql`select 1 from course_set_now where name_key = ${nameKey(name)} and id <> ${courseSetId}`);
+  const taken = await firstOf(
+    db
+      .select({ id: tables.courseSetNow.id })
+      .from(tables.courseSetNow)
+      .where(and(eq(tables.courseSetNow.nameKey, nameKey(name)), ne(tables.courseSetNow.id, courseSetId))),
+  );
   return taken ? [{ code: 'set name taken', blocks: true, count: 1 }] : [];
 }
 
 async function namesOf(db: Queryable, sets: readonly number[]): Promise<string[]> {
   const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from course_set_now where id = any(${ids(sets)})`)).map(
-      ({ id, name }) => [id, name],
-    ),
+    (
+      await db
+        .select({ id: tables.courseSetNow.id, name: tables.courseSetNow.name })
+        .from(tables.courseSetNow)
+        .where(isAmong(tables.courseSetNow.id, sets))
+    ).map(({ id, name }) => [id, name]),
   );
   return sets.map((id) => names.get(id) ?? '');
 }

@@ -1,10 +1,11 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { ActivityContent } from '@gate-roster/contract';
 import { type FinishedBy, type HandIn, nameKey, noEffects, tidyName, tidyTags } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { rootsOf, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { oneRow, rows, texts, type Transaction } from '../database/connect.ts';
+import { onlyOne, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { mayMakeCourses } from './own-courses.ts';
 import { playerKey } from '../player/player.ts';
@@ -42,9 +43,9 @@ export const planMakeCourses: Planner<'make-courses'> = async ({ db, actor, tree
       },
     }),
     async write(tx, writer) {
-      const source = await oneRow<{ id: number }>(tx, sql`select id from source where key = ${playerKey}`);
+      const source = await onlyOne(tx.select({ id: tables.source.id }).from(tables.source).where(eq(tables.source.key, playerKey)));
       for (const course of change.courses) {
-        const { id } = await oneRow<{ id: number }>(tx, sql`insert into course (source_id) values (${source.id}) returning id`);
+        const { id } = await onlyOne(tx.insert(tables.course).values({ sourceId: source.id }).returning({ id: tables.course.id }));
         await writer.begin('course', [
           {
             course_id: id,

@@ -1,8 +1,9 @@
 import { type Answer, feedCourse, mostCoursesOffered, mostCoursesTaken, type Routes } from '@gate-roster/contract';
 import { compareFeed, type FeedCourse, type FeedDifference, type KnownCourse } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, oneRow, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { feedKeyOf, playerKey } from '../player/player.ts';
@@ -24,7 +25,7 @@ export async function checkFeed(deps: Deps): Promise<Checked> {
     db,
     sql`insert into course_feed (courses) values (${JSON.stringify(courses)}::jsonb) returning id`,
   );
-  const platform = await oneRow<{ name: string }>(db, sql`select name from source where key = ${playerKey}`);
+  const platform = await onlyOne(db.select({ name: tables.source.name }).from(tables.source).where(eq(tables.source.key, playerKey)));
   const found = compareFeed(courses, await knownCourses(db));
   const underWay = await underWayIn(db, [...found.changed.map(({ known }) => known.id), ...found.gone.map(({ id }) => id)]);
   return {
@@ -79,7 +80,7 @@ function renamed(
 
 /** Asks the platform. What it answers is read up to a limit, whatever it says of its length. */
 async function fetchFeed({ db, settings }: Pick<Deps, 'db' | 'settings'>): Promise<unknown> {
-  const { secret } = await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${playerKey}`);
+  const { secret } = await onlyOne(db.select({ secret: tables.source.secret }).from(tables.source).where(eq(tables.source.key, playerKey)));
   const url = settings.courseFeed.url ?? `${settings.publicUrl}/player/courses`;
   let text: string;
   try {

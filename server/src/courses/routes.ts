@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -86,9 +87,9 @@ export function courseHandlers(deps: Deps): Handlers {
       }
       await noteUse(db, actor.personId, courseId, open);
       const id = randomUUID();
-      await db.execute(
-        sql`insert into launch (id, person_id, course_id, ends_at) values (${id}, ${actor.personId}, ${courseId}, ${new Date(now().getTime() + launchHours * 3_600_000).toISOString()})`,
-      );
+      await db
+        .insert(tables.launch)
+        .values({ id, personId: actor.personId, courseId, endsAt: new Date(now().getTime() + launchHours * 3_600_000) });
       // In the fragment, so that it reaches no log and no Referer.
       return { address: `${settings.publicUrl}/player/#${id}` };
     },

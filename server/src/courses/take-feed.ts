@@ -1,8 +1,9 @@
 import { compareFeed, type FeedCourse, nameKey, tidyName, type UnitFromFeed } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, onlyOne, type Queryable, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { found, notFound } from '../http/problem.ts';
 import { playerKey } from '../player/player.ts';
 import { type CourseEdit, lookAtEdits } from './edit-course.ts';
@@ -92,14 +93,14 @@ const versionOf = ({ title, code, subject, description }: FeedCourse, courseId: 
 /** Makes courses that are not here. One whose making was undone has its number still, and takes it again. */
 async function makeFresh(tx: Transaction, writer: ChangeWriter, fresh: readonly FeedCourse[]): Promise<void> {
   if (fresh.length === 0) return;
-  const source = await oneRow<{ id: number }>(tx, sql`select id from source where key = ${playerKey}`);
+  const source = await onlyOne(tx.select({ id: tables.source.id }).from(tables.source).where(eq(tables.source.key, playerKey)));
   await tx.execute(
     sql`insert into course (source_id, external_id) select ${source.id}::bigint, e from unnest(${texts(fresh.map(({ id }) => id))}) e on conflict (source_id, external_id) do nothing`,
   );
-  const known = await rows<{ external: string; id: number }>(
-    tx,
-    sql`select external_id as external, id from course where source_id = ${source.id} and external_id = any(${texts(fresh.map(({ id }) => id))})`,
-  );
+  const known = await tx
+    .select({ external: tables.course.externalId, id: tables.course.id })
+    .from(tables.course)
+    .where(and(eq(tables.course.sourceId, source.id), sql`${tables.course.externalId} = any(${texts(fresh.map(({ id }) => id))})`));
   const idOf = new Map(known.map(({ external, id }) => [external, id]));
   const numbers = await Numbers.of(tx, [...idOf.values()]);
   await writer.begin(

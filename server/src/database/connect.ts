@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { sql, type SQL } from 'drizzle-orm';
+import { type AnyColumn, sql, type SQL } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate as runMigrations } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
@@ -119,19 +119,27 @@ async function executeByOnePlan(tx: Transaction, statement: SQL): Promise<{ rows
   return result;
 }
 
-/** @throws RangeError when there is not exactly one row. */
-export async function oneRow<T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T> {
-  const found = await rows<T>(db, statement, how);
-  if (found.length !== 1 || !found[0]) throw new RangeError(`expected one row, found ${found.length}`);
-  return found[0];
+/** The row of a read that finds exactly one. @throws RangeError when it does not. */
+export async function onlyOne<T>(found: PromiseLike<readonly T[]>): Promise<T> {
+  const [row, ...others] = await found;
+  if (row === undefined || others.length > 0) throw new RangeError(`expected one row, found ${row === undefined ? 0 : others.length + 1}`);
+  return row;
 }
 
-export async function maybeRow<T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T | null> {
-  return (await rows<T>(db, statement, how))[0] ?? null;
-}
+/** The first row of a read, or null. */
+export const firstOf = async <T>(found: PromiseLike<readonly T[]>): Promise<T | null> => (await found)[0] ?? null;
+
+/** As `rows`. @throws RangeError when there is not exactly one row. */
+export const oneRow = <T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T> => onlyOne(rows<T>(db, statement, how));
+
+export const maybeRow = <T extends object>(db: Queryable, statement: SQL, how: How = {}): Promise<T | null> =>
+  firstOf(rows<T>(db, statement, how));
 
 /** A list of ids as one parameter. */
 export const ids = (list: Iterable<number>): SQL => sql`${`{${[...list].join()}}`}::bigint[]`;
+
+/** Is the column's value in this list, which is one parameter however long it is? */
+export const isAmong = (column: AnyColumn, list: Iterable<number>): SQL => sql`${column} = any(${ids(list)})`;
 
 /** A list of texts as one parameter. */
 export const texts = (list: Iterable<string>): SQL => sql`array(select jsonb_array_elements_text(${JSON.stringify([...list])}::jsonb))`;

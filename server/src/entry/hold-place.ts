@@ -1,9 +1,10 @@
 import { dayOfMoment, type Day, priceOfSeats, type Price } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, maybeRow, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
@@ -50,9 +51,8 @@ export async function priceOfCode(
   { price }: Pick<StandingCode, 'price'>,
 ): Promise<(Price & { currency: string; vatRate: number }) | null> {
   if (price === null) return null;
-  const { currency, vatRate } = await oneRow<{ currency: string; vatRate: number }>(
-    db,
-    sql`select currency, vat_rate as "vatRate" from billing`,
+  const { currency, vatRate } = await onlyOne(
+    db.select({ currency: tables.billing.currency, vatRate: tables.billing.vatRate }).from(tables.billing),
   );
   return { ...priceOfSeats(1, price, vatRate), currency, vatRate };
 }
@@ -111,23 +111,21 @@ export async function holdSeats(
     if (!way) continue;
     book.room.charge(way);
     licences.add(way.licenceId);
-    await tx.execute(
-      sql`insert into held_seat (entry_id, licence_id, group_id) values (${id}, ${way.licenceId}, ${way.groupId}) on conflict do nothing`,
-    );
+    await tx.insert(tables.heldSeat).values({ entryId: id, licenceId: way.licenceId, groupId: way.groupId }).onConflictDoNothing();
   }
 }
 
 /** What is held for somebody is free again. @returns Whether seats were among it, so that the line goes on. */
 export async function release(tx: Transaction, { id, codeId, heldUntil }: Pick<Entry, 'id' | 'codeId' | 'heldUntil'>): Promise<boolean> {
   if (heldUntil === null) return false;
-  await tx.execute(sql`update paid_entry set held_until = null where id = ${id}`);
+  await tx.update(tables.paidEntry).set({ heldUntil: null }).where(eq(tables.paidEntry.id, id));
   await tx.execute(sql`update join_code set uses = greatest(0, uses - 1) where id = ${codeId}`);
   const seats = await tx.execute(sql`delete from held_seat where entry_id = ${id}`);
   return (seats.rowCount ?? 0) > 0;
 }
 
 export const todayOf = async (tx: Queryable, now: Date): Promise<Day> =>
-  dayOfMoment(now, (await oneRow<{ zone: string }>(tx, sql`select time_zone as zone from organisation`)).zone);
+  dayOfMoment(now, (await onlyOne(tx.select({ zone: tables.organisation.timeZone }).from(tables.organisation))).zone);
 
 const serveLine = (tx: Transaction, today: Day): Promise<unknown> =>
   settle(tx, today, { people: [], courses: [], room: true, changeId: null, undoOf: [], mode: 'alone' });

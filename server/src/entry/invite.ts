@@ -1,9 +1,10 @@
 import { type GroupId, type Power, tidyName } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, isNull, sql, type SQL } from 'drizzle-orm';
 import { makeToken } from '../accounts/tokens.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, rows, texts, type Transaction } from '../database/connect.ts';
+import { isAmong, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { dayInWords, type LetterTo, writeLetters } from '../letters/write-letters.ts';
 
 /** An invitation means the account (`personal_now`) that has confirmed its address; one by sign-in name, the account of that name. */
@@ -117,7 +118,13 @@ export const standingInvitations = async (
   tx: PlanContext['db'],
   invitationIds: readonly number[],
 ): Promise<{ row_id: number; group_id: number; powers: Power[] | null; email: string }[]> =>
-  rows(
-    tx,
-    sql`select row_id, group_id, powers, email from invitation where row_id = any(${ids(invitationIds)}) and until_at is null order by row_id`,
-  );
+  tx
+    .select({
+      row_id: tables.invitation.rowId,
+      group_id: tables.invitation.groupId,
+      powers: tables.invitation.powers,
+      email: tables.invitation.email,
+    })
+    .from(tables.invitation)
+    .where(and(isAmong(tables.invitation.rowId, invitationIds), isNull(tables.invitation.untilAt)))
+    .orderBy(tables.invitation.rowId);

@@ -1,13 +1,14 @@
 import type { Routes } from '@gate-roster/contract';
 import { dayOfMoment, emailKey, emailProblem, fitsEnding, givenProblems, joinCodeKey } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { hashPassword, hasPassword } from '../accounts/password.ts';
 import { beginSession } from '../accounts/session.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { hashOf, makeToken } from '../accounts/tokens.ts';
 import { outsideRequest, type OutsideRequest, replayOf } from '../changes/outside-request.ts';
-import { ids, maybeRow, oneRow } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, oneRow, onlyOne } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Call, Handlers } from '../http/handle.ts';
@@ -38,21 +39,30 @@ export function joinHandlers(deps: Deps): Handlers {
     throw new ProblemError('code-over');
   }
   const today = async (): Promise<string> => {
-    const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+    const { time_zone } = await onlyOne(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
     return dayOfMoment(now(), time_zone);
   };
   /** The address that a confirmation link shows to be somebody's own. */
   async function confirmedBy(token: string | undefined, code: StandingCode): Promise<string | null> {
     if (token === undefined) return null;
-    const link = await maybeRow<{ email: string }>(
-      db,
-      sql`select email from confirm_link where hash = ${hashOf(token)} and code_id = ${code.id} and used_at is null and ends_at > now()`,
+    const link = await firstOf(
+      db
+        .select({ email: tables.confirmLink.email })
+        .from(tables.confirmLink)
+        .where(
+          and(
+            eq(tables.confirmLink.hash, hashOf(token)),
+            eq(tables.confirmLink.codeId, code.id),
+            isNull(tables.confirmLink.usedAt),
+            gt(tables.confirmLink.endsAt, sql`now()`),
+          ),
+        ),
     );
     if (!link) throw new ProblemError('link-over');
     return link.email;
   }
   async function sendLink(address: string, code: StandingCode, link: string): Promise<void> {
-    const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+    const { time_zone } = await onlyOne(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
     const until = momentInWords(new Date(now().getTime() + confirmHours * 3_600_000), time_zone);
     await writeLetters(db, settings.publicUrl, 'confirm', [
       { personId: null, address, groupId: code.group_ids[0] ?? null, values: { name: '', until, link } },
@@ -74,7 +84,12 @@ export function joinHandlers(deps: Deps): Handlers {
       throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
     const email = code.asks.email === 'no' && confirmed === null ? null : given.email.trim() || null;
     // Somebody who has shown the address to be theirs has an account with it already: they sign in to that one and join with it.
-    if (confirmed !== null && (await maybeRow(db, sql`select 1 from personal_now where confirmed_email = ${confirmed}`)))
+    if (
+      confirmed !== null &&
+      (await firstOf(
+        db.select({ rowId: tables.personalNow.rowId }).from(tables.personalNow).where(eq(tables.personalNow.confirmedEmail, confirmed)),
+      ))
+    )
       throw new ProblemError('address-taken');
     const passwordHash = await hashPassword(body.password);
     const { outcome, isReplay } = await joinByCode(
@@ -166,11 +181,13 @@ export function joinHandlers(deps: Deps): Handlers {
       if (problems.length > 0)
         throw new ProblemError('given-wrong', { where: problems.map(({ field, code: what }) => ({ place: field, what })) });
       if (code.email_ending !== null) {
-        const own = await maybeRow<{ email: string }>(
-          db,
-          sql`select confirmed_email as email from personal_now where person_id = ${actor.personId} and confirmed_email is not null`,
+        const own = await firstOf(
+          db
+            .select({ email: tables.personalNow.confirmedEmail })
+            .from(tables.personalNow)
+            .where(eq(tables.personalNow.personId, actor.personId)),
         );
-        if (!own || !fitsEnding(own.email, code.email_ending)) throw new ProblemError('needs-confirming');
+        if (!own?.email || !fitsEnding(own.email, code.email_ending)) throw new ProblemError('needs-confirming');
       }
       const { requestId, ...sent } = body;
       const { outcome } = await joinByCode(
@@ -227,7 +244,11 @@ async function afterJoining(
   personId: number,
   { email, isConfirmed, link, name }: { email: string | null; isConfirmed: boolean; link: string | undefined; name: string },
 ): Promise<void> {
-  if (link !== undefined) await db.execute(sql`update confirm_link set used_at = now() where hash = ${hashOf(link)}`);
+  if (link !== undefined)
+    await db
+      .update(tables.confirmLink)
+      .set({ usedAt: sql`now()` })
+      .where(eq(tables.confirmLink.hash, hashOf(link)));
   if (email === null || isConfirmed) return;
   await writeConfirming(db, settings.publicUrl, 'confirm address', [
     { personId, address: email, groupId: code.group_ids[0] ?? null, values: { name } },

@@ -1,12 +1,13 @@
 import { answersTo, dayOfMoment, joinCodeKey, type JoinGiven, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { setPassword } from '../accounts/one-time.ts';
 import { recordChange } from '../changes/record.ts';
 import { onceOutside, type OutsideRequest } from '../changes/outside-request.ts';
 import { type LockMode, withRosterLock } from '../changes/roster-lock.ts';
 import { type Summary, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, ids, isAmong, onlyOne, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { makePeople } from '../people/make-people.ts';
@@ -62,7 +63,7 @@ async function comeIn(
   if ('personId' in joiner) await lockPeople(tx, [joiner.personId]);
   const code = await maybeCode(tx, joinCodeKey(typed));
   if (!code || (by.mode === 'shared' && code.powers !== null)) throw new ProblemError('code-over');
-  const { time_zone } = await oneRow<{ time_zone: string }>(tx, sql`select time_zone from organisation`);
+  const { time_zone } = await onlyOne(tx.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   const today = dayOfMoment(now, time_zone);
   const missing = 'personId' in joiner ? await missingGroups(tx, code, joiner.personId) : code.group_ids;
   if (missing.length === 0 && 'personId' in joiner)
@@ -124,18 +125,24 @@ async function missingGroups(tx: Transaction, code: StandingCode, personId: numb
 async function isNumberKnown(tx: Transaction, code: StandingCode, idNumber: string): Promise<boolean> {
   if (idNumber.trim() === '' || code.asks.idNumber === 'no') return false;
   return (
-    (await maybeRow(
-      tx,
-      sql`select 1 from personal_now where id_issuer = ${await issuerOf(tx, code)} and id_number = ${idNumber.trim()}`,
+    (await firstOf(
+      tx
+        .select({ rowId: tables.personalNow.rowId })
+        .from(tables.personalNow)
+        .where(and(eq(tables.personalNow.idIssuer, await issuerOf(tx, code)), eq(tables.personalNow.idNumber, idNumber.trim()))),
     )) !== null
   );
 }
 
 /** ID numbers of people who register are the platform's. */
 async function issuerOf(tx: Transaction, code: StandingCode): Promise<number> {
-  const { id } = await oneRow<{ id: number }>(
-    tx,
-    sql`select ancestor_id as id from group_branch where group_id = ${code.group_ids[0] ?? 0} order by depth desc limit 1`,
+  const { id } = await onlyOne(
+    tx
+      .select({ id: tables.groupBranch.ancestorId })
+      .from(tables.groupBranch)
+      .where(eq(tables.groupBranch.groupId, code.group_ids[0] ?? 0))
+      .orderBy(desc(tables.groupBranch.depth))
+      .limit(1),
   );
   return id;
 }
@@ -165,7 +172,11 @@ async function register(
   );
   const personId = made?.id ?? 0;
   await setPassword(tx, personId, passwordHash, { isNew: true });
-  if (!asks) await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${personId}`);
+  if (!asks)
+    await tx
+      .update(tables.person)
+      .set({ signedInAt: sql`now()`, activeAt: sql`now()` })
+      .where(eq(tables.person.id, personId));
   return { personId, signInName: made?.signInName ?? '' };
 }
 
@@ -183,10 +194,12 @@ async function ask(
     ...(given?.idNumber.trim() ? { '#idNumber': given.idNumber.trim() } : {}),
   };
   // Whoever was turned away may ask again: the old answer makes room.
-  const old = await rows<{ row_id: number }>(
-    tx,
-    sql`select row_id from join_request where person_id = ${personId} and group_id = any(${ids(groupIds)}) and until_at is null`,
-  );
+  const old = await tx
+    .select({ row_id: tables.joinRequest.rowId })
+    .from(tables.joinRequest)
+    .where(
+      and(eq(tables.joinRequest.personId, personId), isAmong(tables.joinRequest.groupId, groupIds), isNull(tables.joinRequest.untilAt)),
+    );
   await writer.end(
     'join request',
     old.map(({ row_id }) => row_id),

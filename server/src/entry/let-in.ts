@@ -1,8 +1,9 @@
 import type { Day } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { PlanContext, Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
 import { beginTags, ensureTags } from '../people/tagging.ts';
 import type { StandingCode } from './codes.ts';
@@ -55,17 +56,22 @@ export async function beginAccount(
   { tree }: Pick<PlanContext, 'tree'>,
   { person_id, group_id, id_number }: { person_id: number; group_id: number; id_number: string | null },
 ): Promise<void> {
-  const [state] = await rows<{ row_id: number }>(
-    tx,
-    sql`select row_id from person_state where person_id = ${person_id} and until_at is null`,
-  );
+  const [state] = await tx
+    .select({ row_id: tables.personState.rowId })
+    .from(tables.personState)
+    .where(and(eq(tables.personState.personId, person_id), isNull(tables.personState.untilAt)));
   if (state) await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'active' } }]);
   if (id_number === null) return;
   const issuer = tree.path(group_id)[0] ?? group_id;
-  const [row] = await rows<{ row_id: number }>(
-    tx,
-    sql`select row_id from personal_now where person_id = ${person_id} and id_number is null`,
+  const [row] = await tx
+    .select({ row_id: tables.personalNow.rowId })
+    .from(tables.personalNow)
+    .where(and(eq(tables.personalNow.personId, person_id), isNull(tables.personalNow.idNumber)));
+  const taken = await firstOf(
+    tx
+      .select({ rowId: tables.personalNow.rowId })
+      .from(tables.personalNow)
+      .where(and(eq(tables.personalNow.idIssuer, issuer), eq(tables.personalNow.idNumber, id_number))),
   );
-  const taken = await maybeRow(tx, sql`select 1 from personal_now where id_issuer = ${issuer} and id_number = ${id_number}`);
   if (row && !taken) await writer.replace('personal', [{ rowId: row.row_id, values: { id_number, id_issuer: issuer } }]);
 }

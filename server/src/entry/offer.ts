@@ -2,14 +2,15 @@ import type { JoinOffer } from '@gate-roster/contract';
 import { type Day, lookAtMoves, showJoinCode, type Tree } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { grantsByCourse, rulesOf } from '../access/load-rules.ts';
-import { ids, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, iso, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { seatsOfLook } from '../seats/seats-of-look.ts';
 import type { StandingCode } from './codes.ts';
 import { priceOfCode } from './hold-place.ts';
 
 /** What a code opens, for whoever holds it. Of young learners' groups nobody is named. */
 export async function offerOf(db: Queryable, tree: Tree, code: StandingCode, today: Day): Promise<Omit<JoinOffer, 'mine'>> {
-  const { name: organisation } = await oneRow<{ name: string }>(db, sql`select name from organisation`);
+  const { name: organisation } = await onlyOne(db.select({ name: tables.organisation.name }).from(tables.organisation));
   const groups = await rows<{ id: number; name: string; young: boolean; leaders: string[] }>(
     db,
     sql`
@@ -48,10 +49,16 @@ async function coursesOpenedBy(db: Queryable, tree: Tree, groupIds: readonly num
   const memberships = groupIds.map((groupId) => ({ groupId, firstDay: null, lastDay: null }));
   const newcomer = { personId: null, active: true, firstDay: null, lastDay: null, memberships };
   const { gains } = lookAtMoves(rulesOf(tree, about), [{ who: { newcomers: 0 }, people: 1, before: null, after: newcomer }], today);
-  const names = await rows<{ id: number; name: string }>(
-    db,
-    sql`select id, name from course_now where id = any(${ids(gains.map(({ courseId }) => courseId))}) order by name collate people_order`,
-  );
+  const names = await db
+    .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+    .from(tables.courseNow)
+    .where(
+      isAmong(
+        tables.courseNow.id,
+        gains.map(({ courseId }) => courseId),
+      ),
+    )
+    .orderBy(sql`${tables.courseNow.name} collate people_order`);
   const { line } = await seatsOfLook(
     { db, today, seen: null },
     { tree, courses: about, moving: [{ who: { newcomers: 0 }, people: 1, before: null, after: newcomer }], rowsOfNew: [[0]] },

@@ -1,12 +1,13 @@
 import type { PayingEntry } from '@gate-roster/contract';
 import type { Day } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { summaryOf } from '../changes/plan.ts';
 import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, iso, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, iso, maybeRow, oneRow, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import { found, ProblemError } from '../http/problem.ts';
@@ -38,15 +39,16 @@ export async function beginEntryPayment(deps: PaymentDeps, entryId: string, requ
       await tx.execute(sql`update paid_entry set held_until = ${heldFrom(now())} where id = ${entryId}`);
       await useUp(tx, code);
     }
-    await tx.execute(
-      sql`insert into payment (id, entry_id, amount, currency, state, begun_at) values (${requestId}, ${entryId}, ${entry.net + entry.vat}, ${entry.currency}, 'begun', now()) on conflict do nothing`,
-    );
+    await tx
+      .insert(tables.payment)
+      .values({ id: requestId, entryId, amount: entry.net + entry.vat, currency: entry.currency, state: 'begun', begunAt: sql`now()` })
+      .onConflictDoNothing();
     const { mine } = await oneRow<{ mine: boolean }>(
       tx,
       sql`select coalesce(entry_id = ${entryId}, false) as mine from payment where id = ${requestId}`,
     );
     if (!mine) throw new ProblemError('request-id-reused');
-    const { organisation } = await oneRow<{ organisation: string }>(tx, sql`select name as organisation from organisation`);
+    const { organisation } = await onlyOne(tx.select({ organisation: tables.organisation.name }).from(tables.organisation));
     return { amount: entry.net + entry.vat, currency: entry.currency, title: await titleOf(tx, entry), organisation };
   });
   return askForPage(deps, {
@@ -104,7 +106,7 @@ export async function giveUpEntry(deps: Pick<Deps, 'db' | 'now'>, entryId: strin
 }
 
 async function endEntry(tx: Transaction, entry: Entry, today: Day): Promise<void> {
-  await tx.execute(sql`update paid_entry set state = 'given up' where id = ${entry.id}`);
+  await tx.update(tables.paidEntry).set({ state: 'given up' }).where(eq(tables.paidEntry.id, entry.id));
   await recordChange(tx, { personId: null, today }, { ...changeOf(entry, 'join-given-up'), mode: 'alone' }, async (_, writer) => {
     const freed = await release(tx, entry);
     const states = entry.isNew ? await stateRows(tx, entry.personId) : [];
@@ -127,10 +129,10 @@ const changeOf = ({ personId, groupIds }: Entry, kind: 'join-paid' | 'join-given
 /** The row in which it stands that somebody's account waits. */
 const stateRows = async (tx: Transaction, personId: number): Promise<number[]> =>
   (
-    await rows<{ row_id: number }>(
-      tx,
-      sql`select row_id from person_state where person_id = ${personId} and until_at is null and state = 'asking'`,
-    )
+    await tx
+      .select({ row_id: tables.personState.rowId })
+      .from(tables.personState)
+      .where(and(eq(tables.personState.personId, personId), isNull(tables.personState.untilAt), eq(tables.personState.state, 'asking')))
   ).map(({ row_id }) => row_id);
 
 /** A way in, as an answer of the payment service finds it. The caller holds the roster lock alone. */
@@ -152,7 +154,7 @@ export async function payableEntry(tx: Transaction, { now, settings }: PaymentDe
     async paid() {
       if (!code) return;
       if (entry.heldUntil === null) await useUp(tx, code);
-      await tx.execute(sql`update paid_entry set state = 'paid', held_until = null where id = ${entry.id}`);
+      await tx.update(tables.paidEntry).set({ state: 'paid', heldUntil: null }).where(eq(tables.paidEntry.id, entry.id));
       await makeInvoice(tx, { entryId: entry.id }, { seats: 1, net: entry.net, vat: entry.vat, word: null, isCredit: false });
       await recordChange(tx, { personId: null, today }, { ...changeOf(entry, 'join-paid'), mode: 'alone' }, (_, writer) =>
         comeIn(tx, writer, entry, code, { now: now(), today }),
@@ -179,12 +181,18 @@ async function comeIn(
   const groups = entry.groupIds.filter((id) => code.group_ids.includes(id) && tree.has(id));
   const has = new Set(
     (
-      await rows<{ id: number }>(tx, sql`select group_id as id from membership where person_id = ${entry.personId} and until_at is null`)
+      await tx
+        .select({ id: tables.membership.groupId })
+        .from(tables.membership)
+        .where(and(eq(tables.membership.personId, entry.personId), isNull(tables.membership.untilAt)))
     ).map(({ id }) => id),
   );
   if (entry.isNew) {
     await beginAccount(tx, writer, { tree }, { person_id: entry.personId, group_id: groups[0] ?? 0, id_number: entry.idNumber });
-    await tx.execute(sql`update person set signed_in_at = now(), active_at = now() where id = ${entry.personId}`);
+    await tx
+      .update(tables.person)
+      .set({ signedInAt: sql`now()`, activeAt: sql`now()` })
+      .where(eq(tables.person.id, entry.personId));
   }
   await tx.execute(sql`
     with held as (delete from held_seat where entry_id = ${entry.id} returning licence_id, group_id)

@@ -1,6 +1,7 @@
 import { leastPassword, type RosterRow } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { type Queryable, rows, texts } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { hashPassword } from '../accounts/password.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 
@@ -37,7 +38,7 @@ export async function keepPart(db: Queryable, madeBy: number, fileId: string, pa
 
 /** A file that is in leaves nothing behind. */
 export async function dropFile(db: Queryable, fileId: string): Promise<void> {
-  await db.execute(sql`delete from roster_file where id = ${fileId}`);
+  await db.delete(tables.rosterFile).where(eq(tables.rosterFile.id, fileId));
 }
 
 /** Files that nobody brought in, after their time. */

@@ -1,8 +1,9 @@
-import type { KeptMapping, KeptMend, SentInvitation } from '@gate-roster/contract';
+import type { KeptMapping, SentInvitation } from '@gate-roster/contract';
 import { branchesWith, impersonalFields, may, nameKey, type Power, powers, speakingBranch, tidyName, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { iso, oneRow, rows } from '../database/connect.ts';
+import { iso, oneRow, onlyOne, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -51,10 +52,12 @@ export function entryHandlers(deps: Deps): Handlers {
           db,
           sql`select id, name, headers_key as "headersKey", columns, date_order as "dateOrder" from kept_mapping where owner_id = ${actor.personId} order by used_at desc`,
         ),
-        mends: await rows<KeptMend>(
-          db,
-          sql`select field, was_key as was, becomes from kept_mend where owner_id = ${actor.personId} order by used_at desc limit 2000`,
-        ),
+        mends: await db
+          .select({ field: tables.keptMend.field, was: tables.keptMend.wasKey, becomes: tables.keptMend.becomes })
+          .from(tables.keptMend)
+          .where(eq(tables.keptMend.ownerId, actor.personId))
+          .orderBy(desc(tables.keptMend.usedAt))
+          .limit(2000),
       };
     },
 
@@ -66,7 +69,10 @@ export function entryHandlers(deps: Deps): Handlers {
     },
 
     async dropMapping({ actor, params: { mappingId } }) {
-      const dropped = await rows(db, sql`delete from kept_mapping where id = ${mappingId} and owner_id = ${actor.personId} returning 1`);
+      const dropped = await db
+        .delete(tables.keptMapping)
+        .where(and(eq(tables.keptMapping.id, mappingId), eq(tables.keptMapping.ownerId, actor.personId)))
+        .returning({ id: tables.keptMapping.id });
       found(dropped[0]);
     },
 
@@ -108,7 +114,9 @@ export function entryHandlers(deps: Deps): Handlers {
         codes: await codesInScope(db, actor, tree, { groupId, withSubgroups: query.subgroups === 'yes', now: now() }),
         may: { make: mayMake(null), makeForLeaders: mayMake([]) },
         currency:
-          settings.paymentUrl === null ? null : (await oneRow<{ currency: string }>(db, sql`select currency from billing`)).currency,
+          settings.paymentUrl === null
+            ? null
+            : (await onlyOne(db.select({ currency: tables.billing.currency }).from(tables.billing))).currency,
       };
     },
 

@@ -5,7 +5,8 @@ import { hashPassword } from '../accounts/password.ts';
 import { makeToken } from '../accounts/tokens.ts';
 import type { PlanContext, Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { isAmong, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { momentInWords, writeLetters } from '../letters/write-letters.ts';
 import { makePeople } from '../people/make-people.ts';
 import { beginTags, ensureTags } from '../people/tagging.ts';
@@ -162,10 +163,10 @@ async function changeDetails(
   const changed = new Map(
     people.flatMap(({ personId, changes }) => (personId !== null && changes.length > 0 ? [[personId, changes] as const] : [])),
   );
-  const standing = await rows<{ row_id: number; person_id: number }>(
-    tx,
-    sql`select row_id, person_id from personal_now where person_id = any(${ids(changed.keys())})`,
-  );
+  const standing = await tx
+    .select({ row_id: tables.personalNow.rowId, person_id: tables.personalNow.personId })
+    .from(tables.personalNow)
+    .where(isAmong(tables.personalNow.personId, changed.keys()));
   const list = standing.map(({ row_id, person_id }) => {
     const values: Record<string, unknown> = {};
     for (const { field, after } of changed.get(person_id) ?? []) values[columnOf[field]] = field === 'nameHidden' ? after === 'yes' : after;

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
 import { courseSight } from '../courses/own-courses.ts';
 import { rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -28,8 +29,14 @@ export function filterHandlers({ db }: Deps): Handlers {
           order by n.family_name collate people_order, n.given_name collate people_order, n.person_id`,
         ),
         rows<Named>(db, sql`select id, name from course_now where ${isSeen(sql`home_id`)} order by name collate people_order, id`),
-        rows<Named>(db, sql`select id, name from course_set_now order by position`),
-        rows<Named>(db, sql`select id, name from skill_now order by name_key, id`),
+        db
+          .select({ id: tables.courseSetNow.id, name: tables.courseSetNow.name })
+          .from(tables.courseSetNow)
+          .orderBy(tables.courseSetNow.position),
+        db
+          .select({ id: tables.skillNow.id, name: tables.skillNow.name })
+          .from(tables.skillNow)
+          .orderBy(tables.skillNow.nameKey, tables.skillNow.id),
       ]);
       return { tags, lists, leaders, courses, courseSets, skills };
     },

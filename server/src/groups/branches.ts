@@ -1,6 +1,7 @@
 import { branchDays, type Placement } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 /** Makes the closure from scratch from the parents. */
 export async function rebuildBranches(tx: Transaction): Promise<void> {
@@ -18,10 +19,10 @@ export async function refreshBranches(tx: Transaction, placed: readonly number[]
     )
   ).map(({ id }) => id);
   const paths = (list: readonly Path[]): Set<string> => new Set(list.map(({ ancestorId, groupId }) => `${ancestorId}/${groupId}`));
-  const before = await rows<Path>(
-    tx,
-    sql`delete from group_branch where group_id = any(${ids(affected)}) returning ancestor_id as "ancestorId", group_id as "groupId"`,
-  );
+  const before = await tx
+    .delete(tables.groupBranch)
+    .where(isAmong(tables.groupBranch.groupId, affected))
+    .returning({ ancestorId: tables.groupBranch.ancestorId, groupId: tables.groupBranch.groupId });
   const after = await insertPaths(tx, affected);
   await refreshBranchDays(tx, affected);
   // Of a branch that moves most sets stay where they were: in its own groups, and at the root.
@@ -66,7 +67,10 @@ export async function membersBelow(db: Queryable, tops: readonly number[]): Prom
 /** Membership sets of which somebody is in these branches. */
 export async function setsInBranches(db: Queryable, tops: readonly number[]): Promise<number[]> {
   if (tops.length === 0) return [];
-  const found = await rows<{ set_id: number }>(db, sql`select distinct set_id from set_in_branch where ancestor_id = any(${ids(tops)})`);
+  const found = await db
+    .selectDistinct({ set_id: tables.setInBranch.setId })
+    .from(tables.setInBranch)
+    .where(isAmong(tables.setInBranch.ancestorId, tops));
   return found.map(({ set_id }) => set_id);
 }
 

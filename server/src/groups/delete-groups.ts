@@ -1,9 +1,10 @@
 import { type GroupId, type GroupNode, noEffects, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/kept-rows.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { versionRows } from './move-groups.ts';
 import { shapableFrom, takenNames, topsOf } from './shape.ts';
 
@@ -34,10 +35,11 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
     return persons.length > 0 ? [{ groupId, who: { sets: [], persons, newcomers: [] }, people: persons.length }] : [];
   });
   // Only an administrator ends a licence; deleting its home does.
-  const licences = await rows<{ name: string }>(
-    db,
-    sql`select name from licence_now where group_id = any(${ids(gone)}) order by name collate people_order`,
-  );
+  const licences = await db
+    .select({ name: tables.licenceNow.name })
+    .from(tables.licenceNow)
+    .where(isAmong(tables.licenceNow.groupId, gone))
+    .orderBy(sql`${tables.licenceNow.name} collate people_order`);
   if (licences.length > 0)
     effects.conflicts.push({
       code: 'licence goes',
@@ -51,10 +53,10 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
     groups: [...new Set([...gone, ...rising.map(({ id }) => id), ...parents])],
     summary: summaryOf({ groups: tops, counts: { groups: gone.size, people: new Set(leaving.map(({ person_id }) => person_id)).size } }),
     async write(tx, writer) {
-      const leaders = await rows<{ person_id: number }>(
-        tx,
-        sql`select distinct person_id from leadership where until_at is null and group_id = any(${ids(gone)})`,
-      );
+      const leaders = await tx
+        .selectDistinct({ person_id: tables.leadership.personId })
+        .from(tables.leadership)
+        .where(and(isNull(tables.leadership.untilAt), isAmong(tables.leadership.groupId, gone)));
       for (const kind of hangsOnGroups) {
         const standing = await rows<{ row_id: number }>(
           tx,
@@ -66,13 +68,16 @@ export const planDeleteGroups: Planner<'delete-groups'> = async (context, change
         );
       }
       // A branch's own courses stay, with what is left above it.
-      const homeless = await rows<{ rowId: number; home: number }>(
-        tx,
-        sql`select row_id as "rowId", home_id as home from course_now where home_id = any(${ids(gone)})`,
-      );
+      const homeless = await tx
+        .select({ rowId: tables.courseNow.rowId, home: tables.courseNow.homeId })
+        .from(tables.courseNow)
+        .where(isAmong(tables.courseNow.homeId, gone));
       await writer.replace(
         'course',
-        homeless.map(({ rowId, home }) => ({ rowId, values: { home_id: nearestLeft(tree, tree.node(home), gone) } })),
+        homeless.map(({ rowId, home }) => ({
+          rowId,
+          values: { home_id: home === null ? null : nearestLeft(tree, tree.node(home), gone) },
+        })),
       );
       const risen = await versionRows(
         tx,
@@ -121,8 +126,9 @@ function nearestLeft(tree: Tree, node: GroupNode, gone: ReadonlySet<GroupId>): G
 }
 
 async function membersOf(db: Queryable, groupIds: readonly number[]): Promise<{ person_id: number; group_id: number }[]> {
-  return rows(
-    db,
-    sql`select person_id, group_id from membership where until_at is null and group_id = any(${ids(groupIds)}) order by person_id`,
-  );
+  return db
+    .select({ person_id: tables.membership.personId, group_id: tables.membership.groupId })
+    .from(tables.membership)
+    .where(and(isNull(tables.membership.untilAt), isAmong(tables.membership.groupId, groupIds)))
+    .orderBy(tables.membership.personId);
 }

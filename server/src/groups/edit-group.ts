@@ -1,10 +1,11 @@
 import type { GroupValues, Some } from '@gate-roster/contract';
 import { type Conflict, nameKey, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, maybeRow, oneRow, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { ensureTags } from '../people/tagging.ts';
 import { mayShapeIn, nameConflicts, takenNames } from './shape.ts';
@@ -101,9 +102,17 @@ async function valueConflicts(
   const { db, seen } = context;
   const conflicts: Conflict[] = [];
   if (columns['id_number'] != null) {
-    const taken = await maybeRow(
-      db,
-      sql`select 1 from group_now where id_issuer = ${columns['id_issuer'] as number} and id_number = ${columns['id_number'] as string} and id <> ${groupId}`,
+    const taken = await firstOf(
+      db
+        .select({ id: tables.groupNow.id })
+        .from(tables.groupNow)
+        .where(
+          and(
+            eq(tables.groupNow.idIssuer, columns['id_issuer'] as number),
+            eq(tables.groupNow.idNumber, columns['id_number'] as string),
+            ne(tables.groupNow.id, groupId),
+          ),
+        ),
     );
     if (taken) conflicts.push({ code: 'id number taken', blocks: true, count: 1 });
   }
@@ -156,10 +165,10 @@ async function setTags(
   const path = context.tree.path(groupId);
   const branch = speakingBranch(context.actor, 'shapeGroups', { path }) ?? path[0] ?? groupId;
   const wanted = new Set((await ensureTags(tx, writer, names, branch)).values());
-  const standing = await rows<{ row_id: number; tag_id: number }>(
-    tx,
-    sql`select row_id, tag_id from group_tag where group_id = ${groupId} and until_at is null`,
-  );
+  const standing = await tx
+    .select({ row_id: tables.groupTag.rowId, tag_id: tables.groupTag.tagId })
+    .from(tables.groupTag)
+    .where(and(eq(tables.groupTag.groupId, groupId), isNull(tables.groupTag.untilAt)));
   await writer.end(
     'group tag',
     standing.filter(({ tag_id }) => !wanted.has(tag_id)).map(({ row_id }) => row_id),
@@ -171,10 +180,10 @@ async function setTags(
 }
 
 async function setHandouts(tx: Transaction, writer: ChangeWriter, groupId: number, wanted: GroupValues['handouts']): Promise<void> {
-  const standing = await rows<{ row_id: number; title: string; url: string | null; upload_id: number | null }>(
-    tx,
-    sql`select row_id, title, url, upload_id from handout where group_id = ${groupId} and until_at is null`,
-  );
+  const standing = await tx
+    .select({ row_id: tables.handout.rowId, title: tables.handout.title, url: tables.handout.url, upload_id: tables.handout.uploadId })
+    .from(tables.handout)
+    .where(and(eq(tables.handout.groupId, groupId), isNull(tables.handout.untilAt)));
   const same = (a: GroupValues['handouts'][number], b: (typeof standing)[number]): boolean =>
     a.title === b.title && a.url === b.url && a.uploadId === b.upload_id;
   await writer.end(

@@ -1,10 +1,10 @@
 import { noEffects, type Tree } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
 import { entitlementsAhead, type EntitlementsAhead } from '../access/entitlements.ts';
 import { inheritedCourses } from '../access/inherited-courses.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { isAmong, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { setsInBranches } from './branches.ts';
 import { mayShapeIn, shapableFrom, takenNames, topsOf } from './shape.ts';
 
@@ -54,5 +54,9 @@ async function windowsAhead({ db, tree }: PlanContext, after: Tree, moving: read
 
 /** The rows in which groups stand today. */
 export async function versionRows(db: Queryable, groupIds: readonly number[]): Promise<{ row_id: number; group_id: number }[]> {
-  return rows(db, sql`select row_id, id as group_id from group_now where id = any(${ids(groupIds)}) order by id`);
+  return db
+    .select({ row_id: tables.groupNow.rowId, group_id: tables.groupNow.id })
+    .from(tables.groupNow)
+    .where(isAmong(tables.groupNow.id, groupIds))
+    .orderBy(tables.groupNow.id);
 }

@@ -1,12 +1,13 @@
 import type { GroupLeader, GroupSheet, Invited, TreeRow } from '@gate-roster/contract';
 import { branchesWith, emptyTally, may, type Power } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { accessRows } from '../access/grid.ts';
 import { accessWorld } from '../access/world-at.ts';
 import { branchTops } from '../accounts/reach.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seatFigures } from '../seats/line.ts';
-import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { firstOf, ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { filterReader } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -98,10 +99,11 @@ export function groupHandlers(deps: Deps): Handlers {
         from leadership l join personal_now n on n.person_id = l.person_id
         where l.group_id = ${groupId} and l.until_at is null and coalesce(l.last_day >= ${actor.today}, true) order by n.family_name collate people_order, n.given_name collate people_order`,
       );
-      const handouts = await rows<GroupSheet['handouts'][number]>(
-        db,
-        sql`select row_id as id, title, url, upload_id as "uploadId" from handout where group_id = ${groupId} and until_at is null order by row_id`,
-      );
+      const handouts = await db
+        .select({ id: tables.handout.rowId, title: tables.handout.title, url: tables.handout.url, uploadId: tables.handout.uploadId })
+        .from(tables.handout)
+        .where(and(eq(tables.handout.groupId, groupId), isNull(tables.handout.untilAt)))
+        .orderBy(tables.handout.rowId);
       const mayInvite = mayDo('managePeople') || mayDo('appointLeaders');
       const waiting = mayInvite
         ? await rows<Omit<Invited, 'until'> & { until: string }>(
@@ -179,15 +181,19 @@ export function groupHandlers(deps: Deps): Handlers {
 
     async groupPicture({ actor, params: { groupId } }) {
       await mayReach(actor, groupId);
-      const group = await maybeRow<{ picture_id: number | null }>(db, sql`select picture_id from group_now where id = ${groupId}`);
+      const group = await firstOf(
+        db.select({ picture_id: tables.groupNow.pictureId }).from(tables.groupNow).where(eq(tables.groupNow.id, groupId)),
+      );
       return found(await maybeFile(db, group?.picture_id ?? null));
     },
 
     async handoutFile({ actor, params: { groupId, handoutId } }) {
       await mayReach(actor, groupId);
-      const row = await maybeRow<{ upload_id: number | null }>(
-        db,
-        sql`select upload_id from handout where row_id = ${handoutId} and group_id = ${groupId} and until_at is null`,
+      const row = await firstOf(
+        db
+          .select({ upload_id: tables.handout.uploadId })
+          .from(tables.handout)
+          .where(and(eq(tables.handout.rowId, handoutId), eq(tables.handout.groupId, groupId), isNull(tables.handout.untilAt))),
       );
       // A handout is saved, never shown in place, whatever it is.
       return { ...found(await maybeFile(db, row?.upload_id ?? null)), isPicture: false };
@@ -206,9 +212,9 @@ export function groupHandlers(deps: Deps): Handlers {
 
   /** For its people and those of the groups below, and whoever leads it. */
   async function mayReach(actor: SignedIn, groupId: number): Promise<void> {
-    const path = (await rows<{ id: number }>(db, sql`select ancestor_id as id from group_branch where group_id = ${groupId}`)).map(
-      ({ id }) => id,
-    );
+    const path = (
+      await db.select({ id: tables.groupBranch.ancestorId }).from(tables.groupBranch).where(eq(tables.groupBranch.groupId, groupId))
+    ).map(({ id }) => id);
     if (path.length > 0 && may(actor, 'see', { path })) return;
     found(
       await maybeRow(

@@ -1,6 +1,7 @@
 import type { SentFile } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
-import { maybeRow, oneRow, type Queryable } from '../database/connect.ts';
+import { eq, sql } from 'drizzle-orm';
+import { firstOf, maybeRow, onlyOne, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
 
 const mostBytes = 2_000_000;
@@ -22,18 +23,22 @@ export async function keepUpload(
 ): Promise<{ id: number; isPicture: boolean }> {
   if (content.length === 0 || content.length > mostBytes) throw new ProblemError('wrong-file');
   const picture = pictureType(content);
-  const { id } = await oneRow<{ id: number }>(
-    db,
-    sql`insert into upload (file_name, mime_type, content, made_by) values (${fileName}, ${picture ?? 'application/octet-stream'}, ${content}, ${madeBy}) returning id`,
+  const { id } = await onlyOne(
+    db
+      .insert(tables.upload)
+      .values({ fileName, mimeType: picture ?? 'application/octet-stream', content, madeBy })
+      .returning({ id: tables.upload.id }),
   );
   return { id, isPicture: picture !== null };
 }
 
 export async function maybeFile(db: Queryable, uploadId: number | null): Promise<SentFile | null> {
   if (uploadId === null) return null;
-  const file = await maybeRow<{ file_name: string; mime_type: string; content: Buffer }>(
-    db,
-    sql`select file_name, mime_type, content from upload where id = ${uploadId}`,
+  const file = await firstOf(
+    db
+      .select({ file_name: tables.upload.fileName, mime_type: tables.upload.mimeType, content: tables.upload.content })
+      .from(tables.upload)
+      .where(eq(tables.upload.id, uploadId)),
   );
   return (
     file && { fileName: file.file_name, mimeType: file.mime_type, isPicture: file.mime_type.startsWith('image/'), content: file.content }

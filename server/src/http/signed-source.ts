@@ -1,6 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { type Request, type Router, text } from 'express';
-import { maybeRow, oneRow } from '../database/connect.ts';
+import { firstOf, onlyOne } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from './deps.ts';
 import { ProblemError } from './problem.ts';
 import { parseJson } from './read-body.ts';
@@ -24,18 +25,20 @@ export interface SignedRequest extends Request {
 
 /** @throws ProblemError `bad-signature` unless a known source signed the request within the last 5 minutes. */
 export async function sourceOf({ db, now }: Pick<Deps, 'db' | 'now'>, request: SignedRequest): Promise<{ id: number; key: string }> {
-  const [key, time, signature] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
-  const source = await maybeRow<{ id: number; key: string; secret: string }>(
-    db,
-    sql`select id, key, secret from source where key = ${key} and ended_at is null`,
+  const [key = '', time = '', signature = ''] = ['x-source', 'x-time', 'x-signature'].map((name) => request.get(name) ?? '');
+  const source = await firstOf(
+    db
+      .select({ id: tables.source.id, key: tables.source.key, secret: tables.source.secret })
+      .from(tables.source)
+      .where(and(eq(tables.source.key, key), isNull(tables.source.endedAt))),
   );
-  const parts = { method: request.method, path: request.originalUrl, time: time ?? '', body: request.signedBody ?? '' };
-  if (!isSigned(source?.secret ?? 'nobody', parts, signature ?? '', now()) || !source) throw new ProblemError('bad-signature');
+  const parts = { method: request.method, path: request.originalUrl, time, body: request.signedBody ?? '' };
+  if (!isSigned(source?.secret ?? 'nobody', parts, signature, now()) || !source) throw new ProblemError('bad-signature');
   return source;
 }
 
 /** The secret of a source, made when it is first asked for. */
 export async function sourceSecret(db: Deps['db'], key: string, name: string, fresh: string): Promise<string> {
-  await db.execute(sql`insert into source (key, secret, name) values (${key}, ${fresh}, ${name}) on conflict do nothing`);
-  return (await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${key}`)).secret;
+  await db.insert(tables.source).values({ key, secret: fresh, name }).onConflictDoNothing();
+  return (await onlyOne(db.select({ secret: tables.source.secret }).from(tables.source).where(eq(tables.source.key, key)))).secret;
 }

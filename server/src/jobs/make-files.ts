@@ -1,6 +1,7 @@
 import { type FileName, routes, type SentFile } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { type Taking, takenFiles } from '../progress/taken-files.ts';
@@ -46,8 +47,9 @@ export async function makeFileOfJob(
   const make = takenFiles[given.file] as (taking: Taking, asked: unknown) => Promise<SentFile>;
   const made = await make({ deps: { db, pastDays, columns }, actor, groupId: given.groupId, told }, askedOf(given));
   await told(0.95);
-  await db.execute(sql`
-    insert into made_file (job_id, file_name, mime_type, content) values (${id}, ${made.fileName}, ${made.mimeType}, ${Buffer.from(made.content)})
-    on conflict (job_id) do update set content = excluded.content, made_at = now()`);
+  await db
+    .insert(tables.madeFile)
+    .values({ jobId: id, fileName: made.fileName, mimeType: made.mimeType, content: Buffer.from(made.content) })
+    .onConflictDoUpdate({ target: tables.madeFile.jobId, set: { content: sql`excluded.content`, madeAt: sql`now()` } });
   return { fileName: made.fileName };
 }

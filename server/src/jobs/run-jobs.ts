@@ -1,8 +1,9 @@
 import { change as changeShape, type Change } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { and, eq, lte, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { applyChange } from '../changes/apply.ts';
-import { maybeRow, rows } from '../database/connect.ts';
+import { maybeRow } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { asProblem } from '../http/problem.ts';
 import { keepPart } from '../entry/roster-files.ts';
@@ -46,10 +47,11 @@ class Stopped extends Error {}
 export function startJobs(deps: Deps): () => Promise<void> {
   let isStopping = false;
   const stop = answerBell(deps.settings.databaseUrl, deps.log, async () => {
-    const waiting = await rows<{ id: string }>(
-      deps.db,
-      sql`select id from job where state = 'waiting' and starts_at <= now() order by starts_at`,
-    );
+    const waiting = await deps.db
+      .select({ id: tables.job.id })
+      .from(tables.job)
+      .where(and(eq(tables.job.state, 'waiting'), lte(tables.job.startsAt, sql`now()`)))
+      .orderBy(tables.job.startsAt);
     for (const { id } of waiting) if (!isStopping) await withLock(deps, id, () => work(deps, id, () => isStopping));
   });
   return async () => {
@@ -115,10 +117,11 @@ async function work(deps: Deps, id: string, isStopping: () => boolean): Promise<
     if (isStopping()) throw new Stopped();
     if (Date.now() - toldAt < tellMilliseconds) return;
     toldAt = Date.now();
-    const standing = await rows(
-      db,
-      sql`update job set done = ${Math.round(share * 1000)}, of_all = 1000 where id = ${id} and state = 'waiting' returning 1`,
-    );
+    const standing = await db
+      .update(tables.job)
+      .set({ done: Math.round(share * 1000), ofAll: 1000 })
+      .where(and(eq(tables.job.id, id), eq(tables.job.state, 'waiting')))
+      .returning({ id: tables.job.id });
     if (standing.length === 0) throw new Stopped();
   };
   try {

@@ -1,7 +1,8 @@
 import { type Conflict, letterProblems, may, noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
-import { maybeRow } from '../database/connect.ts';
+import { firstOf } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 
 const codes: Record<ReturnType<typeof letterProblems>[number]['code'], Conflict['code']> = {
@@ -14,9 +15,13 @@ const codes: Record<ReturnType<typeof letterProblems>[number]['code'], Conflict[
 export const planEditLetter: Planner<'edit-letter'> = async ({ db, actor, tree }, { groupId, letter, text }) => {
   if (!tree.has(groupId) || !may(actor, 'writeMessages', { path: tree.path(groupId) })) throw notFound();
   const effects = noEffects();
-  const standing = await maybeRow<{ row_id: number; subject: string; body: string }>(
-    db,
-    sql`select row_id, subject, body from letter_template where group_id = ${groupId} and kind = ${letter} and until_at is null`,
+  const standing = await firstOf(
+    db
+      .select({ row_id: tables.letterTemplate.rowId, subject: tables.letterTemplate.subject, body: tables.letterTemplate.body })
+      .from(tables.letterTemplate)
+      .where(
+        and(eq(tables.letterTemplate.groupId, groupId), eq(tables.letterTemplate.kind, letter), isNull(tables.letterTemplate.untilAt)),
+      ),
   );
   if (text) effects.conflicts = letterProblems(letter, text).map(({ code }) => ({ code: codes[code], blocks: true, count: 1 }));
   const isSame = text === null ? standing === null : standing?.subject === text.subject && standing.body === text.body;

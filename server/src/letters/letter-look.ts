@@ -1,7 +1,8 @@
 import { may, noEffects, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { isOwnPicture } from '../groups/uploads.ts';
 import { notFound } from '../http/problem.ts';
 
@@ -25,9 +26,11 @@ export async function looksFor(db: Queryable, groupIds: readonly number[]): Prom
 /** Gives the letters of a branch a sender's name and a logo of their own, or takes them back. */
 export const planSetLetterLook: Planner<'set-letter-look'> = async ({ db, actor, tree }, { groupId, look }) => {
   if (!tree.has(groupId) || !may(actor, 'writeMessages', { path: tree.path(groupId) })) throw notFound();
-  const standing = await maybeRow<LetterLook & { rowId: number }>(
-    db,
-    sql`select row_id as "rowId", sender_name as "senderName", logo_id as "logoId" from letter_look where group_id = ${groupId} and until_at is null`,
+  const standing = await firstOf(
+    db
+      .select({ rowId: tables.letterLook.rowId, senderName: tables.letterLook.senderName, logoId: tables.letterLook.logoId })
+      .from(tables.letterLook)
+      .where(and(eq(tables.letterLook.groupId, groupId), isNull(tables.letterLook.untilAt))),
   );
   const wished = look && { senderName: look.senderName === null ? null : tidyName(look.senderName), logoId: look.logoId };
   const effects = noEffects();

@@ -1,8 +1,8 @@
-import { sql } from 'drizzle-orm';
 import type { AddressInfo } from 'node:net';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import type { Database } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { addressIn } from './post.ts';
 
 /** Mailboxes at this address do not exist, so that one can see what becomes of a letter that comes back. */
@@ -79,8 +79,5 @@ async function keep(db: Database, message: Buffer, recipients: readonly string[]
           ),
     html,
   );
-  for (const recipient of recipients)
-    await db.execute(
-      sql`insert into received_mail (recipient, sender, subject, plain, html) values (${recipient}, ${sender}, ${subject}, ${text}, ${shown})`,
-    );
+  for (const recipient of recipients) await db.insert(tables.receivedMail).values({ recipient, sender, subject, plain: text, html: shown });
 }

@@ -1,9 +1,10 @@
 import { letterHtml, messageLetterHtml } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { createTransport, type Transporter } from 'nodemailer';
 import type SMTPPool from 'nodemailer/lib/smtp-pool/index.js';
 import type { Logger } from 'pino';
-import { type Database, ids, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { type Database, isAmong, oneRow, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { answerBell } from '../jobs/bell.ts';
 import { announce } from '../live/announce.ts';
 import { writeLetters } from './write-letters.ts';
@@ -75,7 +76,10 @@ async function postSome(db: Database, mail: Transporter, { publicUrl, sender }: 
   await db.transaction(async (tx) => {
     for (const { letter, trouble } of outcomes) {
       if (trouble === null)
-        await tx.execute(sql`update letter set state = 'sent', sent_at = now(), trouble = null where id = ${letter.id}`);
+        await tx
+          .update(tables.letter)
+          .set({ state: 'sent', sentAt: sql`now()`, trouble: null })
+          .where(eq(tables.letter.id, letter.id));
       else if (trouble.isFinal || letter.tries + 1 >= mostTries) {
         await tx.execute(sql`update letter set state = 'bounced', tries = tries + 1, trouble = ${trouble.said} where id = ${letter.id}`);
         await countBounce(tx, letter, publicUrl);
@@ -90,10 +94,10 @@ async function postSome(db: Database, mail: Transporter, { publicUrl, sender }: 
     );
     const invited = letters.flatMap(({ invitation_id }) => invitation_id ?? []);
     if (invited.length > 0) {
-      const groups = await rows<{ id: number }>(
-        tx,
-        sql`select distinct group_id as id from invitation where row_id = any(${ids(invited)})`,
-      );
+      const groups = await tx
+        .selectDistinct({ id: tables.invitation.groupId })
+        .from(tables.invitation)
+        .where(isAmong(tables.invitation.rowId, invited));
       await announce(tx, { topics: ['entry'], groups: groups.map(({ id }) => id) });
     }
   });
@@ -145,10 +149,10 @@ interface Picture {
 async function picturesOf(db: Database, letters: readonly Waiting[]): Promise<Map<number, Picture>> {
   const wanted = new Set(letters.flatMap(({ logo_id }) => logo_id ?? []));
   if (wanted.size === 0) return new Map();
-  const found = await rows<Picture & { id: number }>(
-    db,
-    sql`select id, mime_type as type, content from upload where id = any(${ids(wanted)})`,
-  );
+  const found = await db
+    .select({ id: tables.upload.id, type: tables.upload.mimeType, content: tables.upload.content })
+    .from(tables.upload)
+    .where(isAmong(tables.upload.id, wanted));
   return new Map(found.map(({ id, ...picture }) => [id, picture]));
 }
 

@@ -9,7 +9,8 @@ import {
 } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { makeToken } from '../accounts/tokens.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ringForWork } from '../jobs/bell.ts';
 import { looksFor } from './letter-look.ts';
 
@@ -59,10 +60,10 @@ export async function writeLetters(db: Queryable, publicUrl: string, kind: Lette
 
 /** Those who want these letters, with the addresses that stop them. */
 async function withoutStopped(db: Queryable, publicUrl: string, list: readonly LetterTo[]): Promise<Outgoing[]> {
-  const found = await rows<{ id: number; letters: 'at once' | 'once a day' | 'never'; stop_key: string }>(
-    db,
-    sql`select id, letters, stop_key from person where id = any(${ids(new Set(list.flatMap(({ personId }) => personId ?? [])))})`,
-  );
+  const found = await db
+    .select({ id: tables.person.id, letters: tables.person.letters, stop_key: tables.person.stopKey })
+    .from(tables.person)
+    .where(isAmong(tables.person.id, new Set(list.flatMap(({ personId }) => personId ?? []))));
   const people = new Map(found.map((person) => [person.id, person]));
   return list.flatMap((to) => {
     const person = people.get(to.personId ?? 0);
@@ -104,7 +105,7 @@ export async function writeConfirming(
       )
     ).map(({ nth }) => nth),
   );
-  const { time_zone } = await oneRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const { time_zone } = await onlyOne(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   const endsAt = new Date(Date.now() + confirmDays * 86_400_000);
   const letters = list.filter((_, nth) => allowed.has(nth)).map((to) => ({ to, ...makeToken() }));
   await db.execute(sql`
@@ -133,7 +134,7 @@ async function unconfirmedOf(db: Queryable, list: readonly LetterTo[]): Promise<
 
 async function putInOutbox(db: Queryable, kind: LetterKind, list: readonly Outgoing[]): Promise<number> {
   if (list.length === 0) return 0;
-  const { name: organisation } = await oneRow<{ name: string }>(db, sql`select name from organisation`);
+  const { name: organisation } = await onlyOne(db.select({ name: tables.organisation.name }).from(tables.organisation));
   const groups = [...new Set(list.flatMap(({ groupId }) => groupId ?? []))];
   const branchTexts = await textsFor(db, groups, kind);
   const facts = await factsOf(db, groups);

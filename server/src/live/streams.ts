@@ -1,9 +1,10 @@
 import { liveTopics, type LiveTopic } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import type { SignedIn } from '../accounts/actor.ts';
-import { type Database, ids, rows } from '../database/connect.ts';
+import { type Database, ids, isAmong, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { type Listening, listenTo } from '../database/listen.ts';
 import { type Announcement, channel } from './announce.ts';
 
@@ -94,7 +95,10 @@ export class Streams {
 
   async #groupsOf(personId: number): Promise<number[]> {
     return (
-      await rows<{ id: number }>(this.#db, sql`select group_id as id from membership where person_id = ${personId} and until_at is null`)
+      await this.#db
+        .select({ id: tables.membership.groupId })
+        .from(tables.membership)
+        .where(and(eq(tables.membership.personId, personId), isNull(tables.membership.untilAt)))
     ).map(({ id }) => id);
   }
 
@@ -135,10 +139,18 @@ export class Streams {
   async #refreshLearners(): Promise<void> {
     const learners = [...this.#streams].filter(({ actor }) => actor.role !== 'administrator' && actor.leaderships.length === 0);
     if (learners.length === 0) return;
-    const held = await rows<{ person_id: number; group_id: number }>(
-      this.#db,
-      sql`select person_id, group_id from membership where until_at is null and person_id = any(${ids(learners.map(({ actor }) => actor.personId))})`,
-    );
+    const held = await this.#db
+      .select({ person_id: tables.membership.personId, group_id: tables.membership.groupId })
+      .from(tables.membership)
+      .where(
+        and(
+          isNull(tables.membership.untilAt),
+          isAmong(
+            tables.membership.personId,
+            learners.map(({ actor }) => actor.personId),
+          ),
+        ),
+      );
     for (const stream of learners) {
       const now = held.filter(({ person_id }) => person_id === stream.actor.personId).map(({ group_id }) => group_id);
       stream.left = stream.own.filter((id) => !now.includes(id));

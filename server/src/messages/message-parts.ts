@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { reachedBy } from './audience.ts';
 import type { StandingMessage } from './read-messages.ts';
 
@@ -25,9 +26,12 @@ export async function filesOf(db: Queryable, messages: readonly StandingMessage[
   const all = messages.flatMap(({ fileIds }) => fileIds);
   if (all.length === 0) return new Map();
   const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, file_name as name from upload where id = any(${ids(new Set(all))})`)).map(
-      ({ id, name }) => [id, name],
-    ),
+    (
+      await db
+        .select({ id: tables.upload.id, name: tables.upload.fileName })
+        .from(tables.upload)
+        .where(isAmong(tables.upload.id, new Set(all)))
+    ).map(({ id, name }) => [id, name]),
   );
   return new Map(
     messages.map(({ id, fileIds }) => [

@@ -1,9 +1,10 @@
 import type { Answer, MessageAnswer, MessageRow, MessageSheet, MyMessage, readerLists, Routes, tallyFor } from '@gate-roster/contract';
 import { addTo, may } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
-import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, iso, maybeRow, oneRow, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import { found, notFound } from '../http/problem.ts';
 import { isYoung } from '../letters/write-letters.ts';
@@ -49,7 +50,7 @@ const columns = sql`
   v.message_id as id, v.kind, v.title, v.body, v.group_id as "groupId", g.name as "group", to_jsonb(v.to_groups) as "toGroups", v.with_subgroups as "withSubgroups", v.answers, v.urgent,
   v.pinned_until as "pinnedUntil", v.due_day as "dueDay", to_jsonb(v.choices) as choices, v.several, v.closes, v.activity_id as "activityId", v.own_words as "ownWords", v.is_named as "isNamed", v.tally, to_jsonb(v.file_ids) as "fileIds",
   (select o.closed_at is not null from message o where o.id = v.message_id) as "isClosed", v.made_by as "madeBy", trim(n.given_name || ' ' || n.family_name) as by, v.sent_at as "sentAt", v.sent_at > now() as "isWaiting"`;
-const tables = sql`message_version v join group_now g on g.id = v.group_id join personal_now n on n.person_id = v.made_by`;
+const messageTables = sql`message_version v join group_now g on g.id = v.group_id join personal_now n on n.person_id = v.made_by`;
 
 /** What was written in a scope, latest first. A leader reads what stands in the name of groups of their branches. */
 export async function messagesInScope(
@@ -93,7 +94,7 @@ async function messageRows(db: Queryable, actor: SignedIn, condition: SQL, limit
       jsonb_build_object('people', case when v.to_groups is null then (select count(*) from message_reader c where c.message_id = v.message_id and c.is_chosen)
           else (select coalesce(sum(m.counted), 0) from membership_set m where m.id in ${setsOfMessage}) end,
         'seen', k.seen, 'done', k.done, 'answered', k.answered) as reached
-    from ${tables} cross join lateral (
+    from ${messageTables} cross join lateral (
       select count(r.seen_at)::int as seen, count(r.done_at)::int as done, count(r.choices)::int as answered from message_reader r join person p on p.id = r.person_id
       where r.message_id = v.message_id and case when v.to_groups is null then r.is_chosen else p.counted and p.set_id in ${setsOfMessage} end
     ) k where v.until_at is null and ${condition} order by v.message_id desc limit ${limit}`,
@@ -104,7 +105,10 @@ async function messageRows(db: Queryable, actor: SignedIn, condition: SQL, limit
 /** A message that stands in the name of a group of the reader's. @throws ProblemError `not-found` */
 export async function standingMessage(db: Queryable, actor: SignedIn, messageId: number): Promise<StandingMessage> {
   const message = found(
-    await maybeRow<StandingMessage>(db, sql`select ${columns} from ${tables} where v.until_at is null and v.message_id = ${messageId}`),
+    await maybeRow<StandingMessage>(
+      db,
+      sql`select ${columns} from ${messageTables} where v.until_at is null and v.message_id = ${messageId}`,
+    ),
   );
   await pathTo(db, actor, message.groupId);
   return message;
@@ -215,12 +219,11 @@ export async function myMessages(db: Queryable, actor: SignedIn): Promise<Answer
     db,
     sql`
     select ${columns}, r.seen_at is not null as seen, r.done_at is not null as done, coalesce(to_jsonb(r.choices), '[]') as chosen, r.own_words as said, coalesce(v.pinned_until >= ${today}, false) as "isPinned"
-    from ${tables} left join message_reader r on r.message_id = v.message_id and r.person_id = ${personId}
+    from ${messageTables} left join message_reader r on r.message_id = v.message_id and r.person_id = ${personId}
     where v.until_at is null and v.sent_at <= now() and ${writtenTo(personId, today)} order by "isPinned" desc, v.sent_at desc, v.message_id desc limit ${mineAtOnce}`,
   );
-  const { letters } = await oneRow<{ letters: 'at once' | 'once a day' | 'never' }>(
-    db,
-    sql`select letters from person where id = ${personId}`,
+  const { letters } = await onlyOne(
+    db.select({ letters: tables.person.letters }).from(tables.person).where(eq(tables.person.id, personId)),
   );
   const common = list.filter(isCommon).map(({ id }) => id);
   const own = sql`(a.person_id = ${personId} or a.to_person_id = ${personId})`;
@@ -303,7 +306,7 @@ export async function messageToMe(db: Queryable, actor: SignedIn, messageId: num
   return found(
     await maybeRow<StandingMessage>(
       db,
-      sql`select ${columns} from ${tables} where v.until_at is null and v.sent_at <= now() and v.message_id = ${messageId} and ${writtenTo(actor.personId, actor.today)}`,
+      sql`select ${columns} from ${messageTables} where v.until_at is null and v.sent_at <= now() and v.message_id = ${messageId} and ${writtenTo(actor.personId, actor.today)}`,
     ),
   );
 }

@@ -3,7 +3,8 @@ import { addDays, may, nearestReminder, type ReminderOccasion } from '@gate-rost
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import { isCounted, seenPerson } from '../people/scope.ts';
 import { nextReminders } from './remind.ts';
@@ -23,10 +24,15 @@ export async function remindersOf(db: Queryable, actor: SignedIn, groupId: numbe
   const about = all.filter((each) => tree.has(each.groupId) && (full.includes(each.groupId) || tree.isInBranch(each.groupId, groupId)));
   const courses = new Map(
     (
-      await rows<{ id: number; name: string }>(
-        db,
-        sql`select id, name from course_now where id = any(${ids(about.flatMap(({ courseId }) => courseId ?? []))})`,
-      )
+      await db
+        .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+        .from(tables.courseNow)
+        .where(
+          isAmong(
+            tables.courseNow.id,
+            about.flatMap(({ courseId }) => courseId ?? []),
+          ),
+        )
     ).map(({ id, name }) => [id, name]),
   );
   const makers = new Map(

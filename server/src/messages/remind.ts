@@ -1,8 +1,9 @@
 import { addDays, type Day, dayOfMoment, fillLetter, reminderTexts } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { noteAct } from '../changes/note-act.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, firstOf, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { answerBell, ringForWork } from '../jobs/bell.ts';
 import { dayInWords } from '../letters/write-letters.ts';
@@ -25,7 +26,7 @@ export const startRemindingPeople = (deps: RemindDeps, databaseUrl: string, log:
 
 /** @returns How many were reminded; null when it was not the time, or another process did it. */
 export async function remindPeople({ db, now }: RemindDeps): Promise<number | null> {
-  const site = await maybeRow<{ zone: string }>(db, sql`select time_zone as zone from organisation`);
+  const site = await firstOf(db.select({ zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site || hourOf(now(), site.zone) < morningHour) return null;
   const today = dayOfMoment(now(), site.zone);
   const isDue = sql`select 1 from day_turn where day = ${today} and reminded_at is null`;
@@ -39,14 +40,22 @@ export async function remindPeople({ db, now }: RemindDeps): Promise<number | nu
       remindersDue({ tree: await wholeTree(tx), settings, people: sql`true`, today, next: today, through: today, timeZone: site.zone }),
     );
     const people = await writeAll(tx, settings, due);
-    await tx.execute(sql`update day_turn set reminded_at = now() where day = ${today}`);
+    await tx
+      .update(tables.dayTurn)
+      .set({ remindedAt: sql`now()` })
+      .where(eq(tables.dayTurn.day, today));
     return people;
   });
 }
 
 /** The day on which the next reminders leave. */
 export async function nextReminders(db: Queryable, today: Day): Promise<Day> {
-  const done = await maybeRow(db, sql`select 1 from day_turn where day = ${today} and reminded_at is not null`);
+  const done = await firstOf(
+    db
+      .select({ day: tables.dayTurn.day })
+      .from(tables.dayTurn)
+      .where(and(eq(tables.dayTurn.day, today), isNotNull(tables.dayTurn.remindedAt))),
+  );
   return done ? addDays(today, 1) : today;
 }
 
@@ -103,9 +112,9 @@ async function writeOne(
 ): Promise<number> {
   const { id } = await oneRow<{ id: number }>(tx, sql`insert into message default values returning id`);
   if (to.length === 0) return id;
-  await tx.execute(sql`
-    insert into message_version (message_id, kind, title, body, group_id, answers, made_by, sent_at)
-    values (${id}, 'reminder', ${subject}, ${body.trim()}, ${groupId}, false, ${madeBy}, now())`);
+  await tx
+    .insert(tables.messageVersion)
+    .values({ messageId: id, kind: 'reminder', title: subject, body: body.trim(), groupId, answers: false, madeBy, sentAt: sql`now()` });
   await tx.execute(
     sql`insert into message_reader (message_id, person_id, is_chosen) select ${id}, p, true from unnest(${ids(to.map(({ personId }) => personId))}) p on conflict do nothing`,
   );

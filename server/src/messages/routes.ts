@@ -1,10 +1,11 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { slowDown } from '../accounts/slow-down.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { onceOutside, outsideRequest } from '../changes/outside-request.ts';
 import { courseSight } from '../courses/own-courses.ts';
-import { ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import { maybeFile } from '../groups/uploads.ts';
 import type { Deps } from '../http/deps.ts';
@@ -47,9 +48,7 @@ export function messageHandlers(deps: Deps): Handlers {
         tx,
         outsideRequest(requestKey, requestId, { personId: actor.personId, messageId: message.id, words, toPersonId }),
         async () => {
-          await tx.execute(
-            sql`insert into message_answer (message_id, person_id, to_person_id, words) values (${message.id}, ${actor.personId}, ${toPersonId}, ${words})`,
-          );
+          await tx.insert(tables.messageAnswer).values({ messageId: message.id, personId: actor.personId, toPersonId, words });
           await tellOf(tx, message);
           return {};
         },
@@ -58,7 +57,15 @@ export function messageHandlers(deps: Deps): Handlers {
   }
 
   const stopBy = async (key: string): Promise<void> => {
-    found(await maybeRow(db, sql`update person set letters = 'never' where stop_key = ${key} and erased_at is null returning 1`));
+    found(
+      await firstOf(
+        db
+          .update(tables.person)
+          .set({ letters: 'never' })
+          .where(and(eq(tables.person.stopKey, key), isNull(tables.person.erasedAt)))
+          .returning({ id: tables.person.id }),
+      ),
+    );
   };
 
   return {
@@ -113,9 +120,12 @@ export function messageHandlers(deps: Deps): Handlers {
       await pathTo(db, actor, message.groupId, 'writeMessages');
       await db.transaction(async (tx) => {
         const { author } = found(
-          await maybeRow<{ author: number }>(
-            tx,
-            sql`update message_answer set hidden_by = ${hidden ? actor.personId : null} where id = ${answerId} and message_id = ${messageId} returning person_id as author`,
+          await firstOf(
+            tx
+              .update(tables.messageAnswer)
+              .set({ hiddenBy: hidden ? actor.personId : null })
+              .where(and(eq(tables.messageAnswer.id, answerId), eq(tables.messageAnswer.messageId, messageId)))
+              .returning({ author: tables.messageAnswer.personId }),
           ),
         );
         await noteAct(tx, actor.personId, 'hide-answer', author, [message.groupId]);
@@ -189,7 +199,7 @@ export function messageHandlers(deps: Deps): Handlers {
     },
 
     async chooseLetters({ actor, body: { letters } }) {
-      await db.execute(sql`update person set letters = ${letters} where id = ${actor.personId}`);
+      await db.update(tables.person).set({ letters }).where(eq(tables.person.id, actor.personId));
       return {};
     },
 

@@ -1,8 +1,9 @@
 import type { Change } from '@gate-roster/contract';
 import { type Conflict, may, noEffects, tidyName } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { filterReader, whoFits } from '../filters/conditions.ts';
 import { notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
@@ -110,7 +111,12 @@ async function checkParts({ db, actor }: PlanContext, { values }: SendMessage): 
   if (files < fileIds.size) throw notFound();
   if (
     values.activityId !== null &&
-    !(await maybeRow(db, sql`select 1 from activity_now where id = ${values.activityId} and finished_by = 'marker'`))
+    !(await firstOf(
+      db
+        .select({ id: tables.activityNow.id })
+        .from(tables.activityNow)
+        .where(and(eq(tables.activityNow.id, values.activityId), eq(tables.activityNow.finishedBy, 'marker'))),
+    ))
   )
     throw notFound();
 }

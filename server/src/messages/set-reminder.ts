@@ -1,7 +1,8 @@
 import { courseOccasions, may, noEffects, type Power, reminderProblems } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, rows } from '../database/connect.ts';
+import { firstOf, ids, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { isCounted } from '../people/scope.ts';
 import { wayOfLetter } from './audience.ts';
@@ -16,7 +17,8 @@ export const planSetReminder: Planner<'set-reminder'> = async (context, change) 
   if (!mayHere('writeMessages')) throw notFound();
   if (
     courseId !== null &&
-    (!courseOccasions.includes(occasion) || !(await maybeRow(db, sql`select 1 from course_now where id = ${courseId}`)))
+    (!courseOccasions.includes(occasion) ||
+      !(await firstOf(db.select({ id: tables.courseNow.id }).from(tables.courseNow).where(eq(tables.courseNow.id, courseId)))))
   )
     throw notFound();
   const all = await keptReminders(db);

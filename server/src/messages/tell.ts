@@ -1,7 +1,8 @@
 import { type Day, dayOfMoment } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { type Database, ids, isAmong, maybeRow, onlyOne, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { answerBell } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 import { announce } from '../live/announce.ts';
@@ -46,7 +47,10 @@ async function putDown({ db, now }: TellDeps): Promise<boolean> {
       insert into message_notice (message_id, person_id)
       select ${next.id}, p.id from person p join personal_now n on n.person_id = p.id where ${wayOfLetter} <> 'none' and ${reachedBy({ messageId: next.id, toGroups: next.to_groups, withSubgroups: next.with_subgroups })}
         and (${next.urgent} or p.letters <> 'never') on conflict do nothing`);
-    await tx.execute(sql`update message set told_at = now() where id = ${next.id}`);
+    await tx
+      .update(tables.message)
+      .set({ toldAt: sql`now()` })
+      .where(eq(tables.message.id, next.id));
     await announce(tx, { topics: ['messages'], groups: [...new Set([next.group_id, ...(next.to_groups ?? [])])] });
     return true;
   });
@@ -80,12 +84,16 @@ async function tellSome({ db, publicUrl, now }: TellDeps): Promise<boolean> {
       organisation,
       quiet_from,
       quiet_until,
-    } = await oneRow<{
-      time_zone: string;
-      organisation: string;
-      quiet_from: number;
-      quiet_until: number;
-    }>(tx, sql`select time_zone, name as organisation, quiet_from, quiet_until from organisation`).catch(() => ({
+    } = await onlyOne(
+      tx
+        .select({
+          time_zone: tables.organisation.timeZone,
+          organisation: tables.organisation.name,
+          quiet_from: tables.organisation.quietFrom,
+          quiet_until: tables.organisation.quietUntil,
+        })
+        .from(tables.organisation),
+    ).catch(() => ({
       time_zone: 'UTC',
       organisation: '',
       quiet_from: 0,
@@ -115,9 +123,10 @@ async function tellSome({ db, publicUrl, now }: TellDeps): Promise<boolean> {
         notices.map(({ message_id, person_id }) => ({ message_id, person_id })),
       )}::jsonb) as s(message_id bigint, person_id bigint) where t.message_id = s.message_id and t.person_id = s.person_id`);
     // Only what was not urgent uses up the letter of the day.
-    await tx.execute(
-      sql`update person set digest_day = ${today} where id = any(${ids(new Set(notices.flatMap(({ urgent, person_id }) => (urgent ? [] : [person_id]))))})`,
-    );
+    await tx
+      .update(tables.person)
+      .set({ digestDay: today })
+      .where(isAmong(tables.person.id, new Set(notices.flatMap(({ urgent, person_id }) => (urgent ? [] : [person_id])))));
     return due.length === peopleAtOnce;
   });
 }

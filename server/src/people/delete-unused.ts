@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { deleteColumns, leftNothing } from './join-columns.ts';
 
 /** Deletes accounts that were ended before anybody used them. Run after the derived tables are up to date. */
@@ -15,5 +16,5 @@ export async function deleteUnused(tx: Transaction, people: readonly number[]): 
   );
   const gone = unused.map(({ id }) => id);
   await deleteColumns(tx, gone);
-  await tx.execute(sql`delete from person where id = any(${ids(gone)})`);
+  await tx.delete(tables.person).where(isAmong(tables.person.id, gone));
 }

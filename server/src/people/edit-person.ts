@@ -1,8 +1,9 @@
 import type { PersonValues, Some } from '@gate-roster/contract';
 import { emailProblem, noEffects, signInNameProblem, speakingBranch } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { maybeRow, oneRow } from '../database/connect.ts';
+import { firstOf, maybeRow, oneRow } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { dropAddress } from '../accounts/one-time.ts';
 import { actableAccount } from './account.ts';
 
@@ -91,9 +92,17 @@ async function conflicts(
   if (holder) found.push({ code: 'address taken', blocks: true, count: 1, people: [holder.id] });
   if (await taken('sign_in_name')) found.push({ code: 'sign-in name taken', blocks: true, count: 1 });
   if (changed['id_number'] != null) {
-    const other = await maybeRow(
-      db,
-      sql`select 1 from personal_now where id_issuer = ${issuer as number} and id_number = ${changed['id_number'] as string} and person_id <> ${personId}`,
+    const other = await firstOf(
+      db
+        .select({ rowId: tables.personalNow.rowId })
+        .from(tables.personalNow)
+        .where(
+          and(
+            eq(tables.personalNow.idIssuer, issuer as number),
+            eq(tables.personalNow.idNumber, changed['id_number'] as string),
+            ne(tables.personalNow.personId, personId),
+          ),
+        ),
     );
     if (other) found.push({ code: 'id number taken', blocks: true, count: 1 });
   }

@@ -1,9 +1,10 @@
 import { noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { RowKind } from '../changes/kept-rows.ts';
 import { oneRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { dropFilesWith } from '../entry/roster-files.ts';
 import { eraseWork } from '../work/erase-work.ts';
 import { actableAccount } from './account.ts';
@@ -42,10 +43,10 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
           standing.map(({ row_id }) => row_id),
         );
       }
-      const [state] = await rows<{ row_id: number }>(
-        tx,
-        sql`select row_id from person_state where person_id = ${personId} and until_at is null`,
-      );
+      const [state] = await tx
+        .select({ row_id: tables.personState.rowId })
+        .from(tables.personState)
+        .where(and(eq(tables.personState.personId, personId), isNull(tables.personState.untilAt)));
       if (state) await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
       const known = await oneRow<{ name: string; email: string | null; sign_in_name: string | null; id_number: string | null }>(
         tx,
@@ -56,32 +57,47 @@ export const planErasePerson: Planner<'erase-person'> = async (context, { person
       await tx.execute(sql`delete from letter where address in (${addresses})`);
       await tx.execute(sql`delete from received_mail where recipient in (${addresses})`);
       // Files may name the person, and so may what was asked of them; they can be made again.
-      await tx.execute(sql`delete from job where kind = 'make-file'`);
+      await tx.delete(tables.job).where(eq(tables.job.kind, 'make-file'));
       await tx.execute(sql`delete from invitation where email in (${addresses})`);
       await tx.execute(sql`delete from confirm_link where email in (${addresses})`);
       await tx.execute(
         sql`delete from address_bounce where address in (${addresses} union select guardian_email from personal where person_id = ${personId} and guardian_email is not null)`,
       );
-      await tx.execute(sql`
-        update personal set given_name = '', family_name = '', email = null, sign_in_name = null, id_number = null, id_issuer = null, guardian_email = null, confirmed_email = null, name_hidden = true where person_id = ${personId}`);
-      await tx.execute(sql`update course_exception set reason = null, proof = null where person_id = ${personId}`);
-      await tx.execute(sql`update enrolment set exempt_reason = null, elsewhere_reason = null where person_id = ${personId}`);
+      await tx
+        .update(tables.personal)
+        .set({
+          givenName: '',
+          familyName: '',
+          email: null,
+          signInName: null,
+          idNumber: null,
+          idIssuer: null,
+          guardianEmail: null,
+          confirmedEmail: null,
+          nameHidden: true,
+        })
+        .where(eq(tables.personal.personId, personId));
+      await tx.update(tables.courseException).set({ reason: null, proof: null }).where(eq(tables.courseException.personId, personId));
+      await tx.update(tables.enrolment).set({ exemptReason: null, elsewhereReason: null }).where(eq(tables.enrolment.personId, personId));
       await tx.execute(sql`update join_request set answers = '{}', word = null where person_id = ${personId}`);
-      await tx.execute(sql`update course_request set asking = null, word = null where person_id = ${personId}`);
-      await tx.execute(sql`update message_answer set words = '' where person_id = ${personId}`);
-      await tx.execute(sql`update message_reader set own_words = null where person_id = ${personId}`);
+      await tx.update(tables.courseRequest).set({ asking: null, word: null }).where(eq(tables.courseRequest.personId, personId));
+      await tx.update(tables.messageAnswer).set({ words: '' }).where(eq(tables.messageAnswer.personId, personId));
+      await tx.update(tables.messageReader).set({ ownWords: null }).where(eq(tables.messageReader.personId, personId));
       await eraseWork(tx, personId);
       await tx.execute(
         sql`update shared_view set withdrawn_at = coalesce(withdrawn_at, now()), title = '', shown = '{}', says = '[]', frozen = null, frozen_day = null where made_by = ${personId}`,
       );
       await tx.execute(sql`update paid_entry set answers = '[]', id_number = null where person_id = ${personId}`);
-      await tx.execute(sql`update seat_order set asking = null where ordered_by = ${personId}`);
-      await tx.execute(sql`update order_step set word = null where by_id = ${personId}`);
+      await tx.update(tables.seatOrder).set({ asking: null }).where(eq(tables.seatOrder.orderedBy, personId));
+      await tx.update(tables.orderStep).set({ word: null }).where(eq(tables.orderStep.byId, personId));
       await tx.execute(sql`update join_code_use set answers = '[]' where person_id = ${personId}`);
-      await tx.execute(sql`update access_grant set note = null where person_id = ${personId}`);
+      await tx.update(tables.grant).set({ note: null }).where(eq(tables.grant.personId, personId));
       await eraseColumns(tx, personId);
       await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(personId)}`);
-      await tx.execute(sql`update person set erased_at = now() where id = ${personId}`);
+      await tx
+        .update(tables.person)
+        .set({ erasedAt: sql`now()` })
+        .where(eq(tables.person.id, personId));
       return { people: [personId], sessions: [personId] };
     },
   };

@@ -1,7 +1,8 @@
 import { nameKey, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, isAmong, onlyOne, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
@@ -19,7 +20,15 @@ export const ownLists = (db: Queryable, actor: SignedIn): Promise<{ id: number; 
 /** Own named sets of people. Nobody else sees them, so they are no part of the roster and stand in no log. */
 export function listHandlers({ db }: Deps): Handlers {
   const ownList = async (ownerId: number, listId: number): Promise<void> => {
-    if (!(await maybeRow(db, sql`select 1 from personal_list where id = ${listId} and owner_id = ${ownerId}`))) throw notFound();
+    if (
+      !(await firstOf(
+        db
+          .select({ id: tables.personalList.id })
+          .from(tables.personalList)
+          .where(and(eq(tables.personalList.id, listId), eq(tables.personalList.ownerId, ownerId))),
+      ))
+    )
+      throw notFound();
   };
   return {
     async lists({ actor }) {
@@ -27,11 +36,12 @@ export function listHandlers({ db }: Deps): Handlers {
     },
 
     async makeList({ actor, body: { name, personIds } }) {
-      const list = await oneRow<{ id: number; name: string }>(
-        db,
-        sql`
-        insert into personal_list (owner_id, name, name_key) values (${actor.personId}, ${tidyName(name)}, ${nameKey(name)})
-        on conflict (owner_id, name_key) do update set name = excluded.name returning id, name`,
+      const list = await onlyOne(
+        db
+          .insert(tables.personalList)
+          .values({ ownerId: actor.personId, name: tidyName(name), nameKey: nameKey(name) })
+          .onConflictDoUpdate({ target: [tables.personalList.ownerId, tables.personalList.nameKey], set: { name: sql`excluded.name` } })
+          .returning({ id: tables.personalList.id, name: tables.personalList.name }),
       );
       await db.execute(sql`
         insert into personal_list_person select ${list.id}::bigint, p.id from person p where p.id = any(${ids(personIds)}) and ${seenPerson(actor, sql`p.id`)} on conflict do nothing`);
@@ -40,12 +50,14 @@ export function listHandlers({ db }: Deps): Handlers {
 
     async leaveList({ actor, params: { listId }, body: { personIds } }) {
       await ownList(actor.personId, listId);
-      await db.execute(sql`delete from personal_list_person where list_id = ${listId} and person_id = any(${ids(personIds)})`);
+      await db
+        .delete(tables.personalListPerson)
+        .where(and(eq(tables.personalListPerson.listId, listId), isAmong(tables.personalListPerson.personId, personIds)));
     },
 
     async dropList({ actor, params: { listId } }) {
       await ownList(actor.personId, listId);
-      await db.execute(sql`delete from personal_list where id = ${listId}`);
+      await db.delete(tables.personalList).where(eq(tables.personalList.id, listId));
     },
   };
 }

@@ -1,8 +1,9 @@
 import { randomInt } from 'node:crypto';
 import { type PersonName, signInName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, oneRow, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, onlyOne, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 export interface NewPerson extends PersonName {
   /** Where they are made; the nearest group from there up that has a prefix gives it to their sign-in name. */
@@ -25,7 +26,9 @@ export async function makePeople(
   { issuer, byLeader, state = 'active' }: { issuer: number; byLeader: boolean; state?: 'active' | 'asking' },
 ): Promise<{ id: number; signInName: string }[]> {
   if (people.length === 0) return [];
-  const empty = await oneRow<{ id: number }>(tx, sql`select id from membership_set where key = ''`);
+  const empty = await onlyOne(
+    tx.select({ id: tables.membershipSet.id }).from(tables.membershipSet).where(eq(tables.membershipSet.key, '')),
+  );
   const made = await rows<{ id: number }>(
     tx,
     sql`insert into person (set_id) select ${empty.id}::bigint from generate_series(1, ${people.length}::int) returning id`,

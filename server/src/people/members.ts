@@ -1,9 +1,10 @@
 import { contains, type GroupEffect, noEffects, type Who } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { learners, type PersonLearner } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift, type ShiftEffects } from '../changes/shift.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { isAmong, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
 
@@ -115,10 +116,10 @@ export function effectOn(groupId: number, people: readonly { personId: number }[
 
 export async function membershipRows(db: Queryable, groupId: number, personIds: readonly number[]): Promise<number[]> {
   return (
-    await rows<{ row_id: number }>(
-      db,
-      sql`select row_id from membership where group_id = ${groupId} and person_id = any(${ids(personIds)}) and until_at is null`,
-    )
+    await db
+      .select({ row_id: tables.membership.rowId })
+      .from(tables.membership)
+      .where(and(eq(tables.membership.groupId, groupId), isAmong(tables.membership.personId, personIds), isNull(tables.membership.untilAt)))
   ).map(({ row_id }) => row_id);
 }
 

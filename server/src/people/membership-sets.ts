@@ -1,6 +1,7 @@
 import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 /** Whose sets to work out: these people's, or everybody's. */
 export type People = readonly number[] | 'all';
@@ -111,7 +112,10 @@ async function markSets(tx: Transaction, sets: ReadonlySet<number>): Promise<voi
 async function setsOfKeys(tx: Transaction, keys: ReadonlySet<string>): Promise<{ setOf: Map<string, number>; newSets: number[] }> {
   const setOf = new Map<string, number>();
   const find = async (wanted: Iterable<string>): Promise<void> => {
-    const found = await rows<{ id: number; key: string }>(tx, sql`select id, key from membership_set where key = any(${texts(wanted)})`);
+    const found = await tx
+      .select({ id: tables.membershipSet.id, key: tables.membershipSet.key })
+      .from(tables.membershipSet)
+      .where(sql`${tables.membershipSet.key} = any(${texts(wanted)})`);
     for (const { id, key } of found) setOf.set(key, id);
   };
   if (keys.size === 0) return { setOf, newSets: [] };
@@ -148,7 +152,7 @@ export async function dropEmptySets(tx: Transaction, sets: readonly number[]): P
   await tx.execute(sql`insert into standing_settled (set_id) select unnest(${ids(empty)})`);
   for (const table of ['entitlement', 'membership_set_group', 'set_in_branch', 'standing', 'standing_mark'])
     await tx.execute(sql`delete from ${sql.identifier(table)} where set_id = any(${ids(empty)})`);
-  await tx.execute(sql`delete from membership_set where id = any(${ids(empty)})`);
+  await tx.delete(tables.membershipSet).where(isAmong(tables.membershipSet.id, empty));
   const gone = new Set(empty);
   return sets.filter((id) => !gone.has(id));
 }

@@ -1,5 +1,5 @@
 import { addTo, type CourseEffect, type Effects, emptyWho, noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { ExceptedPair } from '../access/exceptions.ts';
 import { endedGrants } from '../access/load-rules.ts';
 import { exceptedPairs } from '../access/undo-exceptions.ts';
@@ -7,7 +7,8 @@ import { keptRows, type RowKind } from '../changes/kept-rows.ts';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { statementsFollow, statementsOfEnrolments } from '../standards/keep-statements.ts';
 import { forgetPastDays } from '../progress/past-days.ts';
 import { dropAddress } from '../accounts/one-time.ts';
@@ -76,7 +77,12 @@ export async function mergeAccounts(
   await joinProgress(tx, writer, personId, goneId);
   await statementsFollow(tx, personId, goneId);
   await forgetPastDays(tx);
-  const state = await oneRow<{ row_id: number }>(tx, sql`select row_id from person_state where person_id = ${goneId} and until_at is null`);
+  const state = await onlyOne(
+    tx
+      .select({ row_id: tables.personState.rowId })
+      .from(tables.personState)
+      .where(and(eq(tables.personState.personId, goneId), isNull(tables.personState.untilAt))),
+  );
   await writer.replace('person state', [{ rowId: state.row_id, values: { state: 'ended' } }]);
   await dropAddress(tx, [goneId]);
   await tx.execute(sql`delete from session where sess ->> 'personId' = ${String(goneId)}`);
@@ -87,9 +93,12 @@ export async function mergeAccounts(
 const saidOf = async (db: Queryable, personId: number) =>
   endedGrants(
     db,
-    (await rows<{ row_id: number }>(db, sql`select row_id from access_grant where person_id = ${personId} and until_at is null`)).map(
-      ({ row_id }) => row_id,
-    ),
+    (
+      await db
+        .select({ row_id: tables.grant.rowId })
+        .from(tables.grant)
+        .where(and(eq(tables.grant.personId, personId), isNull(tables.grant.untilAt)))
+    ).map(({ row_id }) => row_id),
   );
 
 type Following = { courseId: number; kind: string; isDone: boolean };
@@ -261,9 +270,10 @@ async function joinProgress(tx: Transaction, writer: ChangeWriter, personId: num
     // Rounds are unique for a person and course: out of the way first, then into their order.
     await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${list.map(({ id }) => id)}`);
     for (const [index, each] of ordered.entries())
-      await tx.execute(
-        sql`update enrolment set person_id = ${personId}, round = ${index + 1}, is_current = ${each === current} where id = ${each.id}`,
-      );
+      await tx
+        .update(tables.enrolment)
+        .set({ personId, round: index + 1, isCurrent: each === current })
+        .where(eq(tables.enrolment.id, each.id));
   }
   await workFollows(
     tx,
@@ -285,7 +295,7 @@ export async function partProgress(tx: Transaction, list: readonly { after_row: 
   if (was.length === 0) return;
   await tx.execute(sql`update enrolment set round = -round, is_current = false where id in ${was.map(({ id }) => id)}`);
   for (const { id, person, round, current } of was)
-    await tx.execute(sql`update enrolment set person_id = ${person}, round = ${round}, is_current = ${current} where id = ${id}`);
+    await tx.update(tables.enrolment).set({ personId: person, round, isCurrent: current }).where(eq(tables.enrolment.id, id));
   const parted = was.map(({ id }) => id);
   await workFollows(tx, parted);
   await statementsOfEnrolments(tx, parted);

@@ -1,8 +1,9 @@
 import { noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, isAmong } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { actableAccount } from './account.ts';
 import { idsOf, visiblePeople } from './members.ts';
 
@@ -11,10 +12,16 @@ export const planSetPersonState: Planner<'set-person-state'> = async (context, c
   const { db, actor, tree } = context;
   const people = await visiblePeople(context, change.personIds);
   for (const { personId } of people) await actableAccount(db, actor, tree, personId);
-  const standing = await rows<{ row_id: number; person_id: number; state: string; first_day: string | null; last_day: string | null }>(
-    db,
-    sql`select row_id, person_id, state, first_day, last_day from person_state where person_id = any(${ids(idsOf(people))}) and until_at is null`,
-  );
+  const standing = await db
+    .select({
+      row_id: tables.personState.rowId,
+      person_id: tables.personState.personId,
+      state: tables.personState.state,
+      first_day: tables.personState.firstDay,
+      last_day: tables.personState.lastDay,
+    })
+    .from(tables.personState)
+    .where(and(isAmong(tables.personState.personId, idsOf(people)), isNull(tables.personState.untilAt)));
   const turning = standing.filter(
     ({ state, first_day, last_day }) => state !== change.state || first_day !== change.firstDay || last_day !== change.lastDay,
   );

@@ -1,11 +1,12 @@
 import type { PersonSheet, WhyStep } from '@gate-roster/contract';
 import { type Actor, addTo, type CourseGrants, may, mayActOnAccount, type Power, resolve, type Tree } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { grantsByCourse, learners, rulesOfCourse } from '../access/load-rules.ts';
 import type { SignedIn } from '../accounts/actor.ts';
 import { progressSight, seenGroups } from '../accounts/reach.ts';
 import { courseSight } from '../courses/own-courses.ts';
 import { iso, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsOf } from '../progress/enrolments.ts';
@@ -155,10 +156,12 @@ async function coursesWithWhy(db: Queryable, actor: SignedIn, personId: number, 
 const askedBy = async (db: Queryable, personId: number): Promise<Set<number>> =>
   new Set(
     (
-      await rows<{ id: number }>(
-        db,
-        sql`select course_id as id from course_request where person_id = ${personId} and until_at is null and state = 'asking'`,
-      )
+      await db
+        .select({ id: tables.courseRequest.courseId })
+        .from(tables.courseRequest)
+        .where(
+          and(eq(tables.courseRequest.personId, personId), isNull(tables.courseRequest.untilAt), eq(tables.courseRequest.state, 'asking')),
+        )
     ).map(({ id }) => id),
   );
 

@@ -1,7 +1,8 @@
 import { nameKey, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, oneRow, rows, texts, type Transaction } from '../database/connect.ts';
+import { isAmong, onlyOne, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 const tagLock = 7_401_006;
 
@@ -31,7 +32,7 @@ export async function ensureTags(
   const known = new Map(found.map(({ id, name_key }) => [name_key, id]));
   for (const [key, name] of wanted) {
     if (known.has(key)) continue;
-    const { id } = await oneRow<{ id: number }>(tx, sql`insert into tag (branch_id) values (${branch}) returning id`);
+    const { id } = await onlyOne(tx.insert(tables.tag).values({ branchId: branch }).returning({ id: tables.tag.id }));
     await writer.begin('tag', [{ tag_id: id, branch_id: branch, name, name_key: key }]);
     known.set(key, id);
   }
@@ -57,9 +58,9 @@ export async function beginTags(
 /** Rows in which people have these tags. */
 export async function tagRows(tx: Transaction, personIds: readonly number[], tagIds: readonly number[]): Promise<number[]> {
   return (
-    await rows<{ row_id: number }>(
-      tx,
-      sql`select row_id from person_tag where until_at is null and person_id = any(${ids(personIds)}) and tag_id = any(${ids(tagIds)})`,
-    )
+    await tx
+      .select({ row_id: tables.personTag.rowId })
+      .from(tables.personTag)
+      .where(and(isNull(tables.personTag.untilAt), isAmong(tables.personTag.personId, personIds), isAmong(tables.personTag.tagId, tagIds)))
   ).map(({ row_id }) => row_id);
 }

@@ -1,9 +1,10 @@
 import { branchesWith, may, nameKey, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { visiblePeople } from './members.ts';
 import { groupsOf } from './scope.ts';
@@ -121,9 +122,11 @@ export const planEditTag: Planner<'edit-tag'> = async (context, change) => {
   const tag = await ownTag(context, change.tagId);
   const name = tidyName(change.name);
   const effects = noEffects();
-  const taken = await maybeRow(
-    context.db,
-    sql`select 1 from tag_now where branch_id = ${tag.branch_id} and name_key = ${nameKey(name)} and id <> ${tag.id}`,
+  const taken = await firstOf(
+    context.db
+      .select({ id: tables.tagNow.id })
+      .from(tables.tagNow)
+      .where(and(eq(tables.tagNow.branchId, tag.branch_id), eq(tables.tagNow.nameKey, nameKey(name)), ne(tables.tagNow.id, tag.id))),
   );
   if (name === '') effects.conflicts.push({ code: 'name missing', blocks: true, count: 1 });
   if (taken) effects.conflicts.push({ code: 'name taken', blocks: true, count: 1 });

@@ -1,10 +1,11 @@
 import type { Change } from '@gate-roster/contract';
 import { earlier, isBlocked, may, noEffects, type Power } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { mergeTouched, type Plan, type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { mayShapeIn } from '../groups/shape.ts';
 import { versionRows } from '../groups/move-groups.ts';
 import { notFound } from '../http/problem.ts';
@@ -202,10 +203,10 @@ async function endAccounts(
   people: readonly number[],
   lastOf: (day: string | null) => string,
 ): Promise<void> {
-  const standing = await rows<{ row_id: number; last_day: string | null }>(
-    tx,
-    sql`select row_id, last_day from person_state where until_at is null and person_id = any(${ids(people)})`,
-  );
+  const standing = await tx
+    .select({ row_id: tables.personState.rowId, last_day: tables.personState.lastDay })
+    .from(tables.personState)
+    .where(and(isNull(tables.personState.untilAt), isAmong(tables.personState.personId, people)));
   await writer.replace(
     'person state',
     standing.map(({ row_id, last_day }) => ({ rowId: row_id, values: { last_day: lastOf(last_day) } })),

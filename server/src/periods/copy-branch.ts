@@ -5,19 +5,19 @@ import {
   type GroupId,
   type GroupNode,
   nameKey,
-  type Power,
   type SeatLimit,
   shiftDay,
   speakingBranch,
   tidyName,
 } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { isTheirs } from '../access/grant-access.ts';
 import { endedGrants, grantsByCourse } from '../access/load-rules.ts';
 import { type Appointed, holdsAll } from '../accounts/set-leaders.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { beginCode, valuesOf } from '../entry/change-codes.ts';
 import { mayMakeCode, type CodeRow } from '../entry/codes.ts';
 import { mayLimit } from '../seats/change-licences.ts';
@@ -186,11 +186,17 @@ export async function copiedLeaders(
   { parentId, shift }: MakeNext,
   branch: readonly GroupId[],
 ): Promise<Map<GroupId, Appointed[]>> {
-  const standing = await rows<{ personId: number; groupId: GroupId; powers: Power[]; firstDay: string | null; lastDay: string | null }>(
-    context.db,
-    sql`select person_id as "personId", group_id as "groupId", powers, first_day as "firstDay", last_day as "lastDay" from leadership
-    where until_at is null and group_id = any(${ids(branch)}) order by row_id`,
-  );
+  const standing = await context.db
+    .select({
+      personId: tables.leadership.personId,
+      groupId: tables.leadership.groupId,
+      powers: tables.leadership.powers,
+      firstDay: tables.leadership.firstDay,
+      lastDay: tables.leadership.lastDay,
+    })
+    .from(tables.leadership)
+    .where(and(isNull(tables.leadership.untilAt), isAmong(tables.leadership.groupId, branch)))
+    .orderBy(tables.leadership.rowId);
   const led = new Map<GroupId, Appointed[]>();
   const moved = (day: string | null): string | null => day && shiftDay(day, shift);
   for (const { personId, groupId, powers, firstDay, lastDay } of standing)

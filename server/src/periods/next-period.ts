@@ -1,11 +1,12 @@
 import { addTo, type Conflict, contains, type GroupId, isBlocked, may, nameKey, noEffects, type Power, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull } from 'drizzle-orm';
 import { grantColumns } from '../access/grant-rows.ts';
 import { learners } from '../access/load-rules.ts';
 import { type Appointed, appoint } from '../accounts/set-leaders.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, rows } from '../database/connect.ts';
+import { isAmong } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { mayShapeIn, nameConflicts } from '../groups/shape.ts';
 import { notFound } from '../http/problem.ts';
 import { effectOn } from '../people/members.ts';
@@ -147,10 +148,16 @@ interface Member {
 }
 
 const membersOf = async ({ db }: PlanContext, branch: readonly GroupId[]): Promise<Member[]> => {
-  const members = await rows<Member>(
-    db,
-    sql`select row_id as "rowId", person_id as "personId", group_id as "groupId", last_day as "lastDay" from membership where until_at is null and group_id = any(${ids(branch)}) order by person_id, row_id`,
-  );
+  const members = await db
+    .select({
+      rowId: tables.membership.rowId,
+      personId: tables.membership.personId,
+      groupId: tables.membership.groupId,
+      lastDay: tables.membership.lastDay,
+    })
+    .from(tables.membership)
+    .where(and(isNull(tables.membership.untilAt), isAmong(tables.membership.groupId, branch)))
+    .orderBy(tables.membership.personId, tables.membership.rowId);
   const known = new Set((await learners(db, [...new Set(members.map(({ personId }) => personId))])).map(({ personId }) => personId));
   return members.filter(({ personId }) => known.has(personId));
 };

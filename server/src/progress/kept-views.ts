@@ -1,7 +1,8 @@
 import { type Answer, type KeptView, type Routes, type ShownView, shownView } from '@gate-roster/contract';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import { notFound } from '../http/problem.ts';
 import type { Deps } from '../http/deps.ts';
@@ -53,10 +54,15 @@ async function viewsWhere(db: Queryable, actor: SignedIn, which: SQL): Promise<K
   );
   const names = new Map(
     (
-      await rows<{ id: number; name: string }>(
-        db,
-        sql`select id, name from group_now where id = any(${ids(found.map(({ openAt }) => openAt))})`,
-      )
+      await db
+        .select({ id: tables.groupNow.id, name: tables.groupNow.name })
+        .from(tables.groupNow)
+        .where(
+          isAmong(
+            tables.groupNow.id,
+            found.map(({ openAt }) => openAt),
+          ),
+        )
     ).map(({ id, name }) => [id, name]),
   );
   return found.flatMap(({ groupId: _group, group: _name, openAt, shown, ...view }) => {
@@ -85,7 +91,7 @@ export async function keepView(
     on conflict (owner_id, name) do update set group_id = excluded.group_id, shown = excluded.shown, for_leaders = excluded.for_leaders, frozen = excluded.frozen, frozen_day = excluded.frozen_day, made_at = now() returning id`,
   );
   // What speaks of a day that is past is the same each week.
-  if (frozen || shown.day !== null) await db.execute(sql`delete from report_letter where view_id = ${id}`);
+  if (frozen || shown.day !== null) await db.delete(tables.reportLetter).where(eq(tables.reportLetter.viewId, id));
   return id;
 }
 
@@ -115,11 +121,12 @@ export async function dropView(db: Queryable, actor: SignedIn, viewId: number): 
 /** @throws ProblemError `not-found` when it is none of those that one may open. */
 export async function startWith(db: Queryable, actor: SignedIn, viewId: number | null): Promise<void> {
   if (viewId === null) {
-    await db.execute(sql`delete from start_view where person_id = ${actor.personId}`);
+    await db.delete(tables.startView).where(eq(tables.startView.personId, actor.personId));
     return;
   }
   if (!(await keptViews(db, actor)).some(({ id }) => id === viewId)) throw notFound();
-  await db.execute(
-    sql`insert into start_view (person_id, view_id) values (${actor.personId}, ${viewId}) on conflict (person_id) do update set view_id = excluded.view_id`,
-  );
+  await db
+    .insert(tables.startView)
+    .values({ personId: actor.personId, viewId })
+    .onConflictDoUpdate({ target: tables.startView.personId, set: { viewId } });
 }

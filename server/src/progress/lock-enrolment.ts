@@ -1,5 +1,6 @@
-import { sql } from 'drizzle-orm';
-import { ids, oneRow, type Transaction } from '../database/connect.ts';
+import { and, eq, sql } from 'drizzle-orm';
+import { ids, onlyOne, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { OpenNow } from '../splits/running.ts';
 
 /** The current enrolment, made if there is none, locked so that reports of one person queue up. `at`: when it was begun; null: it is not. */
@@ -9,12 +10,13 @@ export async function lockEnrolment(
   courseId: number,
   at: Date | null,
 ): Promise<{ id: number; status: string }> {
-  await tx.execute(
-    sql`insert into enrolment (person_id, course_id, status) values (${personId}, ${courseId}, 'not begun') on conflict do nothing`,
-  );
-  const enrolment = await oneRow<{ id: number; status: string }>(
-    tx,
-    sql`select id, status from enrolment where person_id = ${personId} and course_id = ${courseId} and is_current for update`,
+  await tx.insert(tables.enrolment).values({ personId, courseId, status: 'not begun' }).onConflictDoNothing();
+  const enrolment = await onlyOne(
+    tx
+      .select({ id: tables.enrolment.id, status: tables.enrolment.status })
+      .from(tables.enrolment)
+      .where(and(eq(tables.enrolment.personId, personId), eq(tables.enrolment.courseId, courseId), eq(tables.enrolment.isCurrent, true)))
+      .for('update'),
   );
   await tx.execute(
     sql`update enrolment set begun_at = coalesce(begun_at, ${at?.toISOString() ?? null}::timestamptz) where id = ${enrolment.id}`,

@@ -2,6 +2,7 @@ import { type Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { refreshEntitlements } from '../access/entitlements.ts';
 import { oneRow, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { rebuildBranches } from '../groups/branches.ts';
 import { rebuildSetBranches, refreshSets } from '../people/membership-sets.ts';
 import { enrolmentRows } from './enrolments.ts';
@@ -122,7 +123,7 @@ async function copyStanding(tx: Transaction, schema: string, name: string, end: 
 
 /** Everybody, in no set yet. When somebody was last active is as of today. */
 async function copyPeople(tx: Transaction): Promise<void> {
-  await tx.execute(sql`insert into membership_set (key) values ('')`);
+  await tx.insert(tables.membershipSet).values({ key: '' });
   await tx.execute(sql`
     insert into person (id, role, set_id, counted, own_windows, signed_in_at, active_at, erased_at, created_at) overriding system value
     select p.id, p.role, s.id, false, false, p.signed_in_at, p.active_at, p.erased_at, p.created_at from public.person p cross join membership_set s

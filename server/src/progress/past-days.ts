@@ -1,7 +1,8 @@
 import { type Day } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { connect, type Database, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { connect, type Database, maybeRow, onlyOne, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
 import { KeptAnswers } from './kept-answers.ts';
 import { makePastDay } from './make-past-day.ts';
@@ -107,8 +108,8 @@ export class PastDays {
         ).length > 0
       )
         return;
-      await tx.execute(sql`delete from past_day where day = ${day}`);
-      const { id } = await oneRow<{ id: number }>(tx, sql`insert into past_day (day, made_for) values (${day}, ${madeFor}) returning id`);
+      await tx.delete(tables.pastDay).where(eq(tables.pastDay.day, day));
+      const { id } = await onlyOne(tx.insert(tables.pastDay).values({ day, madeFor }).returning({ id: tables.pastDay.id }));
       await makePastDay(tx, schemaOf(id), day, timeZone);
       await tx.execute(sql`update public.past_day set is_whole = true where id = ${id}`);
     });

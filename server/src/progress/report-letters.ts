@@ -1,10 +1,11 @@
 import type { KeptView, LetterReader, ShownView, ViewLetter } from '@gate-roster/contract';
 import { shownView } from '@gate-roster/contract';
 import { addDays, addMonths, completion, type Day, dayOfMoment, may, meanScore, notBegun, type Tally } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNotNull, sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
-import { type Database, ids, iso, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, firstOf, ids, iso, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { filterReader } from '../filters/conditions.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -97,7 +98,12 @@ export async function viewLetter(
 }
 
 const hasAddress = async (db: Queryable, personId: number): Promise<boolean> =>
-  (await maybeRow(db, sql`select 1 from personal_now where person_id = ${personId} and confirmed_email is not null`)) !== null;
+  (await firstOf(
+    db
+      .select({ rowId: tables.personalNow.rowId })
+      .from(tables.personalNow)
+      .where(and(eq(tables.personalNow.personId, personId), isNotNull(tables.personalNow.confirmedEmail))),
+  )) !== null;
 
 /** Sends a view by letter from the next day on, or otherwise than before. @throws ProblemError `bad-request` for somebody who is no such leader. */
 export async function sendViewByLetter(
@@ -117,14 +123,14 @@ export async function sendViewByLetter(
       on conflict (view_id) do update set every = excluded.every, next_day = least(report_letter.next_day, excluded.next_day), asked_at = now(), stopped_at = null returning id`,
     );
     const letterId = row?.id ?? 0;
-    await tx.execute(sql`delete from report_letter_reader where letter_id = ${letterId}`);
+    await tx.delete(tables.reportLetterReader).where(eq(tables.reportLetterReader.letterId, letterId));
     await tx.execute(sql`insert into report_letter_reader (letter_id, person_id) select ${letterId}, unnest(${ids(new Set(readers))})`);
   });
 }
 
 export async function endViewLetter(db: Queryable, actor: SignedIn, viewId: number): Promise<void> {
   await ownView(db, actor, viewId);
-  await db.execute(sql`delete from report_letter where view_id = ${viewId}`);
+  await db.delete(tables.reportLetter).where(eq(tables.reportLetter.viewId, viewId));
 }
 
 /** The link of a letter leads a reader to the view in their own branch; that somebody opens it keeps the letters coming. */
@@ -137,7 +143,10 @@ export async function openLetter(db: Queryable, actor: SignedIn, letterId: numbe
     ),
   );
   const view = found(await openedBy(db, actor, letter.viewId));
-  await db.execute(sql`update report_letter set opened_at = now() where id = ${letterId}`);
+  await db
+    .update(tables.reportLetter)
+    .set({ openedAt: sql`now()` })
+    .where(eq(tables.reportLetter.id, letterId));
   return view;
 }
 
@@ -160,7 +169,7 @@ interface Due extends Pick<Row, 'id' | 'every' | 'nextDay'> {
 export async function sendReportLetters(deps: Pick<Deps, 'db' | 'columns' | 'settings'>, now: Date): Promise<void> {
   const { db } = deps;
   const { publicUrl } = deps.settings;
-  const site = await maybeRow<{ zone: string }>(db, sql`select time_zone as zone from organisation`);
+  const site = await firstOf(db.select({ zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site) return;
   const today = dayOfMoment(now, site.zone);
   const due = await rows<Due>(

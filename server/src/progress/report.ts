@@ -13,7 +13,8 @@ import {
 import { sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
-import { type Database, ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { type Database, ids, isAmong, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { FilterReader } from '../filters/conditions.ts';
 import { countNotCounted } from '../people/scope.ts';
 import type { FiguresAnswer, FiguresQuestion } from './columns/questions.ts';
@@ -60,10 +61,11 @@ export async function progressReport(
   const cells = new Map<number, Map<number, Tally>>(groups.map((id) => [id, new Map()]));
   for (const each of byCourse) cells.get(each.groupId)?.set(each.courseId, each.tally);
   const wanted = [...new Set([...byCourse.map(({ courseId }) => courseId), ...(others?.courseIds ?? [])])];
-  const courses = await rows<{ id: number; name: string }>(
-    db,
-    sql`select id, name from course_now where id = any(${ids(wanted)}) order by id`,
-  );
+  const courses = await db
+    .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+    .from(tables.courseNow)
+    .where(isAmong(tables.courseNow.id, wanted))
+    .orderBy(tables.courseNow.id);
   const report: ProgressReport = {
     learners: learners.get(groupId) ?? 0,
     ofAll: everybody.get(groupId) ?? 0,

@@ -1,6 +1,7 @@
-import { type ActivityFacts, type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
+import { type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { ids, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { openWindows, type OpenWindow } from './open-windows.ts';
 
 /* What the results of activities make of enrolments: their status and score (core, `standing`). */
@@ -48,10 +49,15 @@ export async function restand(
       )
     ).map((rule) => [rule.id, { activities: rule.doneBy, passScore: rule.passScore }]),
   );
-  const activities = await rows<ActivityFacts & { courseId: number }>(
-    db,
-    sql`select a.id, a.unit_id as "unitId", a.scored, a.course_id as "courseId" from activity_now a where a.course_id = any(${ids(courses)})`,
-  );
+  const activities = await db
+    .select({
+      id: tables.activityNow.id,
+      unitId: tables.activityNow.unitId,
+      scored: tables.activityNow.scored,
+      courseId: tables.activityNow.courseId,
+    })
+    .from(tables.activityNow)
+    .where(isAmong(tables.activityNow.courseId, courses));
   const enrolments = ids(list.map(({ enrolmentId }) => enrolmentId));
   const known = await rows<{ id: number; status: Status; doneElsewhere: boolean; results: ActivityResult[] }>(
     db,

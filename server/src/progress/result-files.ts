@@ -1,10 +1,11 @@
 import type { ResultFile, resultFileRoutes, ResultTrouble } from '@gate-roster/contract';
 import { addTo, type Day, emailKey, nameKey } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { SignedIn } from '../accounts/actor.ts';
-import { iso, maybeRow, oneRow, type Queryable, rows, texts } from '../database/connect.ts';
+import { firstOf, iso, onlyOne, type Queryable, rows, texts } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
@@ -27,7 +28,7 @@ export function resultFileHandlers(deps: Deps): Handlers {
   const { db, now } = deps;
   const source = async (): Promise<number> => {
     await sourceSecret(db, resultsKey, 'Results from files', createHash('sha256').update(deps.requestKey).digest('base64url'));
-    return (await oneRow<{ id: number }>(db, sql`select id from source where key = ${resultsKey}`)).id;
+    return (await onlyOne(db.select({ id: tables.source.id }).from(tables.source).where(eq(tables.source.key, resultsKey)))).id;
   };
   return {
     async checkResults({ actor, body }) {
@@ -45,9 +46,8 @@ export function resultFileHandlers(deps: Deps): Handlers {
       const { reports, troubles } = await matched(db, actor, list, at);
       const troubled = new Set(troubles.map(({ row }) => row));
       const counts = list.filter(({ row }) => !troubled.has(row)).length;
-      const { id: fileId } = await oneRow<{ id: number }>(
-        db,
-        sql`insert into result_file (name, by_id, rows) values (${name}, ${actor.personId}, ${counts}) returning id`,
+      const { id: fileId } = await onlyOne(
+        db.insert(tables.resultFile).values({ name, byId: actor.personId, rows: counts }).returning({ id: tables.resultFile.id }),
       );
       await ensureStatementMonth(db, at);
       await takeReports(
@@ -70,12 +70,19 @@ export function resultFileHandlers(deps: Deps): Handlers {
     },
 
     async takeBackResults({ params: { fileId } }) {
-      const file = await maybeRow(
-        db,
-        sql`update result_file set taken_back_at = now() where id = ${fileId} and taken_back_at is null returning id`,
+      const file = await firstOf(
+        db
+          .update(tables.resultFile)
+          .set({ takenBackAt: sql`now()` })
+          .where(and(eq(tables.resultFile.id, fileId), isNull(tables.resultFile.takenBackAt)))
+          .returning({ id: tables.resultFile.id }),
       );
       if (!file) throw notFound();
-      const brought = await rows<{ id: string }>(db, sql`select id from report where result_file_id = ${fileId} order by id`);
+      const brought = await db
+        .select({ id: tables.report.id })
+        .from(tables.report)
+        .where(eq(tables.report.resultFileId, fileId))
+        .orderBy(tables.report.id);
       const voids = brought.map(({ id }): Voiding => ({ id: idOf(fileId, 0, 0, id), digest: '', said: null, voids: id }));
       if (voids.length > 0) await takeReports(db, await source(), voids, now());
     },

@@ -1,6 +1,7 @@
 import type { Filter } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { ids, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { whoFits, withFitting } from '../filters/conditions.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
@@ -77,7 +78,7 @@ export function progressHandlers(deps: Deps): Handlers {
 
     async progressPeople({ actor, params: { groupId }, query }) {
       await pathTo(db, actor, groupId, 'seeProgress');
-      found((await rows(db, sql`select id from course_now where id = ${query.courseId}`))[0]);
+      found((await db.select({ id: tables.courseNow.id }).from(tables.courseNow).where(eq(tables.courseNow.id, query.courseId)))[0]);
       const { db: read, reader: asking } = await askedOn(deps, actor, query.day);
       const withSubgroups = query.subgroups === 'yes';
       const filter: Filter = [...query.filter, { part: 'course', courses: [query.courseId], sets: [] }];

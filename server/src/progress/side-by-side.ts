@@ -1,8 +1,8 @@
 import type { Answer, Routes } from '@gate-roster/contract';
 import { emptyTally, type Filter, type Tally } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
 import type { FilterReader } from '../filters/conditions.ts';
-import { type Database, ids, rows } from '../database/connect.ts';
+import { type Database, isAmong } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Table } from '../http/table.ts';
 import { figureHead, figures } from './group-table.ts';
 import { commonUnits, talliesOnUnits } from './common-units.ts';
@@ -24,15 +24,19 @@ export async function sideBySide(
   const wanted = [...new Set(groupIds)];
   const found = await figuresOfAll(db, reader, [...wanted, scopeId], withSubgroups, filter);
   const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from group_now where id = any(${ids([...wanted, scopeId])})`)).map(
-      ({ id, name }) => [id, name],
-    ),
+    (
+      await db
+        .select({ id: tables.groupNow.id, name: tables.groupNow.name })
+        .from(tables.groupNow)
+        .where(isAmong(tables.groupNow.id, [...wanted, scopeId]))
+    ).map(({ id, name }) => [id, name]),
   );
   const courseIds = [...new Set(found.flatMap(({ byCourse }) => byCourse.map(({ courseId }) => courseId)))];
-  const courses = await rows<{ id: number; name: string }>(
-    db,
-    sql`select id, name from course_now where id = any(${ids(courseIds)}) order by id`,
-  );
+  const courses = await db
+    .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+    .from(tables.courseNow)
+    .where(isAmong(tables.courseNow.id, courseIds))
+    .orderBy(tables.courseNow.id);
   const rowOf = ({ groupId, byCourse, totals, learners, everybody, scores }: Found): Row => {
     const cells = new Map<number, Tally>(byCourse.map(({ courseId, tally }) => [courseId, tally]));
     return {

@@ -1,7 +1,8 @@
 import { type Day, dayOfMoment } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { gt, sql, type SQL } from 'drizzle-orm';
 import type { ProgressSight } from '../accounts/reach.ts';
-import { type Database, ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, firstOf, ids, isAmong, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { lacksSeat, ownDueDays } from './due-days.ts';
 import { countedWork, summedTally, tallyArm, tallyColumns, workArm } from './tally-columns.ts';
 
@@ -137,7 +138,7 @@ export async function forgetStandings(tx: Transaction): Promise<void> {
 
 /** Keeps standings up: those that are marked, and on a new day all. Any number of processes may try, one does it. */
 export async function keepStandings(db: Database, now: Date): Promise<void> {
-  const site = await maybeRow<{ time_zone: string }>(db, sql`select time_zone from organisation`);
+  const site = await firstOf(db.select({ time_zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site) return;
   const today = dayOfMoment(now, site.time_zone);
   await db.transaction(
@@ -162,8 +163,12 @@ export async function keepStandings(db: Database, now: Date): Promise<void> {
 
 /** Works out and keeps what these sets come to on a day; null: all sets that count. */
 export async function keepStandingsOf(tx: Transaction, sets: readonly number[] | null, today: Day): Promise<void> {
-  const due = sets ?? (await rows<{ id: number }>(tx, sql`select id from membership_set where counted > 0`)).map(({ id }) => id);
-  await tx.execute(sql`delete from standing where set_id = any(${ids(due)})`);
+  const due =
+    sets ??
+    (await tx.select({ id: tables.membershipSet.id }).from(tables.membershipSet).where(gt(tables.membershipSet.counted, 0))).map(
+      ({ id }) => id,
+    );
+  await tx.delete(tables.standing).where(isAmong(tables.standing.setId, due));
   await tx.execute(sql`
     insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
     select set_id, coalesce(course_id, 0), ${today}::date, ${summedTally}, bool_and(whole)

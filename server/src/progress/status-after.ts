@@ -1,7 +1,8 @@
 import { type CourseEffect, type Day, type Effects, emptyWho, type OpenTurn } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
-import { ids, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { onDay } from './standings.ts';
 
 /*
@@ -93,10 +94,10 @@ export async function whoseStatus(
   const persons = changed.filter(({ person }) => person !== null && !people.has(person));
   // Of a set all courses are read and most are dropped: asking for each pair of person and course takes ten times as long. Whom it holds is
   // asked before, so that PostgreSQL knows how many they are when it chooses how to look for their work.
-  const held = await rows<{ id: number; setId: number; ownWindows: boolean }>(
-    tx,
-    sql`select id, set_id as "setId", own_windows as "ownWindows" from person where set_id = any(${ids(new Set(sets.flatMap(({ set }) => set ?? [])))})`,
-  );
+  const held = await tx
+    .select({ id: tables.person.id, setId: tables.person.setId, ownWindows: tables.person.ownWindows })
+    .from(tables.person)
+    .where(isAmong(tables.person.setId, new Set(sets.flatMap(({ set }) => set ?? []))));
   const others = held.filter(({ id }) => !people.has(id));
   const owns = sql`${`{${others.map(({ ownWindows }) => ownWindows).join()}}`}::boolean[]`;
   const other = ids(others.map(({ id }) => id));

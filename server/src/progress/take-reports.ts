@@ -1,6 +1,7 @@
 import { addTo, type Day, dayOfMoment, type ReportedTry, resultOfTries, type TriesResult } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
-import { type Database, ids, iso, rows, texts, type Transaction } from '../database/connect.ts';
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import { type Database, isAmong, iso, rows, texts, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
 import { announceAll } from '../live/announce.ts';
 import { noteForRules } from '../rules/note-events.ts';
@@ -83,7 +84,7 @@ class CameTwice extends ProblemError {
 async function takeWithin(tx: Transaction, sourceId: number, sent: readonly Incoming[], now: Date): Promise<Taken> {
   const fresh = await onlyFresh(tx, sourceId, sent);
   if (fresh.length === 0) return { fresh: 0, notOpen: 0 };
-  const [{ timeZone = 'UTC' } = {}] = await rows<{ timeZone: string }>(tx, sql`select time_zone as "timeZone" from organisation`);
+  const [{ timeZone = 'UTC' } = {}] = await tx.select({ timeZone: tables.organisation.timeZone }).from(tables.organisation);
   // Nothing was done later than it was reported.
   const reports = fresh.filter(isReport).map((each) => (each.at > now ? { ...each, at: now } : each));
   const today = dayOfMoment(now, timeZone);
@@ -230,7 +231,13 @@ async function workOut(
 ): Promise<void> {
   if (counted.length + voided.length === 0) return;
   const voidedIds = voided.map(({ enrolmentId }) => enrolmentId);
-  if (voided.length > 0) await tx.execute(sql`select 1 from enrolment where id = any(${ids(voidedIds)}) order by id for update`);
+  if (voided.length > 0)
+    await tx
+      .select({ id: tables.enrolment.id })
+      .from(tables.enrolment)
+      .where(isAmong(tables.enrolment.id, voidedIds))
+      .orderBy(tables.enrolment.id)
+      .for('update');
   const about = new Map<number, Restanding>();
   const activities = new Map<string, { enrolmentId: number; activityId: number }>();
   const note = (enrolmentId: number, { personId, courseId, activityId }: Omit<Voided, 'enrolmentId'>, isWorse: boolean): void => {
@@ -248,7 +255,12 @@ async function workOut(
   await foldTries(tx, [...activities.values()]);
   const restood = await restand(tx, [...about.values()], today);
   const current = new Set(
-    (await rows<{ id: number }>(tx, sql`select id from enrolment where id = any(${ids(about.keys())}) and is_current`)).map(({ id }) => id),
+    (
+      await tx
+        .select({ id: tables.enrolment.id })
+        .from(tables.enrolment)
+        .where(and(isAmong(tables.enrolment.id, about.keys()), eq(tables.enrolment.isCurrent, true)))
+    ).map(({ id }) => id),
   );
   // The paths of an earlier round stay those that were open then.
   const written = restood.map((each) => (current.has(each.enrolmentId) ? each : { ...each, open: null }));
@@ -265,10 +277,10 @@ async function tellOf(tx: Transaction, counted: readonly Counted[], voided: read
   const worked = [...new Set(counted.flatMap(({ personId, vouchedBy }) => (vouchedBy === undefined ? [personId] : [])))];
   const people = [...new Set([...counted, ...voided].map(({ personId }) => personId))];
   if (people.length === 0) return;
-  const groups = await rows<{ id: number }>(
-    tx,
-    sql`select distinct group_id as id from membership where person_id = any(${ids(people)}) and until_at is null`,
-  );
+  const groups = await tx
+    .selectDistinct({ id: tables.membership.groupId })
+    .from(tables.membership)
+    .where(and(isAmong(tables.membership.personId, people), isNull(tables.membership.untilAt)));
   await noteForRules(
     tx,
     worked.map((personId) => ({ personId, what: 'progress' })),

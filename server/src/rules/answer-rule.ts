@@ -1,7 +1,8 @@
 import { may, noEffects } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { mergeTouched, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
-import { ids, rows } from '../database/connect.ts';
+import { ids, isAmong, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { isCounted, seenPerson } from '../people/scope.ts';
 import { leadersOf, tellLeaders } from './acts.ts';
@@ -46,8 +47,18 @@ export const planAnswerRule: Planner<'answer-rule'> = async (context, { ruleId, 
       const touched: Touched[] = [{ rules: true }];
       for (const plan of plans) touched.push(await plan.write(tx, writer));
       await tellLeaders(tx, context.publicUrl, rule, people, leaders);
-      await tx.execute(sql`
-        update rule_act set outcome = ${acts ? 'acted' : 'left alone'}, change_id = ${writer.changeId}, at = now() where id = any(${ids(waiting.map(({ id }) => id))}) and outcome = 'asked'`);
+      await tx
+        .update(tables.ruleAct)
+        .set({ outcome: acts ? 'acted' : 'left alone', changeId: writer.changeId, at: sql`now()` })
+        .where(
+          and(
+            isAmong(
+              tables.ruleAct.id,
+              waiting.map(({ id }) => id),
+            ),
+            eq(tables.ruleAct.outcome, 'asked'),
+          ),
+        );
       return mergeTouched(touched);
     },
   };

@@ -1,11 +1,12 @@
 import { dayOfMoment, may, type RuleOccasion, setOffBy } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import { applyByRule } from '../changes/apply.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
-import { type Database, ids, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, ids, isAmong, maybeRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { ProblemError } from '../http/problem.ts';
 import { answerBell } from '../jobs/bell.ts';
@@ -72,7 +73,7 @@ async function runSome(deps: RuleDeps): Promise<boolean> {
   for (const rule of rules) {
     while (await runRule(deps, rule, happened));
   }
-  await deps.db.execute(sql`delete from rule_event where id = any(${ids(happened.ids)})`);
+  await deps.db.delete(tables.ruleEvent).where(isAmong(tables.ruleEvent.id, happened.ids));
   return true;
 }
 
@@ -224,7 +225,10 @@ async function pause({ db }: RuleDeps, rule: StandingRule): Promise<void> {
   const isThere =
     groupsIn(rule.when, rule.then).every((id) => tree.has(id)) && coursesIn(rule.when, rule.then).every((id) => known.has(id));
   await db.transaction(async (tx) => {
-    await tx.execute(sql`update rule set paused_for = ${isThere ? 'powers' : 'gone'} where id = ${rule.id}`);
+    await tx
+      .update(tables.rule)
+      .set({ pausedFor: isThere ? 'powers' : 'gone' })
+      .where(eq(tables.rule.id, rule.id));
     await announce(tx, { topics: ['access'], groups: [rule.group_id] });
   });
 }

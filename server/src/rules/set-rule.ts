@@ -12,10 +12,11 @@ import {
   speakingBranch,
   tidyName,
 } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { mergeTouched, type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { maybeRow, oneRow, rows } from '../database/connect.ts';
+import { firstOf, maybeRow, oneRow } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { seenTags } from '../people/tags.ts';
 import { standingLicence } from '../seats/change-licences.ts';
@@ -73,7 +74,7 @@ export const planSetRule: Planner<'set-rule'> = async (context, change) => {
       };
       if (standing) await writer.replace('rule', [{ rowId: standing.row_id, values: row }]);
       else await writer.begin('rule', [row]);
-      await tx.execute(sql`update rule set paused_for = null where id = ${ruleId}`);
+      await tx.update(tables.rule).set({ pausedFor: null }).where(eq(tables.rule.id, ruleId));
       if (isOn) await syncHolds(tx, { ...rule, id: ruleId }, actor, { since: now });
       // Those who have the course from now on have it since now: their occasions are known by that moment.
       const acted = values.when.when === 'gets' ? fits.map((each) => ({ ...each, occasion: now })) : fits;
@@ -149,9 +150,11 @@ async function checkNames(context: PlanContext, { groupId, values: { when, then 
   const activityId = 'activityId' in when ? when.activityId : null;
   if (
     activityId &&
-    !(await maybeRow(
-      db,
-      sql`select 1 from activity_now where id = ${activityId} and course_id = ${'courseId' in when ? when.courseId : 0}`,
+    !(await firstOf(
+      db
+        .select({ id: tables.activityNow.id })
+        .from(tables.activityNow)
+        .where(and(eq(tables.activityNow.id, activityId), eq(tables.activityNow.courseId, 'courseId' in when ? when.courseId : 0))),
     ))
   )
     throw notFound();
@@ -187,7 +190,7 @@ function powersLacked(context: PlanContext, { groupId, values: { when, then } }:
 async function loops(context: PlanContext, { ruleId, values }: SetRule): Promise<Conflict[]> {
   const { db, tree, seen } = context;
   const others = (await standingRules(db, sql`v.is_on`)).filter(({ id }) => id !== ruleId);
-  const tags = await rows<{ id: number; key: string }>(db, sql`select id, name_key as key from tag_now`);
+  const tags = await db.select({ id: tables.tagNow.id, key: tables.tagNow.nameKey }).from(tables.tagNow);
   const world = { tree, about: await grantsByCourse(db, null), tags: new Map(tags.map(({ id, key }) => [id, key])) };
   const way = loopThrough({ id: 0, when: values.when, then: values.then }, others, world);
   if (!way) return [];

@@ -1,6 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { z } from 'zod';
-import { oneRow } from '../database/connect.ts';
+import { onlyOne } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { sign } from '../http/signature.ts';
@@ -24,7 +25,7 @@ export interface AskedPage {
 /** Asks the service for the page of a payment, and keeps its address. @throws ProblemError `no-payment`. */
 export async function askForPage(deps: PaymentDeps, payment: AskedPage): Promise<string> {
   const { page } = await askService(deps, '/payments', z.object({ page: z.url() }), payment);
-  await deps.db.execute(sql`update payment set page = ${page} where id = ${payment.id}`);
+  await deps.db.update(tables.payment).set({ page }).where(eq(tables.payment.id, payment.id));
   return page;
 }
 
@@ -32,7 +33,9 @@ export async function askForPage(deps: PaymentDeps, payment: AskedPage): Promise
 export async function askService<T>({ db, settings }: PaymentDeps, at: string, shape: z.ZodType<T>, content: object): Promise<T> {
   if (settings.paymentUrl === null) throw new ProblemError('no-payment');
   const url = new URL(`${settings.paymentUrl}${at}`);
-  const { secret } = await oneRow<{ secret: string }>(db, sql`select secret from source where key = ${paymentKey}`);
+  const { secret } = await onlyOne(
+    db.select({ secret: tables.source.secret }).from(tables.source).where(eq(tables.source.key, paymentKey)),
+  );
   const body = JSON.stringify(content);
   const time = new Date().toISOString();
   try {

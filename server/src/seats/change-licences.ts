@@ -1,10 +1,11 @@
 import type { LicenceValues } from '@gate-roster/contract';
 import { type Licence, lookAtSeats, may, noEffects, type SeatEffects, type SeatPerson, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, ids, isAmong, oneRow, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { type Concerned, concernedPeople, everybody, lineWithRoom } from './concerned.ts';
 import { idleHolders, wordsOf } from './idle-seats.ts';
@@ -167,10 +168,19 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
   const isTheirs = ({ groupId }: { groupId: number }): boolean =>
     licence !== null && tree.has(groupId) && tree.path(groupId).includes(licence.group_id) && mayLimit(actor, tree.path(groupId));
   if (!licence || !limits.every(isTheirs)) throw notFound();
-  const standing = await rows<{ row_id: number; group_id: number; most: number }>(
-    db,
-    sql`select row_id, group_id, most from seat_limit where licence_id = ${licenceId} and until_at is null and group_id = any(${ids(limits.map(({ groupId }) => groupId))})`,
-  );
+  const standing = await db
+    .select({ row_id: tables.seatLimit.rowId, group_id: tables.seatLimit.groupId, most: tables.seatLimit.most })
+    .from(tables.seatLimit)
+    .where(
+      and(
+        eq(tables.seatLimit.licenceId, licenceId),
+        isNull(tables.seatLimit.untilAt),
+        isAmong(
+          tables.seatLimit.groupId,
+          limits.map(({ groupId }) => groupId),
+        ),
+      ),
+    );
   const mostNow = new Map(standing.map((row) => [row.group_id, row]));
   const changing = limits.filter(({ groupId, most }) => (mostNow.get(groupId)?.most ?? null) !== most);
   const effects = noEffects();
@@ -212,9 +222,12 @@ export const planLimitSeats: Planner<'limit-seats'> = async (context, { licenceI
 export const licencesOf = async (db: PlanContext['db'], rowIds: readonly number[]): Promise<number[]> =>
   rowIds.length === 0
     ? []
-    : (await rows<{ id: number }>(db, sql`select distinct licence_id as id from licence_version where row_id = any(${ids(rowIds)})`)).map(
-        ({ id }) => id,
-      );
+    : (
+        await db
+          .selectDistinct({ id: tables.licenceVersion.licenceId })
+          .from(tables.licenceVersion)
+          .where(isAmong(tables.licenceVersion.rowId, rowIds))
+      ).map(({ id }) => id);
 
 /** The courses that licences pay for, by the rows in which they stood. */
 export async function coursesOfLicences(db: PlanContext['db'], rowIds: readonly number[]): Promise<number[]> {
@@ -235,9 +248,27 @@ const isOutOfOrder = ({ firstDay, lastDay }: Pick<LicenceValues, 'firstDay' | 'l
   firstDay !== null && lastDay !== null && lastDay < firstDay;
 
 export const standingLicence = (db: PlanContext['db'], licenceId: number): Promise<StandingLicence | null> =>
-  maybeRow<StandingLicence>(
-    db,
-    sql`select row_id, licence_id, group_id, name, seats, first_day, last_day, on_leaving, by_hand, price, needs_approval, during_splits, renew_months, id_number, idle_days from licence_now where licence_id = ${licenceId}`,
+  firstOf(
+    db
+      .select({
+        row_id: tables.licenceNow.rowId,
+        licence_id: tables.licenceNow.licenceId,
+        group_id: tables.licenceNow.groupId,
+        name: tables.licenceNow.name,
+        seats: tables.licenceNow.seats,
+        first_day: tables.licenceNow.firstDay,
+        last_day: tables.licenceNow.lastDay,
+        on_leaving: tables.licenceNow.onLeaving,
+        by_hand: tables.licenceNow.byHand,
+        price: tables.licenceNow.price,
+        needs_approval: tables.licenceNow.needsApproval,
+        during_splits: tables.licenceNow.duringSplits,
+        renew_months: tables.licenceNow.renewMonths,
+        id_number: tables.licenceNow.idNumber,
+        idle_days: tables.licenceNow.idleDays,
+      })
+      .from(tables.licenceNow)
+      .where(eq(tables.licenceNow.licenceId, licenceId)),
   );
 
 /**

@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { may, noEffects, priceOfSeats } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { maybeRow, oneRow, type Queryable } from '../database/connect.ts';
+import { firstOf, oneRow, onlyOne, type Queryable } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { found, notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
 import { seatsWith, standingLicence } from './change-licences.ts';
@@ -113,11 +114,16 @@ export const planCreditOrder: Planner<'credit-order'> = async (context, { orderI
       const [now, then] = [sum(before + seats), sum(before)];
       const amounts = { net: now.net - then.net, vat: now.vat - then.vat };
       await makeInvoice(tx, { orderId: order.id }, { seats, ...amounts, word, isCredit: true });
-      const paid = await maybeRow<{ id: string }>(tx, sql`select id from payment where order_id = ${order.id} and state = 'paid'`);
+      const paid = await firstOf(
+        tx
+          .select({ id: tables.payment.id })
+          .from(tables.payment)
+          .where(and(eq(tables.payment.orderId, order.id), eq(tables.payment.state, 'paid'))),
+      );
       if (paid && amounts.net + amounts.vat > 0) {
-        await tx.execute(
-          sql`insert into refund (id, payment_id, amount, made_at) values (${randomUUID()}, ${paid.id}, ${amounts.net + amounts.vat}, now())`,
-        );
+        await tx
+          .insert(tables.refund)
+          .values({ id: randomUUID(), paymentId: paid.id, amount: amounts.net + amounts.vat, madeAt: sql`now()` });
         await ringForWork(tx);
       }
       return alterSeats(tx, writer, order, path, -seats);
@@ -140,9 +146,13 @@ async function orderOf({ db, actor, tree }: PlanContext, orderId: number) {
   const order = found(await maybeOrder(db, orderId));
   const may = mayWithOrder(actor, tree.has(order.groupId) ? tree.path(order.groupId) : [], order);
   if (!may.see) throw notFound();
-  const { name } = await oneRow<{ name: string }>(
-    db,
-    sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
+  const { name } = await onlyOne(
+    db
+      .select({ name: tables.licenceVersion.name })
+      .from(tables.licenceVersion)
+      .where(eq(tables.licenceVersion.licenceId, order.licenceId))
+      .orderBy(desc(tables.licenceVersion.rowId))
+      .limit(1),
   );
   return { order, name, may };
 }

@@ -1,7 +1,8 @@
 import { may, noEffects, type SeatWord } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { groupsOf } from '../people/scope.ts';
 import { seatsWith, type StandingLicence, standingLicence } from './change-licences.ts';
@@ -140,10 +141,16 @@ export async function wordsBefore(
   db: Queryable,
   { end, begin }: { end: readonly number[]; begin: readonly number[] },
 ): Promise<NonNullable<Otherwise['words']>> {
-  const found = await rows<{ row_id: number; personId: number; licenceId: number; word: SeatWord }>(
-    db,
-    sql`select row_id, person_id as "personId", licence_id as "licenceId", word from seat_word where row_id = any(${ids([...end, ...begin])}) order by row_id`,
-  );
+  const found = await db
+    .select({
+      row_id: tables.seatWord.rowId,
+      personId: tables.seatWord.personId,
+      licenceId: tables.seatWord.licenceId,
+      word: tables.seatWord.word,
+    })
+    .from(tables.seatWord)
+    .where(isAmong(tables.seatWord.rowId, [...end, ...begin]))
+    .orderBy(tables.seatWord.rowId);
   const back = new Set(begin);
   return [
     ...found.filter(({ row_id }) => !back.has(row_id)).map(({ personId, licenceId }) => ({ personId, licenceId, word: null })),

@@ -19,9 +19,10 @@ import {
   type Tree,
   type Learner,
 } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, ne, sql, type SQL } from 'drizzle-orm';
 import { type PersonLearner, rulesOf } from '../access/load-rules.ts';
-import { ids, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 /** Licences in force, how their seats are used, and the courses that they may have to pay for. */
 export interface SeatBook {
@@ -190,10 +191,10 @@ export async function heldSeats(
       Object.assign(of(personId), { seats: of(personId).seats.map((seat) => (seat.id === seatId ? { ...seat, ...to } : seat)) });
   // What somebody has begun matters only where a seat may come back.
   const holders = [...held].flatMap(([id, { seats }]) => (seats.length > 0 ? [id] : []));
-  for (const { person_id, course_id } of await rows<{ person_id: number; course_id: number }>(
-    db,
-    sql`select person_id, course_id from enrolment where status <> 'not begun' and person_id = any(${ids(holders)})`,
-  ))
+  for (const { person_id, course_id } of await db
+    .select({ person_id: tables.enrolment.personId, course_id: tables.enrolment.courseId })
+    .from(tables.enrolment)
+    .where(and(ne(tables.enrolment.status, 'not begun'), isAmong(tables.enrolment.personId, holders))))
     of(person_id).begun.add(course_id);
   return of;
 }

@@ -1,8 +1,8 @@
-import type { Billing } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { eq, isNull, sql } from 'drizzle-orm';
 import { seenGroups } from '../accounts/reach.ts';
 import { noteAct } from '../changes/note-act.ts';
-import { oneRow, rows } from '../database/connect.ts';
+import { onlyOne } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -37,7 +37,10 @@ export function orderHandlers(deps: Deps): Handlers {
     async orderPrice({ actor, params: { groupId }, query: { licence, seats } }) {
       const path = await pathTo(db, actor, groupId, 'orderSeats');
       const priced = await pricedLicence(db, licence);
-      const home = await rows<{ id: number }>(db, sql`select group_id as id from licence_now where licence_id = ${licence}`);
+      const home = await db
+        .select({ id: tables.licenceNow.groupId })
+        .from(tables.licenceNow)
+        .where(eq(tables.licenceNow.licenceId, licence));
       if (!priced || priced.price === null || !home.every(({ id }) => path.some((step) => step.id === id))) throw notFound();
       const { price, vatRate, currency, needsApproval } = priced;
       const tree = await wholeTree(db);
@@ -90,9 +93,17 @@ export function orderHandlers(deps: Deps): Handlers {
     },
 
     async billing() {
-      return oneRow<Billing>(
-        db,
-        sql`select currency, vat_rate as "vatRate", seller_name as "sellerName", seller_address as "sellerAddress", vat_number as "vatNumber", foot from billing`,
+      return onlyOne(
+        db
+          .select({
+            currency: tables.billing.currency,
+            vatRate: tables.billing.vatRate,
+            sellerName: tables.billing.sellerName,
+            sellerAddress: tables.billing.sellerAddress,
+            vatNumber: tables.billing.vatNumber,
+            foot: tables.billing.foot,
+          })
+          .from(tables.billing),
       );
     },
 
@@ -103,7 +114,7 @@ export function orderHandlers(deps: Deps): Handlers {
         await tx.execute(
           sql`update billing set currency = ${body.currency}, vat_rate = ${body.vatRate}, seller_name = ${body.sellerName}, seller_address = ${body.sellerAddress}, vat_number = ${body.vatNumber}, foot = ${body.foot}`,
         );
-        const roots = await rows<{ id: number }>(tx, sql`select id from group_now where parent_id is null`);
+        const roots = await tx.select({ id: tables.groupNow.id }).from(tables.groupNow).where(isNull(tables.groupNow.parentId));
         await noteAct(
           tx,
           actor.personId,

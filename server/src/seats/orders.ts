@@ -1,7 +1,8 @@
 import { isOrderOver, may, type OrderEvent, type OrderState, type Price, priceOfSeats, stepOrder } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
-import { maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { maybeRow, oneRow, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 
 /** An order as it stands. Money is in minor units of its currency. */
 export interface OrderRow {
@@ -71,12 +72,26 @@ export async function beginOrder(
   } & Pick<Priced, 'vatRate' | 'currency'> & { price: number },
 ): Promise<number> {
   const { net, vat } = priceOfOrder(order);
-  const { id } = await oneRow<{ id: number }>(
-    tx,
-    sql`
-    insert into seat_order (licence_id, group_id, what, seats, months, ordered_by, asking, price, vat_rate, currency, net, vat, state, asked_at)
-    values (${order.licenceId}, ${order.groupId}, ${order.what}, ${order.seats}, ${order.months}, ${order.orderedBy}::bigint, ${order.word}, ${order.price}, ${order.vatRate},
-      ${order.currency}, ${net}, ${vat}, ${order.state}, now()) returning id`,
+  const { id } = await onlyOne(
+    tx
+      .insert(tables.seatOrder)
+      .values({
+        licenceId: order.licenceId,
+        groupId: order.groupId,
+        what: order.what,
+        seats: order.seats,
+        months: order.months,
+        orderedBy: order.orderedBy,
+        asking: order.word,
+        price: order.price,
+        vatRate: order.vatRate,
+        currency: order.currency,
+        net,
+        vat,
+        state: order.state,
+        askedAt: sql`now()`,
+      })
+      .returning({ id: tables.seatOrder.id }),
   );
   await tx.execute(
     sql`insert into order_step (order_id, state, at, by_id) values (${id}, ${order.state}, clock_timestamp(), ${order.orderedBy}::bigint)`,
@@ -97,7 +112,7 @@ export async function takeStep(
   const next = stepOrder(order.state, event);
   if (next === null) return null;
   if (next === order.state) return next;
-  await tx.execute(sql`update seat_order set state = ${next} where id = ${order.id}`);
+  await tx.update(tables.seatOrder).set({ state: next }).where(eq(tables.seatOrder.id, order.id));
   await tx.execute(
     sql`insert into order_step (order_id, state, at, by_id, word) values (${order.id}, ${next}, clock_timestamp(), ${by.byId}::bigint, ${by.word ?? null})`,
   );

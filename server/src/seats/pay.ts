@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { dayOfMoment, isOrderOver, stepPayment, stepOrder, type PaymentAnswer, type PaymentState } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { dayOfMoment, isOrderOver, stepPayment, stepOrder, type PaymentAnswer } from '@gate-roster/core';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { SignedIn } from '../accounts/actor.ts';
 import { summaryOf } from '../changes/plan.ts';
 import { recordChange } from '../changes/record.ts';
 import { withRosterLock } from '../changes/roster-lock.ts';
-import { maybeRow, oneRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, maybeRow, onlyOne, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
@@ -44,9 +45,13 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
       await takeStep(tx, order, 'pay', { byId: actor.personId });
       await announce(tx, { topics: ['groups'], groups: [order.groupId] });
     }
-    const { name } = await oneRow<{ name: string }>(
-      tx,
-      sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
+    const { name } = await onlyOne(
+      tx
+        .select({ name: tables.licenceVersion.name })
+        .from(tables.licenceVersion)
+        .where(eq(tables.licenceVersion.licenceId, order.licenceId))
+        .orderBy(desc(tables.licenceVersion.rowId))
+        .limit(1),
     );
     return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats} seats`, groupId: order.groupId };
   });
@@ -61,9 +66,9 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
 }
 
 const beginTry = async (tx: Transaction, order: OrderRow, id: string): Promise<void> => {
-  await tx.execute(
-    sql`insert into payment (id, order_id, amount, currency, state, begun_at) values (${id}, ${order.id}, ${order.net + order.vat}, ${order.currency}, 'begun', now())`,
-  );
+  await tx
+    .insert(tables.payment)
+    .values({ id, orderId: order.id, amount: order.net + order.vat, currency: order.currency, state: 'begun', begunAt: sql`now()` });
 };
 
 /** Asks the payer of an earlier payment for an order that nobody tried to pay yet, without a page. @throws ProblemError `no-payment`. */
@@ -71,7 +76,7 @@ export async function charge(deps: PaymentDeps, orderId: number, mandate: string
   const id = randomUUID();
   const order = await deps.db.transaction(async (tx) => {
     const standing = found(await maybeOrder(tx, orderId, sql`for update`));
-    if (await maybeRow(tx, sql`select 1 from payment where order_id = ${orderId}`)) return null;
+    if (await firstOf(tx.select({ id: tables.payment.id }).from(tables.payment).where(eq(tables.payment.orderId, orderId)))) return null;
     await beginTry(tx, standing, id);
     await takeStep(tx, standing, 'pay', { byId: null });
     return standing;
@@ -95,9 +100,19 @@ export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<v
   const { db, log } = deps;
   await withRosterLock(db, 'alone', async (tx) => {
     const payment = found(
-      await maybeRow<{ id: string; orderId: number | null; entryId: string | null; amount: number; currency: string; state: PaymentState }>(
-        tx,
-        sql`select id, order_id as "orderId", entry_id as "entryId", amount, currency, state from payment where id = ${answer.payment} for update`,
+      await firstOf(
+        tx
+          .select({
+            id: tables.payment.id,
+            orderId: tables.payment.orderId,
+            entryId: tables.payment.entryId,
+            amount: tables.payment.amount,
+            currency: tables.payment.currency,
+            state: tables.payment.state,
+          })
+          .from(tables.payment)
+          .where(eq(tables.payment.id, answer.payment))
+          .for('update'),
       ),
     );
     const payable = await (payment.entryId === null
@@ -114,15 +129,13 @@ export async function takeAnswer(deps: PaymentDeps, answer: Answered): Promise<v
       log.warn({ payment: payment.id }, 'the payment service named another amount or currency');
       return;
     }
-    const state = { paid: 'paid', refuse: 'refused', refund: 'refunded' }[does];
-    await tx.execute(sql`update payment set state = ${state}, mandate = ${answer.mandate} where id = ${payment.id}`);
+    const state = ({ paid: 'paid', refuse: 'refused', refund: 'refunded' } as const)[does];
+    await tx.update(tables.payment).set({ state, mandate: answer.mandate }).where(eq(tables.payment.id, payment.id));
     if (does === 'paid') await payable.paid();
     if (does === 'refuse') await payable.refused();
     if (does === 'refund') {
       await payable.refunded();
-      await tx.execute(
-        sql`insert into refund (id, payment_id, amount, made_at) values (${randomUUID()}, ${payment.id}, ${payment.amount}, now())`,
-      );
+      await tx.insert(tables.refund).values({ id: randomUUID(), paymentId: payment.id, amount: payment.amount, madeAt: sql`now()` });
       await ringForWork(tx);
     }
   });
@@ -142,7 +155,12 @@ async function payableOrder(tx: Transaction, { now, settings }: PaymentDeps, ord
       await tell();
     },
     async refused() {
-      const another = await maybeRow(tx, sql`select 1 from payment where order_id = ${order.id} and state = 'begun'`);
+      const another = await firstOf(
+        tx
+          .select({ id: tables.payment.id })
+          .from(tables.payment)
+          .where(and(eq(tables.payment.orderId, order.id), eq(tables.payment.state, 'begun'))),
+      );
       if (!another && stepOrder(order.state, 'answer refused')) await takeStep(tx, order, 'answer refused', { byId: null });
       // Of an order that is over, a refusal tells nobody anything.
       if (!isOrderOver(order.state)) await tell();
@@ -159,9 +177,13 @@ async function takeEffect(tx: Transaction, order: OrderRow, today: string): Prom
   await takeStep(tx, { id: order.id, state: 'paying' }, 'answer paid', { byId: null });
   await makeInvoice(tx, { orderId: order.id }, { seats: order.seats, net: order.net, vat: order.vat, word: null, isCredit: false });
   const tree = await wholeTree(tx);
-  const { name } = await oneRow<{ name: string }>(
-    tx,
-    sql`select name from licence_version where licence_id = ${order.licenceId} order by row_id desc limit 1`,
+  const { name } = await onlyOne(
+    tx
+      .select({ name: tables.licenceVersion.name })
+      .from(tables.licenceVersion)
+      .where(eq(tables.licenceVersion.licenceId, order.licenceId))
+      .orderBy(desc(tables.licenceVersion.rowId))
+      .limit(1),
   );
   const groups = tree.has(order.groupId) ? [order.groupId] : [];
   const counts = order.what === 'seats' ? { seats: order.seats } : { seats: order.seats, months: order.months };
@@ -184,7 +206,7 @@ async function takeEffect(tx: Transaction, order: OrderRow, today: string): Prom
 }
 
 const timeZone = async (tx: Transaction): Promise<string> =>
-  (await oneRow<{ zone: string }>(tx, sql`select time_zone as zone from organisation`)).zone;
+  (await onlyOne(tx.select({ zone: tables.organisation.timeZone }).from(tables.organisation))).zone;
 
 /** Sends money back until the service has taken it. @returns How to stop. */
 export function startRefunding(deps: PaymentDeps & Pick<Deps, 'settings'>): () => Promise<void> {
@@ -202,6 +224,9 @@ export async function sendRefunds(deps: PaymentDeps): Promise<void> {
   // The service knows a refund by its number: one that is sent twice is one.
   for (const { id, amount, currency, payment } of waiting) {
     await askService(deps, '/refunds', z.unknown(), { id, payment, amount, currency });
-    await deps.db.execute(sql`update refund set taken_at = now() where id = ${id}`);
+    await deps.db
+      .update(tables.refund)
+      .set({ takenAt: sql`now()` })
+      .where(eq(tables.refund.id, id));
   }
 }

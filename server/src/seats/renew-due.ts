@@ -1,7 +1,8 @@
 import { addDays, dayOfMoment } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Deps } from '../http/deps.ts';
-import { maybeRow, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { lookNowAndThen } from '../jobs/bell.ts';
 import { beginOrder, type Priced } from './orders.ts';
 import { charge } from './pay.ts';
@@ -35,7 +36,7 @@ interface Ending extends Pick<Priced, 'vatRate' | 'currency'> {
  */
 export async function renewDue(deps: RenewDeps): Promise<void> {
   const { db, settings, now } = deps;
-  const site = await maybeRow<{ zone: string }>(db, sql`select time_zone as zone from organisation`);
+  const site = await firstOf(db.select({ zone: tables.organisation.timeZone }).from(tables.organisation));
   if (!site) return;
   const today = dayOfMoment(now(), site.zone);
   const ending = await rows<Ending>(

@@ -1,6 +1,5 @@
 import { may } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
-import { rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pathTo } from '../groups/queries.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
@@ -14,7 +13,10 @@ export const seatHandlers = ({ db }: Deps): Handlers => ({
     return {
       licences: await seatSheets(db, actor, groupId),
       mayMake: may(actor, 'administer', { path: [groupId] }),
-      courseSets: await rows<{ id: number; name: string }>(db, sql`select id, name from course_set_now order by position`),
+      courseSets: await db
+        .select({ id: tables.courseSetNow.id, name: tables.courseSetNow.name })
+        .from(tables.courseSetNow)
+        .orderBy(tables.courseSetNow.position),
     };
   },
 

@@ -14,6 +14,7 @@ import { sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
 import type { PlanContext } from '../changes/plan.ts';
 import { ids, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { lineWithRoom } from './concerned.ts';
 import { type HeldSeats, heldSeats, loadSeatBook, movedBy, nothingHeld, type Otherwise, type SeatBook, seatPerson } from './load-seats.ts';
 
@@ -99,7 +100,7 @@ async function addOthers(
   otherwise?: Otherwise,
 ): Promise<Set<number>> {
   const known = people.map(({ key }) => key);
-  const homes = await rows<{ id: number; home_id: number }>(db, sql`select licence_id as id, group_id as home_id from licence_now`);
+  const homes = await db.select({ id: tables.licenceNow.licenceId, home_id: tables.licenceNow.groupId }).from(tables.licenceNow);
   // Some licences leave a seat with somebody who has left every group of the branch.
   const gone = homes.flatMap(({ id, home_id }) => (tree.has(home_id) ? [] : [id]));
   const found = await rows<{ id: number }>(

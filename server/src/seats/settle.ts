@@ -1,7 +1,8 @@
 import { type Day, type SeatOutcome, type SeatPerson, settleSeats } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
-import { ids, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { LockMode } from '../changes/roster-lock.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { type Concerned, concernedPeople, lineWithRoom } from './concerned.ts';
@@ -90,7 +91,10 @@ export async function lockLicences(tx: Transaction): Promise<boolean> {
 export async function seatsOfChanges(tx: Queryable, changeIds: readonly number[]): Promise<number[]> {
   if (changeIds.length === 0) return [];
   return (
-    await rows<{ id: number }>(tx, sql`select row_id as id from seat where change_id = any(${ids(changeIds)}) and until_at is null`)
+    await tx
+      .select({ id: tables.seat.rowId })
+      .from(tables.seat)
+      .where(and(isAmong(tables.seat.changeId, changeIds), isNull(tables.seat.untilAt)))
   ).map(({ id }) => id);
 }
 

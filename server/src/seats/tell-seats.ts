@@ -1,7 +1,8 @@
 import { nearestInLine, seatNews, type SeatNewsKind, type SeatOutcome, type SeatPerson } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, ids, rows, type Transaction } from '../database/connect.ts';
+import { type Database, ids, isAmong, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { answerBell, ringForWork } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 
@@ -91,7 +92,12 @@ export async function tellSeats({ db, publicUrl }: TellSeatsDeps): Promise<boole
         };
       }),
     );
-    await tx.execute(sql`delete from seat_news where id = any(${ids(taken.map(({ id }) => id))})`);
+    await tx.delete(tables.seatNews).where(
+      isAmong(
+        tables.seatNews.id,
+        taken.map(({ id }) => id),
+      ),
+    );
     return taken.length === newsAtOnce;
   });
 }

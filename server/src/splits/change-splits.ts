@@ -1,10 +1,11 @@
 import type { Change } from '@gate-roster/contract';
 import { type Conflict, isBlocked, may, noEffects, speakingBranch, tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { grantsByCourse } from '../access/load-rules.ts';
 import { type Plan, type PlanContext, type Planner, summaryOf, type Touched } from '../changes/plan.ts';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
+import { ids, isAmong, iso, maybeRow, oneRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
 import { wordReaches } from '../rules/set-rule.ts';
 import { type DividedGroup, effectsForNow } from './effects-for-now.ts';
@@ -195,10 +196,19 @@ interface WishedMembers {
 /** Whom the parts name: those who are in the group's branch; somebody from elsewhere is as little known as somebody who left. */
 async function membersOf({ db, tree }: PlanContext, { groupId, parts }: SetSplit): Promise<WishedMembers> {
   const wished = parts.flatMap(({ key, personIds }) => personIds.map((personId) => ({ personId, part: key })));
-  const found = await rows<{ id: number }>(
-    db,
-    sql`select distinct person_id as id from membership where until_at is null and group_id = any(${ids(tree.branch(groupId))}) and person_id = any(${ids(wished.map(({ personId }) => personId))})`,
-  );
+  const found = await db
+    .selectDistinct({ id: tables.membership.personId })
+    .from(tables.membership)
+    .where(
+      and(
+        isNull(tables.membership.untilAt),
+        isAmong(tables.membership.groupId, tree.branch(groupId)),
+        isAmong(
+          tables.membership.personId,
+          wished.map(({ personId }) => personId),
+        ),
+      ),
+    );
   const there = new Set(found.map(({ id }) => id));
   const seen = new Set<number>();
   const twice = wished.flatMap(({ personId }) => (seen.has(personId) ? [personId] : (seen.add(personId), [])));

@@ -1,10 +1,11 @@
 import { type CourseId, type Day, may, resolveInParts, type RunningPart, type UnitId } from '@gate-roster/core';
 import type { SplitPart } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { asSeen, grantsByCourse, learners, rulesOf } from '../access/load-rules.ts';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { ids, iso, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { wholeTree } from '../groups/queries.ts';
 import { type Enrolment, enrolmentsWhere } from '../progress/enrolments.ts';
 
@@ -136,12 +137,17 @@ export async function forNow(
   const tree = await wholeTree(db);
   const about = await grantsByCourse(db, courseIds);
   const held = new Set(
-    (await rows<{ id: number }>(db, sql`select licence_id as id from seat where person_id = ${personId} and until_at is null`)).map(
-      ({ id }) => id,
-    ),
+    (
+      await db
+        .select({ id: tables.seat.licenceId })
+        .from(tables.seat)
+        .where(and(eq(tables.seat.personId, personId), isNull(tables.seat.untilAt)))
+    ).map(({ id }) => id),
   );
   const lent = new Set(
-    (await rows<{ id: number }>(db, sql`select licence_id as id from licence_now where during_splits`)).map(({ id }) => id),
+    (await db.select({ id: tables.licenceNow.licenceId }).from(tables.licenceNow).where(eq(tables.licenceNow.duringSplits, true))).map(
+      ({ id }) => id,
+    ),
   );
   const courses = new Map<CourseId, CourseForNow>();
   for (const rules of rulesOf(tree, about)) {
@@ -219,9 +225,7 @@ export async function wasOpenFor(
 /** A seat that is lent for a launch stands in the ledger. */
 export async function noteUse(db: Queryable, personId: number, courseId: CourseId, { use }: Pick<OpenNow, 'use'>): Promise<void> {
   if (use)
-    await db.execute(
-      sql`insert into split_use (split_id, licence_id, course_id, group_id, person_id) values (${use.splitId}, ${use.licenceId}, ${courseId}, ${use.groupId}, ${personId})`,
-    );
+    await db.insert(tables.splitUse).values({ splitId: use.splitId, licenceId: use.licenceId, courseId, groupId: use.groupId, personId });
 }
 
 /** Splits of a group that run, with who is in which of their parts. */

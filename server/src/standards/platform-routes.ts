@@ -1,9 +1,10 @@
 import type { Platform } from '@gate-roster/contract';
 import { tidyName } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { makeToken } from '../accounts/tokens.ts';
-import { ids, iso, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, iso, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { found, notFound } from '../http/problem.ts';
@@ -15,21 +16,28 @@ import { playerKey } from '../player/player.ts';
 export function platformHandlers({ db, settings }: Deps): Handlers {
   return {
     async platforms() {
-      const courses = await rows<{ id: number; name: string }>(
-        db,
-        sql`select id, name from course_now where not archived order by name, id`,
-      );
+      const courses = await db
+        .select({ id: tables.courseNow.id, name: tables.courseNow.name })
+        .from(tables.courseNow)
+        .where(eq(tables.courseNow.archived, false))
+        .orderBy(tables.courseNow.name, tables.courseNow.id);
       return { platforms: await platformList(db), address: `${settings.publicUrl}/xapi`, courses };
     },
 
     async makePlatform({ body: { name, allCourses, courses } }) {
       const { token, hash } = makeToken();
       return db.transaction(async (tx) => {
-        const made = await oneRow<{ id: number; key: string }>(
-          tx,
-          sql`
-          insert into source (key, secret, name, password_hash, all_courses)
-          values (${`platform-${randomBytes(4).toString('hex')}`}, ${randomBytes(32).toString('base64url')}, ${tidyName(name)}, ${hash}, ${allCourses}) returning id, key`,
+        const made = await onlyOne(
+          tx
+            .insert(tables.source)
+            .values({
+              key: `platform-${randomBytes(4).toString('hex')}`,
+              secret: randomBytes(32).toString('base64url'),
+              name: tidyName(name),
+              passwordHash: hash,
+              allCourses,
+            })
+            .returning({ id: tables.source.id, key: tables.source.key }),
         );
         await nameCourses(tx, made.id, courses);
         return { ...made, password: token };
@@ -39,7 +47,10 @@ export function platformHandlers({ db, settings }: Deps): Handlers {
     async editPlatform({ params: { platformId }, body: { name, allCourses, courses } }) {
       await db.transaction(async (tx) => {
         await outsidePlatform(tx, platformId);
-        await tx.execute(sql`update source set name = ${tidyName(name)}, all_courses = ${allCourses} where id = ${platformId}`);
+        await tx
+          .update(tables.source)
+          .set({ name: tidyName(name), allCourses })
+          .where(eq(tables.source.id, platformId));
         await nameCourses(tx, platformId, courses);
       });
     },
@@ -47,20 +58,27 @@ export function platformHandlers({ db, settings }: Deps): Handlers {
     async platformPassword({ params: { platformId } }) {
       await outsidePlatform(db, platformId);
       const { token, hash } = makeToken();
-      await db.execute(sql`update source set password_hash = ${hash} where id = ${platformId}`);
+      await db.update(tables.source).set({ passwordHash: hash }).where(eq(tables.source.id, platformId));
       return { password: token };
     },
 
     async endPlatform({ params: { platformId } }) {
       await outsidePlatform(db, platformId);
-      await db.execute(sql`update source set ended_at = now(), password_hash = null where id = ${platformId}`);
+      await db
+        .update(tables.source)
+        .set({ endedAt: sql`now()`, passwordHash: null })
+        .where(eq(tables.source.id, platformId));
     },
   };
 }
 
 /** @throws ProblemError `not-found` for one that ended, or that comes with the application. */
 async function outsidePlatform(db: Queryable, id: number): Promise<void> {
-  const [source] = await rows<{ key: string }>(db, sql`select key from source where id = ${id} and ended_at is null for update`);
+  const [source] = await db
+    .select({ key: tables.source.key })
+    .from(tables.source)
+    .where(and(eq(tables.source.id, id), isNull(tables.source.endedAt)))
+    .for('update');
   if (ownKeys.includes(found(source).key)) throw notFound();
 }
 
@@ -68,7 +86,7 @@ const ownKeys = [playerKey, paymentKey, resultsKey];
 
 /** @throws ProblemError `not-found` when one of the courses is none. */
 async function nameCourses(tx: Transaction, sourceId: number, courses: readonly number[]): Promise<void> {
-  await tx.execute(sql`delete from source_course where source_id = ${sourceId}`);
+  await tx.delete(tables.sourceCourse).where(eq(tables.sourceCourse.sourceId, sourceId));
   const named = await tx.execute(
     sql`insert into source_course (source_id, course_id) select ${sourceId}, id from course_now where id = any(${ids(courses)})`,
   );

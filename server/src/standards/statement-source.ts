@@ -1,8 +1,9 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { type Request, raw, type Response, type Router } from 'express';
 import { timingSafeEqual } from 'node:crypto';
 import { hashOf } from '../accounts/tokens.ts';
-import { maybeRow } from '../database/connect.ts';
+import { firstOf } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import { ProblemError } from '../http/problem.ts';
 import { bodyLimits, parseJson } from '../http/read-body.ts';
@@ -55,9 +56,11 @@ async function sourceByPassword({ db }: Pick<Deps, 'db'>, request: Request, resp
   const [, key = '', password = ''] = /^([^:]*):([\s\S]*)$/u.exec(Buffer.from(encoded, 'base64').toString('utf8')) ?? [];
   const source = key.includes('\0')
     ? null
-    : await maybeRow<StatementSource & { hash: string | null }>(
-        db,
-        sql`select id, key, name, password_hash as hash from source where key = ${key} and ended_at is null`,
+    : await firstOf(
+        db
+          .select({ id: tables.source.id, key: tables.source.key, name: tables.source.name, hash: tables.source.passwordHash })
+          .from(tables.source)
+          .where(and(eq(tables.source.key, key), isNull(tables.source.endedAt))),
       );
   const [given, kept] = [Buffer.from(hashOf(password)), Buffer.from(source?.hash ?? hashOf(''))];
   const fits = given.length === kept.length && timingSafeEqual(given, kept);

@@ -1,8 +1,9 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { SentFile } from '@gate-roster/contract';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
-import { maybeRow, oneRow, type Transaction } from '../database/connect.ts';
+import { firstOf, maybeRow, oneRow, onlyOne, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { pictureType } from '../groups/uploads.ts';
 import { ProblemError } from '../http/problem.ts';
 
@@ -20,11 +21,11 @@ export async function addFile(tx: Transaction, versionId: number, fileName: stri
   if (has >= mostFiles) throw new ProblemError('wrong-file');
   const picture = pictureType(given);
   const content = picture === null ? given : await writtenAgain(given, picture);
-  const { id } = await oneRow<{ id: number }>(
-    tx,
-    sql`
-    insert into work_file (version_id, file_name, mime_type, size, content)
-    values (${versionId}, ${fileName}, ${picture ?? typeOf(given)}, ${content.length}, ${content}) returning id`,
+  const { id } = await onlyOne(
+    tx
+      .insert(tables.workFile)
+      .values({ versionId, fileName, mimeType: picture ?? typeOf(given), size: content.length, content })
+      .returning({ id: tables.workFile.id }),
   );
   return id;
 }
@@ -75,9 +76,11 @@ export function fileOfKey(secret: string, key: string, now: Date): number {
 
 /** Every file is saved and never shown by itself: the page that shows it reads its bytes. */
 export async function maybeWorkFile(db: Parameters<typeof maybeRow>[0], fileId: number): Promise<SentFile | null> {
-  const file = await maybeRow<{ file_name: string; content: Buffer }>(
-    db,
-    sql`select file_name, content from work_file where id = ${fileId}`,
+  const file = await firstOf(
+    db
+      .select({ file_name: tables.workFile.fileName, content: tables.workFile.content })
+      .from(tables.workFile)
+      .where(eq(tables.workFile.id, fileId)),
   );
   return file && { fileName: file.file_name, mimeType: 'application/octet-stream', isPicture: false, content: file.content };
 }

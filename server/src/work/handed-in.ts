@@ -1,10 +1,11 @@
 import type { Answer, Routes, WorkSheet } from '@gate-roster/contract';
 import type { Filter, HandIn } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { type ProgressSight, progressSight } from '../accounts/reach.ts';
 import { courseSight } from '../courses/own-courses.ts';
 import { ids, iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { all, type FilterReader, whoFits } from '../filters/conditions.ts';
 import { found } from '../http/problem.ts';
 import { enrolmentsWhere } from '../progress/enrolments.ts';
@@ -201,7 +202,7 @@ export async function claimWork(
     ),
   );
   if (!take) {
-    await db.execute(sql`delete from work_claim where version_id = ${versionId} and person_id = ${actor.personId}`);
+    await db.delete(tables.workClaim).where(and(eq(tables.workClaim.versionId, versionId), eq(tables.workClaim.personId, actor.personId)));
     return { until: null, takenBy: null };
   }
   const mine = await maybeRow<{ until: string }>(

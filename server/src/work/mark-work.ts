@@ -3,7 +3,8 @@ import { bestOf, branchesWith, type Conflict, type CourseEffect, emptyWho, type 
 import { sql, type SQL } from 'drizzle-orm';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
 import type { Subject } from '../changes/writer.ts';
-import { ids, type Queryable, rows } from '../database/connect.ts';
+import { ids, isAmong, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { markStandings } from '../progress/standings.ts';
 import { type Folded, foldWork, type MarksThen, worksOf, writeFolded } from './fold-work.ts';
@@ -64,7 +65,7 @@ export const planMarkWork: Planner<'mark-work'> = async (context, change) => {
           marked_at: new Date().toISOString(),
         })),
       );
-      await tx.execute(sql`delete from work_claim where version_id = any(${ids(pieces.keys())})`);
+      await tx.delete(tables.workClaim).where(isAmong(tables.workClaim.versionId, pieces.keys()));
       await writeFolded(tx, await foldWork(tx, workIds, today), actor.timeZone);
       return { progressed: people };
     },

@@ -1,10 +1,11 @@
 import type { ActivityContent, MyActivity } from '@gate-roster/contract';
 import { dayOfMoment, type HandIn, whyNotHandIn } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import type { ProgressSight } from '../accounts/reach.ts';
 import { cardSight } from '../courses/my-courses.ts';
-import { ids, maybeRow, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, oneRow, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { noteHandedIn } from '../messages/send-message.ts';
 import { announce } from '../live/announce.ts';
@@ -55,7 +56,9 @@ export async function myWork(
   reader: { secret: string; now: Date },
 ): Promise<{ course: { id: number; name: string }; activities: MyActivity[]; skills: { id: number; name: string }[] }> {
   const { enrolment, units: open } = await openNow(db, learner, courseId);
-  const course = await maybeRow<{ id: number; name: string }>(db, sql`select id, name from course_now where id = ${courseId}`);
+  const course = await firstOf(
+    db.select({ id: tables.courseNow.id, name: tables.courseNow.name }).from(tables.courseNow).where(eq(tables.courseNow.id, courseId)),
+  );
   if (!course || (!enrolment && open.length === 0)) throw notFound();
   const activities = await rows<ActivityRow & { finished: boolean; score: number | null; workId: number | null }>(
     db,
@@ -137,9 +140,11 @@ async function draftOf(
   if (last?.state === 'waiting' || piece.finished) throw new ProblemError('being-marked');
   const earlier = last?.number ?? 0;
   if (!handIn || (handIn.tries !== null && earlier >= handIn.tries)) throw wrong('no tries left');
-  const { id: versionId } = await oneRow<{ id: number }>(
-    tx,
-    sql`insert into work_version (work_id, number) values (${piece.id}, ${earlier + 1}) returning id`,
+  const { id: versionId } = await onlyOne(
+    tx
+      .insert(tables.workVersion)
+      .values({ workId: piece.id, number: earlier + 1 })
+      .returning({ id: tables.workVersion.id }),
   );
   return { id: versionId, workId: piece.id, earlier };
 }
@@ -180,9 +185,7 @@ export async function saveWork(
   await keepWay(tx, enrolmentId, open);
   const due = open.enrolment?.due ?? null;
   const isLate = due !== null && dayOfMoment(now, learner.timeZone) > due;
-  await tx.execute(
-    sql`update work_version set state = 'waiting', handed_in_at = ${now.toISOString()}, is_late = ${isLate} where id = ${draft.id}`,
-  );
+  await tx.update(tables.workVersion).set({ state: 'waiting', handedInAt: now, isLate }).where(eq(tables.workVersion.id, draft.id));
   await writeFolded(tx, await foldWork(tx, [draft.workId], learner.today), learner.timeZone);
   await noteHandedIn(tx, learner.personId, activityId, learner.today);
   await tellOf(tx, learner, now);
@@ -222,7 +225,7 @@ export async function takeBack(tx: Transaction, learner: Learner, activityId: nu
   );
   if (!piece) throw notFound();
   if (piece.state !== 'waiting' || piece.taken) throw new ProblemError('being-marked');
-  await tx.execute(sql`update work_version set state = 'draft', handed_in_at = null, is_late = false where id = ${piece.id}`);
+  await tx.update(tables.workVersion).set({ state: 'draft', handedInAt: null, isLate: false }).where(eq(tables.workVersion.id, piece.id));
   await writeFolded(tx, await foldWork(tx, [piece.workId], learner.today), learner.timeZone);
   await tellOf(tx, learner, now);
 }
@@ -246,11 +249,11 @@ export async function tick(tx: Transaction, learner: Learner, activityId: number
 }
 
 async function tellOf(tx: Transaction, { personId }: Learner, now: Date): Promise<void> {
-  await tx.execute(sql`update person set active_at = ${now.toISOString()} where id = ${personId}`);
+  await tx.update(tables.person).set({ activeAt: now }).where(eq(tables.person.id, personId));
   await noteForRules(tx, [{ personId, what: 'progress' }]);
-  const groups = await rows<{ id: number }>(
-    tx,
-    sql`select group_id as id from membership where person_id = ${personId} and until_at is null`,
-  );
+  const groups = await tx
+    .select({ id: tables.membership.groupId })
+    .from(tables.membership)
+    .where(and(eq(tables.membership.personId, personId), isNull(tables.membership.untilAt)));
   await announce(tx, { topics: ['progress'], groups: groups.map(({ id }) => id), personId });
 }

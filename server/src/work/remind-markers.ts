@@ -1,6 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { gt, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, ids, maybeRow, rows } from '../database/connect.ts';
+import { type Database, firstOf, ids, isAmong, maybeRow, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { lookNowAndThen } from '../jobs/bell.ts';
 import { writeLetters } from '../letters/write-letters.ts';
 
@@ -23,7 +24,9 @@ export function startReminding(
  * groups who hold the power. Each piece is reminded of once, and each marker at most once a day.
  */
 export async function remindMarkers(db: Database, now: Date, publicUrl: string): Promise<void> {
-  const site = await maybeRow<{ days: number }>(db, sql`select mark_reminder_days as days from organisation where mark_reminder_days > 0`);
+  const site = await firstOf(
+    db.select({ days: tables.organisation.markReminderDays }).from(tables.organisation).where(gt(tables.organisation.markReminderDays, 0)),
+  );
   if (!site) return;
   const before = new Date(now.getTime() - site.days * 86_400_000).toISOString();
   const isDue = sql`v.state = 'waiting' and v.handed_in_at < ${before} and v.reminded_at is null`;
@@ -76,6 +79,14 @@ export async function remindMarkers(db: Database, now: Date, publicUrl: string):
       }),
     );
     // What nobody can be written to about today is looked at again tomorrow, with the rest.
-    await tx.execute(sql`update work_version set reminded_at = ${now.toISOString()} where id = any(${ids(found.map(({ id }) => id))})`);
+    await tx
+      .update(tables.workVersion)
+      .set({ remindedAt: now })
+      .where(
+        isAmong(
+          tables.workVersion.id,
+          found.map(({ id }) => id),
+        ),
+      );
   });
 }

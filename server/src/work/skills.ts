@@ -1,10 +1,11 @@
 import type { Answer, Routes } from '@gate-roster/contract';
 import type { Filter } from '@gate-roster/core';
 import { isBlocked, nameKey, noEffects, tidyName } from '@gate-roster/core';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import { progressSight, seenThrough } from '../accounts/reach.ts';
 import { type Planner, rootsOf, summaryOf } from '../changes/plan.ts';
-import { iso, maybeRow, oneRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, iso, oneRow, type Queryable, rows } from '../database/connect.ts';
+import * as tables from '../database/schema.ts';
 import { type FilterReader, whoFits } from '../filters/conditions.ts';
 import { found, notFound, ProblemError } from '../http/problem.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
@@ -56,7 +57,7 @@ export async function peopleWithSkill(
   skillId: number,
   filter: Filter,
 ): Promise<Answer<Routes['skillPeople']>> {
-  found(await maybeRow(db, sql`select 1 from skill where id = ${skillId}`));
+  found(await firstOf(db.select({ id: tables.skill.id }).from(tables.skill).where(eq(tables.skill.id, skillId))));
   const visible = seenThrough(await progressSight(db, reader.actor), sql`e.via_groups`);
   const who = whoFits(reader, isCounted(groupId, withSubgroups), groupsOf(groupId, withSubgroups), filter);
   const people = await rows<{
@@ -96,7 +97,8 @@ export async function mySkills(db: Queryable, personId: number): Promise<Answer<
 /** The skills of a course, or those of all courses, as they are wished. What work has shown stays shown. */
 export const planSetSkills: Planner<'set-skills'> = async ({ db, actor, tree }, { courseId, skills }) => {
   if (actor.role !== 'administrator') throw notFound();
-  if (courseId !== null) found(await maybeRow(db, sql`select 1 from course_now where id = ${courseId}`));
+  if (courseId !== null)
+    found(await firstOf(db.select({ id: tables.courseNow.id }).from(tables.courseNow).where(eq(tables.courseNow.id, courseId))));
   const now = await rows<{ rowId: number; id: number; name: string; nameKey: string }>(
     db,
     sql`select row_id as "rowId", id, name, name_key as "nameKey" from skill_now where course_id is not distinct from ${courseId}::bigint order by row_id`,

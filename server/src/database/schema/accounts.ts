@@ -1,3 +1,4 @@
+import type { Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import { citext, history, id, idList, moment, ref, span, stands } from './columns.ts';
@@ -88,7 +89,7 @@ export const invitation = pgTable(
     email: citext().notNull(),
     givenName: text().notNull(),
     familyName: text().notNull(),
-    powers: text().array(),
+    powers: text().array().$type<Power[]>(),
     ...span,
     /** Further groups that the same invitation opens. */
     alsoGroups: idList()

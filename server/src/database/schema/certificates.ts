@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, doublePrecision, index, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { day, history, id, moment, ref, stands } from './columns.ts';
+import { boolean, check, doublePrecision, index, pgTable, pgView, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { day, history, id, moment, numbered, ref, stands } from './columns.ts';
 import { course, courseSet } from './courses.ts';
 import { groups, upload } from './groups.ts';
 import { person } from './people.ts';
@@ -8,31 +8,30 @@ import { person } from './people.ts';
 /** A certificate that can be given: for what, in which words. Its current values are in its version. */
 export const certificateForm = pgTable('certificate_form', { id: id() });
 
-export const certificateFormVersion = pgTable(
-  'certificate_form_version',
-  {
-    rowId: id(),
-    formId: ref(() => certificateForm.id).notNull(),
-    /** Learners of its branch can be given it. */
-    groupId: ref(() => groups.id).notNull(),
-    /** One course, or a set; neither: all that the group opens. */
-    courseId: ref(() => course.id),
-    courseSetId: ref(() => courseSet.id),
-    title: text().notNull(),
-    words: text().notNull(),
-    logoId: ref(() => upload.id),
-    showsScore: boolean().notNull().default(false),
-    /** Given as soon as it is earned; else by a leader. */
-    byItself: boolean().notNull().default(false),
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('certificate_form_version_current').on(t.formId).where(stands(t)),
-    index('certificate_form_version_group').on(t.groupId),
-    check('certificate_form_version_about', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) <= 1`),
-    check('certificate_form_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
-  ],
-);
+const certificateFormVersionColumns = {
+  rowId: id(),
+  formId: ref(() => certificateForm.id).notNull(),
+  /** Learners of its branch can be given it. */
+  groupId: ref(() => groups.id).notNull(),
+  /** One course, or a set; neither: all that the group opens. */
+  courseId: ref(() => course.id),
+  courseSetId: ref(() => courseSet.id),
+  title: text().notNull(),
+  words: text().notNull(),
+  logoId: ref(() => upload.id),
+  showsScore: boolean().notNull().default(false),
+  /** Given as soon as it is earned; else by a leader. */
+  byItself: boolean().notNull().default(false),
+  ...history,
+};
+
+export const certificateFormVersion = pgTable('certificate_form_version', certificateFormVersionColumns, (t) => [
+  uniqueIndex('certificate_form_version_current').on(t.formId).where(stands(t)),
+  index('certificate_form_version_group').on(t.groupId),
+  check('certificate_form_version_about', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) <= 1`),
+  check('certificate_form_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+]);
+export const certificateFormNow = pgView('certificate_form_now', { id: numbered(), ...certificateFormVersionColumns }).existing();
 
 /** A certificate that was given. One that is withdrawn has no current row; its number is never given again. */
 export const certificate = pgTable(

@@ -10,6 +10,8 @@ export const ref = (to: () => AnyColumn) => bigint({ mode: 'number' }).reference
 export const moment = () => timestamp({ withTimezone: true });
 export const day = () => date({ mode: 'string' });
 export const idList = () => bigint({ mode: 'number' }).array();
+/** What a view of rows that stand calls the number of what they are about. Migrations make the views. */
+export const numbered = () => bigint({ mode: 'number' }).notNull();
 export const history = { fromAt: moment().notNull().defaultNow(), untilAt: moment() };
 export const span = { firstDay: day(), lastDay: day() };
 export const stands = (table: { untilAt: AnyColumn }): SQL => sql`${table.untilAt} is null`;

@@ -1,3 +1,4 @@
+import type { Power, RosterField } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid, bigint } from 'drizzle-orm/pg-core';
 import { bytes, citext, history, id, idList, moment, ref, stands } from './columns.ts';
@@ -29,7 +30,7 @@ export const joinCodeVersion = pgTable(
     note: text(),
     tags: text().array().notNull(),
     /** A code for leaders: the powers it gives in its groups. */
-    powers: text().array(),
+    powers: text().array().$type<Power[]>(),
     firstAt: moment(),
     lastAt: moment(),
     useLimit: integer(),
@@ -166,7 +167,7 @@ export const keptMend = pgTable(
   'kept_mend',
   {
     ownerId: ref(() => person.id).notNull(),
-    field: text().notNull(),
+    field: text().$type<RosterField>().notNull(),
     wasKey: text().notNull(),
     becomes: text().notNull(),
     usedAt: moment().notNull().defaultNow(),

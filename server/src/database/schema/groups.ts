@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { bytes, day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, pgTable, pgView, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bytes, day, daysInOrder, history, id, moment, numbered, ref, span, stands } from './columns.ts';
 
 export const organisation = pgTable(
   'organisation',
@@ -37,46 +37,45 @@ export const upload = pgTable('upload', {
   madeAt: moment().notNull().defaultNow(),
 });
 
-export const groupVersion = pgTable(
-  'group_version',
-  {
-    rowId: id(),
-    groupId: ref(() => groups.id).notNull(),
-    parentId: ref(() => groups.id),
-    name: text().notNull(),
-    nameKey: text().notNull(),
-    state: text({ enum: ['active', 'archived'] })
-      .notNull()
-      .default('active'),
-    idNumber: text(),
-    idIssuer: ref(() => groups.id),
-    description: text(),
-    colour: text(),
-    pictureId: ref(() => upload.id),
-    /** A person; personal values refer to groups, so this has no foreign key here. */
-    contactId: bigint({ mode: 'number' }),
-    signInPrefix: text(),
-    youngLearners: boolean().notNull().default(false),
-    ...span,
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('group_version_id_number')
-      .on(t.idIssuer, t.idNumber)
-      .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
-    uniqueIndex('group_version_standing').on(t.groupId).where(stands(t)),
-    uniqueIndex('group_version_sibling_name')
-      .on(t.parentId, t.nameKey)
-      .where(sql`${t.untilAt} is null and ${t.parentId} is not null`),
-    uniqueIndex('group_version_one_root')
-      .on(sql`(${t.parentId} is null)`)
-      .where(sql`${t.untilAt} is null and ${t.parentId} is null`),
-    index('group_version_group').on(t.groupId),
-    daysInOrder('group_version_days', t),
-    check('group_version_state', sql`${t.state} in ('active', 'archived')`),
-    check('group_version_no_self', sql`${t.parentId} <> ${t.groupId}`),
-  ],
-);
+const groupVersionColumns = {
+  rowId: id(),
+  groupId: ref(() => groups.id).notNull(),
+  parentId: ref(() => groups.id),
+  name: text().notNull(),
+  nameKey: text().notNull(),
+  state: text({ enum: ['active', 'archived'] })
+    .notNull()
+    .default('active'),
+  idNumber: text(),
+  idIssuer: ref(() => groups.id),
+  description: text(),
+  colour: text(),
+  pictureId: ref(() => upload.id),
+  /** A person; personal values refer to groups, so this has no foreign key here. */
+  contactId: bigint({ mode: 'number' }),
+  signInPrefix: text(),
+  youngLearners: boolean().notNull().default(false),
+  ...span,
+  ...history,
+};
+
+export const groupVersion = pgTable('group_version', groupVersionColumns, (t) => [
+  uniqueIndex('group_version_id_number')
+    .on(t.idIssuer, t.idNumber)
+    .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
+  uniqueIndex('group_version_standing').on(t.groupId).where(stands(t)),
+  uniqueIndex('group_version_sibling_name')
+    .on(t.parentId, t.nameKey)
+    .where(sql`${t.untilAt} is null and ${t.parentId} is not null`),
+  uniqueIndex('group_version_one_root')
+    .on(sql`(${t.parentId} is null)`)
+    .where(sql`${t.untilAt} is null and ${t.parentId} is null`),
+  index('group_version_group').on(t.groupId),
+  daysInOrder('group_version_days', t),
+  check('group_version_state', sql`${t.state} in ('active', 'archived')`),
+  check('group_version_no_self', sql`${t.parentId} <> ${t.groupId}`),
+]);
+export const groupNow = pgView('group_now', { id: numbered(), ...groupVersionColumns }).existing();
 
 /** Closure: every group with itself and all above it. Derived. */
 export const groupBranch = pgTable(

@@ -1,6 +1,7 @@
+import type { Power } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import { citext, day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
+import { bigint, boolean, check, index, integer, pgTable, pgView, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { citext, day, daysInOrder, history, id, moment, numbered, ref, span, stands } from './columns.ts';
 import { groups } from './groups.ts';
 
 /** All who are in exactly these groups today. Derived. */
@@ -71,48 +72,47 @@ export const person = pgTable(
   ],
 );
 
+const personalColumns = {
+  rowId: id(),
+  personId: ref(() => person.id).notNull(),
+  givenName: text().notNull(),
+  familyName: text().notNull(),
+  /** As it was given; any number of accounts may carry the same one. It identifies nobody until it is confirmed. */
+  email: citext(),
+  signInName: citext(),
+  idNumber: text(),
+  idIssuer: ref(() => groups.id),
+  nameHidden: boolean().notNull().default(false),
+  /** Where letters about a young learner may go. */
+  guardianEmail: citext(),
+  /** The same address once it is confirmed: shown to be theirs by a letter to it, or vouched for by an administrator. */
+  confirmedEmail: citext(),
+  /** The last address did not work: its owner said it is not theirs, letters came back, or an administrator took it off. */
+  addressFailed: boolean().notNull().default(false),
+  ...history,
+};
+
 /** The one place that holds personal values. */
-export const personal = pgTable(
-  'personal',
-  {
-    rowId: id(),
-    personId: ref(() => person.id).notNull(),
-    givenName: text().notNull(),
-    familyName: text().notNull(),
-    /** As it was given; any number of accounts may carry the same one. It identifies nobody until it is confirmed. */
-    email: citext(),
-    signInName: citext(),
-    idNumber: text(),
-    idIssuer: ref(() => groups.id),
-    nameHidden: boolean().notNull().default(false),
-    /** Where letters about a young learner may go. */
-    guardianEmail: citext(),
-    /** The same address once it is confirmed: shown to be theirs by a letter to it, or vouched for by an administrator. */
-    confirmedEmail: citext(),
-    /** The last address did not work: its owner said it is not theirs, letters came back, or an administrator took it off. */
-    addressFailed: boolean().notNull().default(false),
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('personal_standing').on(t.personId).where(stands(t)),
-    index('personal_email')
-      .on(t.email)
-      .where(sql`${t.untilAt} is null and ${t.email} is not null`),
-    uniqueIndex('personal_confirmed_email')
-      .on(t.confirmedEmail)
-      .where(sql`${t.untilAt} is null and ${t.confirmedEmail} is not null`),
-    check('personal_confirmed_is_email', sql`${t.confirmedEmail} = ${t.email}`),
-    check('personal_sign_in_name_no_address', sql`${t.signInName} not like '%@%'`),
-    uniqueIndex('personal_sign_in_name')
-      .on(t.signInName)
-      .where(sql`${t.untilAt} is null and ${t.signInName} is not null`),
-    uniqueIndex('personal_id_number')
-      .on(t.idIssuer, t.idNumber)
-      .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
-    index('personal_person').on(t.personId),
-    check('personal_id_number_issued', sql`(${t.idNumber} is null) = (${t.idIssuer} is null)`),
-  ],
-);
+export const personal = pgTable('personal', personalColumns, (t) => [
+  uniqueIndex('personal_standing').on(t.personId).where(stands(t)),
+  index('personal_email')
+    .on(t.email)
+    .where(sql`${t.untilAt} is null and ${t.email} is not null`),
+  uniqueIndex('personal_confirmed_email')
+    .on(t.confirmedEmail)
+    .where(sql`${t.untilAt} is null and ${t.confirmedEmail} is not null`),
+  check('personal_confirmed_is_email', sql`${t.confirmedEmail} = ${t.email}`),
+  check('personal_sign_in_name_no_address', sql`${t.signInName} not like '%@%'`),
+  uniqueIndex('personal_sign_in_name')
+    .on(t.signInName)
+    .where(sql`${t.untilAt} is null and ${t.signInName} is not null`),
+  uniqueIndex('personal_id_number')
+    .on(t.idIssuer, t.idNumber)
+    .where(sql`${t.untilAt} is null and ${t.idNumber} is not null`),
+  index('personal_person').on(t.personId),
+  check('personal_id_number_issued', sql`(${t.idNumber} is null) = (${t.idIssuer} is null)`),
+]);
+export const personalNow = pgView('personal_now', personalColumns).existing();
 
 export const personState = pgTable(
   'person_state',
@@ -166,7 +166,7 @@ export const leadership = pgTable(
     rowId: id(),
     personId: ref(() => person.id).notNull(),
     groupId: ref(() => groups.id).notNull(),
-    powers: text().array().notNull(),
+    powers: text().array().$type<Power[]>().notNull(),
     ...span,
     ...history,
   },
@@ -183,22 +183,19 @@ export const tag = pgTable('tag', {
   branchId: ref(() => groups.id).notNull(),
 });
 
-export const tagVersion = pgTable(
-  'tag_version',
-  {
-    rowId: id(),
-    tagId: ref(() => tag.id).notNull(),
-    branchId: ref(() => groups.id).notNull(),
-    name: text().notNull(),
-    nameKey: text().notNull(),
-    colour: text(),
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('tag_version_standing').on(t.tagId).where(stands(t)),
-    uniqueIndex('tag_version_name').on(t.branchId, t.nameKey).where(stands(t)),
-  ],
-);
+const tagValues = {
+  rowId: id(),
+  branchId: ref(() => groups.id).notNull(),
+  name: text().notNull(),
+  nameKey: text().notNull(),
+  colour: text(),
+};
+
+export const tagVersion = pgTable('tag_version', { ...tagValues, tagId: ref(() => tag.id).notNull(), ...history }, (t) => [
+  uniqueIndex('tag_version_standing').on(t.tagId).where(stands(t)),
+  uniqueIndex('tag_version_name').on(t.branchId, t.nameKey).where(stands(t)),
+]);
+export const tagNow = pgView('tag_now', { id: numbered(), ...tagValues }).existing();
 
 export const personTag = pgTable(
   'person_tag',

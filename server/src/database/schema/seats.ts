@@ -1,5 +1,19 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, smallint, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  check,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  pgView,
+  primaryKey,
+  smallint,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import { day, daysInOrder, history, id, moment, ref, span, stands } from './columns.ts';
 import { changeLog } from './changes.ts';
 import { course, courseSet } from './courses.ts';
@@ -10,45 +24,44 @@ import { person } from './people.ts';
 /** A licence through all its versions. */
 export const licence = pgTable('licence', { id: id(), fromAt: moment().notNull().defaultNow() });
 
-export const licenceVersion = pgTable(
-  'licence_version',
-  {
-    rowId: id(),
-    licenceId: ref(() => licence.id).notNull(),
-    /** Its home: only access through groups of this branch may use it. */
-    groupId: ref(() => groups.id).notNull(),
-    name: text().notNull(),
-    seats: integer().notNull(),
-    ...span,
-    courseId: ref(() => course.id),
-    courseSetId: ref(() => courseSet.id),
-    onLeaving: text({ enum: ['comes back', 'comes back if not begun', 'stays used'] }).notNull(),
-    /** Those entitled wait until a seat is given to them. */
-    byHand: boolean().notNull().default(false),
-    /** What a seat costs without tax, in minor units of the site's currency; null: none can be ordered. */
-    price: integer(),
-    /** An administrator decides about an order of a leader's before it is paid. */
-    needsApproval: boolean().notNull().default(false),
-    /** What a split opens asks for no seat while it runs. */
-    duringSplits: boolean().notNull().default(false),
-    /** So many months are added when it is renewed; null: it is not. */
-    renewMonths: smallint(),
-    idNumber: text(),
-    /** A seat with which nothing is begun for so many days is taken back by itself; null: none is. */
-    idleDays: smallint(),
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('licence_version_standing').on(t.licenceId).where(stands(t)),
-    check('licence_seats', sql`${t.seats} >= 0`),
-    check('licence_price', sql`${t.price} >= 0`),
-    check('licence_idle_days', sql`${t.idleDays} between 1 and 3650`),
-    check('licence_renew_months', sql`${t.renewMonths} between 1 and 120`),
-    check('licence_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
-    check('licence_on_leaving', sql`${t.onLeaving} in ('comes back', 'comes back if not begun', 'stays used')`),
-    daysInOrder('licence_days', t),
-  ],
-);
+const licenceVersionColumns = {
+  rowId: id(),
+  licenceId: ref(() => licence.id).notNull(),
+  /** Its home: only access through groups of this branch may use it. */
+  groupId: ref(() => groups.id).notNull(),
+  name: text().notNull(),
+  seats: integer().notNull(),
+  ...span,
+  courseId: ref(() => course.id),
+  courseSetId: ref(() => courseSet.id),
+  onLeaving: text({ enum: ['comes back', 'comes back if not begun', 'stays used'] }).notNull(),
+  /** Those entitled wait until a seat is given to them. */
+  byHand: boolean().notNull().default(false),
+  /** What a seat costs without tax, in minor units of the site's currency; null: none can be ordered. */
+  price: integer(),
+  /** An administrator decides about an order of a leader's before it is paid. */
+  needsApproval: boolean().notNull().default(false),
+  /** What a split opens asks for no seat while it runs. */
+  duringSplits: boolean().notNull().default(false),
+  /** So many months are added when it is renewed; null: it is not. */
+  renewMonths: smallint(),
+  idNumber: text(),
+  /** A seat with which nothing is begun for so many days is taken back by itself; null: none is. */
+  idleDays: smallint(),
+  ...history,
+};
+
+export const licenceVersion = pgTable('licence_version', licenceVersionColumns, (t) => [
+  uniqueIndex('licence_version_standing').on(t.licenceId).where(stands(t)),
+  check('licence_seats', sql`${t.seats} >= 0`),
+  check('licence_price', sql`${t.price} >= 0`),
+  check('licence_idle_days', sql`${t.idleDays} between 1 and 3650`),
+  check('licence_renew_months', sql`${t.renewMonths} between 1 and 120`),
+  check('licence_about_one', sql`num_nonnulls(${t.courseId}, ${t.courseSetId}) = 1`),
+  check('licence_on_leaving', sql`${t.onLeaving} in ('comes back', 'comes back if not begun', 'stays used')`),
+  daysInOrder('licence_days', t),
+]);
+export const licenceNow = pgView('licence_now', licenceVersionColumns).existing();
 
 export const seatLimit = pgTable(
   'seat_limit',

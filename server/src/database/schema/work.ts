@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, doublePrecision, index, integer, pgTable, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
-import { bytes, history, id, idList, moment, ref, stands } from './columns.ts';
+import { boolean, check, doublePrecision, index, integer, pgTable, pgView, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bytes, history, id, idList, moment, numbered, ref, stands } from './columns.ts';
 import { activity, course } from './courses.ts';
 import { person } from './people.ts';
 import { enrolment } from './progress.ts';
@@ -8,25 +8,24 @@ import { enrolment } from './progress.ts';
 /** A named thing that work can show. Its name is in its version. */
 export const skill = pgTable('skill', { id: id() });
 
-export const skillVersion = pgTable(
-  'skill_version',
-  {
-    rowId: id(),
-    skillId: ref(() => skill.id).notNull(),
-    /** null: work in any course can show it. */
-    courseId: ref(() => course.id),
-    name: text().notNull(),
-    nameKey: text().notNull(),
-    ...history,
-  },
-  (t) => [
-    uniqueIndex('skill_version_current').on(t.skillId).where(stands(t)),
-    uniqueIndex('skill_version_name')
-      .on(sql`coalesce(${t.courseId}, 0)`, t.nameKey)
-      .where(stands(t)),
-    check('skill_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
-  ],
-);
+const skillVersionColumns = {
+  rowId: id(),
+  skillId: ref(() => skill.id).notNull(),
+  /** null: work in any course can show it. */
+  courseId: ref(() => course.id),
+  name: text().notNull(),
+  nameKey: text().notNull(),
+  ...history,
+};
+
+export const skillVersion = pgTable('skill_version', skillVersionColumns, (t) => [
+  uniqueIndex('skill_version_current').on(t.skillId).where(stands(t)),
+  uniqueIndex('skill_version_name')
+    .on(sql`coalesce(${t.courseId}, 0)`, t.nameKey)
+    .where(stands(t)),
+  check('skill_version_in_order', sql`${t.untilAt} >= ${t.fromAt}`),
+]);
+export const skillNow = pgView('skill_now', { id: numbered(), ...skillVersionColumns }).existing();
 
 /** What a learner hands in for one activity, in one round of its course. */
 export const work = pgTable(

@@ -1,7 +1,7 @@
 import { dayOfMoment } from '@gate-roster/core';
-import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { type Database, maybeRow } from '../../database/connect.ts';
+import { type Database, firstOf } from '../../database/connect.ts';
+import * as tables from '../../database/schema.ts';
 import type { SiteSize } from '../../people/site-size.ts';
 import { Thread } from '../../threads/thread.ts';
 import type { AnswerTo, ColumnQuestion, Columns } from './questions.ts';
@@ -42,7 +42,7 @@ export class ColumnsOfSite implements Columns {
    */
   keepReady(now: () => Date): void {
     const look = async (): Promise<void> => {
-      const site = await maybeRow<{ timeZone: string }>(this.#db, sql`select time_zone as "timeZone" from organisation`);
+      const site = await firstOf(this.#db.select({ timeZone: tables.organisation.timeZone }).from(tables.organisation));
       if (!site) return;
       const actor = { today: dayOfMoment(now(), site.timeZone), timeZone: site.timeZone };
       await this.answer({ kind: 'ready', reader: { actor } });
