@@ -1,3 +1,5 @@
+import { TZDate } from '@date-fns/tz';
+
 /** A calendar day in the platform's time zone, `YYYY-MM-DD`. Days compare as strings. */
 export type Day = string;
 
@@ -56,6 +58,18 @@ export function dayOfMoment(moment: Date, timeZone: string): Day {
   if (!known) formats.set(timeZone, format);
   return format.format(moment);
 }
+
+/**
+ * The moment of a day and time, `YYYY-MM-DDTHH:MM`, in a time zone (IANA name). What the clock jumps over is as much later.
+ * @example momentAt('2026-07-01T09:30', 'Europe/London') // 2026-07-01T08:30Z
+ */
+export function momentAt(dayAndTime: string, timeZone: string): Date {
+  const [year = 0, month = 1, dayOfMonth = 1, hours = 0, minutes = 0] = dayAndTime.split(/[-T:]/u).map(Number);
+  return new Date(new TZDate(year, month - 1, dayOfMonth, hours, minutes, timeZone).getTime());
+}
+
+/** The moment with which a day begins in a time zone, also where the clock jumps over midnight. */
+export const startOfDay = (day: Day, timeZone: string): Date => momentAt(`${day}T00:00`, timeZone);
 
 export const earlier = (a: Day, b: Day): Day => (a < b ? a : b);
 export const later = (a: Day, b: Day): Day => (a > b ? a : b);

@@ -7,7 +7,7 @@ import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { personName, showDay } from '../ui/format.ts';
+import { personName, showDay, showDayOf } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
 import { useSession } from '../shell/session.ts';
 import * as words from '../words.ts';
@@ -119,7 +119,7 @@ const days = (leader: GroupLeader): string =>
       <ul class="plain-list">
         <li v-for="each in group.invited" :key="each.id" class="leader">
           {{ each.name || each.email }}
-          <span class="soft">{{ words.leaders.invitedAs(each.leads, showDay(each.until.slice(0, 10))) }}</span>
+          <span class="soft">{{ words.leaders.invitedAs(each.leads, showDayOf(each.until)) }}</span>
           <v-btn variant="text" size="small" @click="takingBack = each.id">{{ words.leaders.takeBack }}</v-btn>
         </li>
       </ul>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { addDays } from '@gate-roster/core';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showDay } from '../ui/format.ts';
+import { showDay, showDayOf, today } from '../ui/format.ts';
 import * as words from '../words.ts';
 import DayField from '../ui/DayField.vue';
 
@@ -15,9 +16,8 @@ const emit = defineEmits<{ close: [] }>();
 const w = words.couldGetIn;
 const scope = useScope();
 const session = useSession();
-const dayIn = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
-const firstDay = ref(dayIn(-30));
-const lastDay = ref(dayIn(0));
+const firstDay = ref(addDays(today(), -30));
+const lastDay = ref(today());
 const isRight = computed(() => firstDay.value !== '' && lastDay.value !== '' && firstDay.value <= lastDay.value);
 const question = computed(() => ({ ...scope.query.value, firstDay: firstDay.value, lastDay: lastDay.value }));
 const params = computed(() => ({ groupId: scope.groupId.value, courseId }));
@@ -30,7 +30,7 @@ type Row = NonNullable<typeof data.value>['rows'][number];
 const makers = ({ by }: Row): string =>
   by.map(({ group, name, day }) => [group ?? w.person, name, showDay(day)].filter(Boolean).join(', ')).join('; ') || w.ownTerms;
 const uses = ({ firstUse, lastUse }: Row): string =>
-  firstUse === null ? w.never : [...new Set([firstUse, lastUse ?? firstUse].map((moment) => showDay(moment.slice(0, 10))))].join(' – ');
+  firstUse === null ? w.never : [...new Set([firstUse, lastUse ?? firstUse].map(showDayOf))].join(' – ');
 </script>
 
 <template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { rosterFields, type RosterField } from '@gate-roster/core';
 import { failureWords } from '../ui/failure-words.ts';
+import { asTyped, momentTyped } from '../ui/format.ts';
 import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
 import type { RosterFile } from './use-roster-file.ts';
@@ -12,9 +13,9 @@ const options = defineModel<{ mode: 'add' | 'replace'; mostLeaving: number; writ
 const w = words.entry;
 const withAddress = computed(() => file.summary.value?.withAddress ?? 0);
 const at = computed({
-  get: () => (options.value.write?.at ? localMoment(options.value.write.at) : ''),
+  get: () => (options.value.write?.at ? asTyped(options.value.write.at) : ''),
   set: (text: string) => {
-    options.value = { ...options.value, write: { at: text ? new Date(text).toISOString() : null } };
+    options.value = { ...options.value, write: { at: text ? momentTyped(text) : null } };
   },
 });
 const name = ref('');
@@ -37,11 +38,6 @@ async function replace(): Promise<void> {
   if (column.value) tell(w.replaced(await file.findAndReplace(column.value, find.value, replacement.value)));
 }
 const hasGroups = computed(() => columns.value.some(({ value }) => value === 'group'));
-
-function localMoment(moment: string): string {
-  const local = new Date(moment);
-  return new Date(local.getTime() - local.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-}
 </script>
 
 <template>

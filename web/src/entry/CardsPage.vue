@@ -8,7 +8,7 @@ import { useSession } from '../shell/session.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
 import QrCode from '../ui/QrCode.vue';
-import { showDay } from '../ui/format.ts';
+import { showDayOf } from '../ui/format.ts';
 import { saveFile } from '../ui/save-file.ts';
 import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
@@ -113,7 +113,7 @@ const host = location.host;
             <p class="mono sign-in">{{ card.signInName }}</p>
             <p class="soft">{{ w.noCamera(`${host}/enter`) }}</p>
             <p class="mono sign-in">{{ card.word }}</p>
-            <p class="soft">{{ card.isLasting ? w.lasting : w.once(card.until ? showDay(card.until.slice(0, 10)) : '') }}</p>
+            <p class="soft">{{ card.isLasting ? w.lasting : w.once(card.until ? showDayOf(card.until) : '') }}</p>
           </div>
           <QrCode class="qr" :text="card.link" :label="w.qr(card.name)" />
         </article>

@@ -3,7 +3,7 @@ import type { JoinCode } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { addressOf, call } from '../api/call.ts';
-import { showDay, showMoment } from '../ui/format.ts';
+import { showDayOf, showMoment } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 
@@ -28,7 +28,7 @@ const uses = computed(() => data.value?.pages.flatMap((page) => page.uses) ?? []
     </div>
     <p>
       <span class="mono">{{ code.code }}</span>
-      <span v-if="code.madeBy" class="soft">{{ `, ${words.waysIn.codes.by(code.madeBy, showDay(code.madeAt.slice(0, 10)))}` }}</span>
+      <span v-if="code.madeBy" class="soft">{{ `, ${words.waysIn.codes.by(code.madeBy, showDayOf(code.madeAt))}` }}</span>
     </p>
     <p v-if="mayExport && uses.length > 0">
       <a class="plain-link" :href="addressOf('codeUsesFile', { params: { codeId: code.id } })">{{ words.waysIn.codes.whoFile }}</a>

@@ -8,7 +8,7 @@ import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { copyText } from '../ui/copy.ts';
-import { showDay, showMoment } from '../ui/format.ts';
+import { showDayOf, showMoment } from '../ui/format.ts';
 import DataList from '../ui/DataList.vue';
 import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -84,9 +84,7 @@ const facts = (code: JoinCode): string =>
           <p v-if="facts(code)" class="soft small">{{ facts(code) }}</p>
         </template>
         <template #until="{ row: code }">
-          <span :title="code.lastAt ? showMoment(code.lastAt) : undefined">{{
-            code.lastAt ? showDay(code.lastAt.slice(0, 10)) : w.noEnd
-          }}</span>
+          <span :title="code.lastAt ? showMoment(code.lastAt) : undefined">{{ code.lastAt ? showDayOf(code.lastAt) : w.noEnd }}</span>
         </template>
         <template #used="{ row: code }">
           <button type="button" class="plain-link" :aria-label="`${w.who}, ${code.code}`" @click="panel = { kind: 'uses', code }">

@@ -7,7 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import DataList from '../ui/DataList.vue';
 import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showAgo, showDay, showMoment } from '../ui/format.ts';
+import { showAgo, showDayOf, showMoment } from '../ui/format.ts';
 import * as words from '../words.ts';
 
 /** Who was invited, and what came of it. */
@@ -71,7 +71,7 @@ const takeBack = (id: number): Promise<boolean> => applyAtOnce({ kind: 'take-bac
             ><span class="soft" :title="showMoment(each.at)">{{ showAgo(each.at) }}</span></template
           >
           <template #until="{ row: each }"
-            ><span class="soft">{{ showDay(each.until.slice(0, 10)) }}</span></template
+            ><span class="soft">{{ showDayOf(each.until) }}</span></template
           >
           <template #acts="{ row: each }">
             <div v-if="each.state !== 'joined'" class="acts end">

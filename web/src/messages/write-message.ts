@@ -1,5 +1,6 @@
 import type { Change, MessageKind, MessageValues } from '@gate-roster/contract';
 import type { FilterPart } from '@gate-roster/core';
+import { momentTyped } from '../ui/format.ts';
 
 /** What is typed about a message. */
 export interface MessageForm {
@@ -94,7 +95,7 @@ export function messageChange(
       tally: form.tally,
       tags: form.tags.map((tag) => tag.trim()).filter((tag) => tag !== ''),
       fileIds: form.files.map(({ id }) => id),
-      sendAt: form.sendAt === '' ? null : new Date(form.sendAt).toISOString(),
+      sendAt: form.sendAt === '' ? null : momentTyped(form.sendAt),
     },
   };
 }

@@ -8,7 +8,7 @@ import AsOfField from '../access/AsOfField.vue';
 import { call } from '../api/call.ts';
 import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
-import { personName, showDay, showMoment, showNumber, showScore } from '../ui/format.ts';
+import { personName, showDay, showDayOf, showMoment, showNumber, showScore } from '../ui/format.ts';
 import * as words from '../words.ts';
 
 /** One learner: each course, what opened it, and everything that happened, for reading and for paper. */
@@ -73,7 +73,7 @@ const print = (): void => {
       <p v-if="events.length === 0" class="soft">{{ w.none }}</p>
       <ol v-else class="plain-list events">
         <li v-for="(event, index) in events" :key="index">
-          <time :datetime="event.at" :title="showMoment(event.at)">{{ showDay(event.at.slice(0, 10)) }}</time>
+          <time :datetime="event.at" :title="showMoment(event.at)">{{ showDayOf(event.at) }}</time>
           <span>{{ w.event(event) }}</span>
         </li>
       </ol>

@@ -10,6 +10,7 @@ import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
 import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { failureWords } from '../ui/failure-words.ts';
+import { dayOf } from '../ui/format.ts';
 import DataList from '../ui/DataList.vue';
 import type { ListColumn } from '../ui/list-columns.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -128,7 +129,7 @@ const columns: readonly ListColumn[] = [
             {{ order.group.name }}
           </template>
           <template #by="{ row: order }">
-            {{ w.by(order.orderedBy, order.askedAt.slice(0, 10)) }}
+            {{ w.by(order.orderedBy, dayOf(order.askedAt)) }}
           </template>
           <template #total="{ row: order }">
             {{ showMoney(order.total, order.currency) }}

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { showDay, showMoment, showNumber } from '../ui/format.ts';
+import { showDayOf, showMoment, showNumber } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 
@@ -122,7 +122,7 @@ async function apply(): Promise<void> {
         <router-link class="plain-link" :to="{ name: 'groups', params: { groupId: group.id }, query: { person: String(each.id) } }">{{
           each.name
         }}</router-link>
-        <span class="soft" :title="showMoment(each.since)"> {{ w.since(each.about, showDay(each.since.slice(0, 10))) }}</span>
+        <span class="soft" :title="showMoment(each.since)"> {{ w.since(each.about, showDayOf(each.since)) }}</span>
         <span v-if="each.isHeld && list === 'in line'" class="late">{{ ` ${w.isHeld}` }}</span>
       </li>
     </component>

@@ -1,12 +1,20 @@
 import type { Me } from '@gate-roster/contract';
 import type { Power } from '@gate-roster/core';
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { call, Failure } from '../api/call.ts';
+import { tellMomentsIn } from '../ui/format.ts';
 
 /** Who is signed in. `undefined`: not asked yet; null: nobody. */
 export const useSession = defineStore('session', () => {
   const me = ref<Me | null>();
+  watch(
+    () => me.value?.timeZone,
+    (zone) => {
+      if (zone !== undefined) tellMomentsIn(zone);
+    },
+    { flush: 'sync' },
+  );
   const isAdministrator = computed(() => me.value?.role === 'administrator');
   const isLeader = computed(() => isAdministrator.value || (me.value?.leaderships.length ?? 0) > 0);
   const hasPower = (power: Power): boolean =>

@@ -11,7 +11,7 @@ import { useChange } from '../changes/use-change.ts';
 import { useTree } from '../groups/tree-query.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showMoment, showTime } from '../ui/format.ts';
+import { dayOf, showMoment, showTime, today } from '../ui/format.ts';
 import * as words from '../words.ts';
 import DivideForm from './DivideForm.vue';
 import PartCard from './PartCard.vue';
@@ -54,7 +54,7 @@ const working = computed(() => members.value.filter(({ workingAt }) => workingAt
 /** Today the hour is enough. */
 const endsAt = computed(() => {
   const at = chosen.value?.runsUntil;
-  return at == null ? null : new Date(at).toDateString() === new Date().toDateString() ? showTime(at) : showMoment(at);
+  return at == null ? null : dayOf(at) === today() ? showTime(at) : showMoment(at);
 });
 
 function says({ allowance, link, words: message }: SplitPart): string {

@@ -1,3 +1,4 @@
+import { momentTyped } from '../ui/format.ts';
 import * as words from '../words.ts';
 
 /** How long a split runs, in the order of a menu. `null`: until a moment that is typed. */
@@ -8,6 +9,6 @@ export const lengthChoices = lengths.map((value) => ({ value, title: words.split
 
 /** The moment at which it ends, in ISO form; null while none is typed. Whole minutes, so that what was looked at stays the same. */
 export function untilWhen(length: Length, typed: string, now: number): string | null {
-  if (length === null) return typed === '' ? null : new Date(typed).toISOString();
+  if (length === null) return typed === '' ? null : momentTyped(typed);
   return new Date(Math.ceil((now + length * 3_600_000) / 60_000) * 60_000).toISOString();
 }

@@ -1,6 +1,6 @@
 import type { ResultFile, ResultTrouble } from '@gate-roster/contract';
 import type { ResultField, ResultProblem, TableProblem } from '@gate-roster/core';
-import { showDay, showNumber } from '../ui/format.ts';
+import { showDayOf, showNumber } from '../ui/format.ts';
 import { some } from './grammar.ts';
 
 /** Results of learners from a file. */
@@ -51,7 +51,7 @@ export const results = {
   cannot: (problem: TableProblem) => `This file cannot be read: ${problem}.`,
   files: 'Brought in before',
   none: 'No file was brought in yet.',
-  file: ({ rows, by, at }: ResultFile) => `${some(rows, 'line', 'lines')}, by ${by} on ${showDay(at.slice(0, 10))}`,
+  file: ({ rows, by, at }: ResultFile) => `${some(rows, 'line', 'lines')}, by ${by} on ${showDayOf(at)}`,
   takenBack: 'taken back',
   takeBack: 'Take back',
   takeBackOf: (name: string) => `Take back ${name}`,

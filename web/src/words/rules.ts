@@ -1,6 +1,6 @@
 import type { RuleNames, RuleRow, ruleOutcomes, ruleStates, whyNotReasons } from '@gate-roster/contract';
 import type { RuleAct, RuleWhen } from '@gate-roster/core';
-import { showAgo, showDay, showNumber } from '../ui/format.ts';
+import { showAgo, showDay, showDayOf, showNumber } from '../ui/format.ts';
 import { list, some } from './grammar.ts';
 
 const elsewhere = 'a group outside yours';
@@ -181,7 +181,7 @@ export const rules = {
   kept: 'Rule kept.',
   isOff: 'off',
   isOffNow: 'Off',
-  isOn: (since: string) => `On since ${showDay(since.slice(0, 10))}`,
+  isOn: (since: string) => `On since ${showDayOf(since)}`,
   acted: ({ acted, lastAt }: Pick<RuleRow, 'acted' | 'lastAt'>) =>
     acted === 0 || lastAt === null ? 'has not acted yet' : `acted ${some(acted, 'time', 'times')}, last ${showAgo(lastAt)}`,
   at: (group: string) => `in ${group}`,

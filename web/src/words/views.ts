@@ -1,5 +1,5 @@
 import type { LetterReader, SharedView, ViewLetter } from '@gate-roster/contract';
-import { showDay, showNumber } from '../ui/format.ts';
+import { showDay, showDayOf, showNumber } from '../ui/format.ts';
 
 /** Views that are kept under a name, and links to one view. */
 export const views = {
@@ -41,7 +41,7 @@ export const views = {
     state: ({ every, nextDay, openedAt, isStopped }: ViewLetter) =>
       isStopped
         ? 'It stopped: nobody opened it for three months.'
-        : `Goes every ${every}, next on ${showDay(nextDay)}. ${openedAt === null ? 'Not opened from a letter yet.' : `Last opened on ${showDay(openedAt.slice(0, 10))}.`}`,
+        : `Goes every ${every}, next on ${showDay(nextDay)}. ${openedAt === null ? 'Not opened from a letter yet.' : `Last opened on ${showDayOf(openedAt)}.`}`,
     gone: 'This view is not sent to you any more.',
   },
   share: 'Share a link…',
@@ -65,7 +65,7 @@ export const views = {
   opened: ({ opened, openedAt }: SharedView) =>
     opened === 0 || openedAt === null
       ? 'never opened'
-      : `opened ${showNumber(opened)} ${opened === 1 ? 'time' : 'times'}, last on ${showDay(openedAt.slice(0, 10))}`,
+      : `opened ${showNumber(opened)} ${opened === 1 ? 'time' : 'times'}, last on ${showDayOf(openedAt)}`,
   state: ({ state, lastDay }: SharedView) =>
     state === 'open' ? `until ${showDay(lastDay)}` : state === 'withdrawn' ? 'withdrawn' : `over since ${showDay(lastDay)}`,
   withdraw: 'Withdraw',

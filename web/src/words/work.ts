@@ -1,7 +1,7 @@
 import type { MyActivity, WorkList, WorkRow, WorkVersion } from '@gate-roster/contract';
 import type { Asked, FinishedBy, HandIn } from '@gate-roster/core';
 import { bestOf } from '@gate-roster/core';
-import { showAgo, showDay, showNumber } from '../ui/format.ts';
+import { showAgo, showDayOf, showNumber } from '../ui/format.ts';
 import { list, some } from './grammar.ts';
 
 const listWords: Record<WorkList, string> = { waiting: 'Waiting', marked: 'Marked', 'sent back': 'Sent back' };
@@ -192,7 +192,7 @@ export const myWork = {
       : `${showNumber(version.mark.score)} of ${showNumber(bestOf(activity.asks))}${version.mark.passed === false ? ', not passed' : version.mark.passed ? ', passed' : ''}`,
   comment: (by: string, comment: string) => `${by}: “${comment}”`,
   confirmed: (names: readonly string[]) => `Shown: ${list(names)}`,
-  day: (moment: string) => showDay(moment.slice(0, 10)),
+  day: (moment: string) => showDayOf(moment),
   left: (tries: number) => `You can hand it in ${some(tries, 'more time', 'more times')}.`,
   lateCounts: 'It counts when it is late, and is marked as late.',
   lateDoesNotCount: 'It does not count after the due day.',

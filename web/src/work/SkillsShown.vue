@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
-import { listName, showDay, showNumber } from '../ui/format.ts';
+import { listName, showDayOf, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
 
 /** Which skills the work of a scope has shown, and (opened) by whom each was shown. */
@@ -63,9 +63,7 @@ const show = (id: number): void => {
             <ul class="plain-list who">
               <li v-for="person in shown.people" :key="person.id">
                 <router-link :to="{ name: 'groups', params, query: { person: String(person.id) } }">{{ listName(person) }}</router-link>
-                <span class="soft">{{
-                  `${w.times(person.times)}, ${showDay(person.lastAt.slice(0, 10))}, ${w.confirmedBy(person.by)}`
-                }}</span>
+                <span class="soft">{{ `${w.times(person.times)}, ${showDayOf(person.lastAt)}, ${w.confirmedBy(person.by)}` }}</span>
               </li>
               <li v-if="shown.more > 0" class="soft">{{ w.morePeople(shown.more) }}</li>
             </ul>

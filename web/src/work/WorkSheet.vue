@@ -7,7 +7,7 @@ import { computed, onBeforeUnmount, ref } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { failureWords } from '../ui/failure-words.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showDay } from '../ui/format.ts';
+import { showDayOf } from '../ui/format.ts';
 import * as words from '../words.ts';
 import MarkPanel from './MarkPanel.vue';
 import WorkFiles from './WorkFiles.vue';
@@ -54,15 +54,14 @@ onBeforeUnmount(() => {
 const skillName = computed(() => new Map(data.value?.skills.map(({ id, name }) => [id, name])));
 const namesOf = (ids: readonly number[]): string[] => ids.flatMap((id) => skillName.value.get(id) ?? []);
 const hostOf = (link: string): string => new URL(link).host + new URL(link).pathname.replace(/\/$/u, '');
-const dayOf = (moment: string): string => showDay(moment.slice(0, 10));
 function storyOf(version: WorkVersion): string {
-  const came = w.handedIn(dayOf(version.handedInAt ?? ''), version.number);
+  const came = w.handedIn(showDayOf(version.handedInAt ?? ''), version.number);
   const { mark } = version;
   if (!mark || !data.value) return `${came}.`;
   const told =
     mark.verdict === 'sent back'
-      ? w.cameBack(dayOf(mark.at), mark.by, mark.comment)
-      : w.wasMarked(dayOf(mark.at), mark.by, mark.score, bestOf(data.value.asks), mark.comment);
+      ? w.cameBack(showDayOf(mark.at), mark.by, mark.comment)
+      : w.wasMarked(showDayOf(mark.at), mark.by, mark.score, bestOf(data.value.asks), mark.comment);
   return `${came}, ${told}`;
 }
 </script>
@@ -94,8 +93,8 @@ function storyOf(version: WorkVersion): string {
         <p v-for="mark in data.corrected" :key="mark.id" class="soft">
           {{
             mark.verdict === 'sent back'
-              ? w.cameBack(dayOf(mark.at), mark.by, mark.comment)
-              : w.wasMarked(dayOf(mark.at), mark.by, mark.score, bestOf(data.asks), mark.comment)
+              ? w.cameBack(showDayOf(mark.at), mark.by, mark.comment)
+              : w.wasMarked(showDayOf(mark.at), mark.by, mark.score, bestOf(data.asks), mark.comment)
           }}
         </p>
         <p v-if="data.version.mark" class="soft">{{ storyOf(data.version) }}</p>
