@@ -1,15 +1,25 @@
 import { randomUUID } from 'node:crypto';
 import { may, noEffects, priceOfSeats } from '@gate-roster/core';
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { type Plan, type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { firstOf, oneRow, onlyOne, type Queryable } from '../database/connect.ts';
+import { firstOf, oneRow, type Queryable } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { found, notFound } from '../http/problem.ts';
 import { ringForWork } from '../jobs/bell.ts';
 import { seatsWith, standingLicence } from './change-licences.ts';
 import { makeInvoice } from './invoices.ts';
 import type { Otherwise } from './load-seats.ts';
-import { beginOrder, creditedSeats, limitsOnPath, maybeOrder, mayWithOrder, type OrderRow, pricedLicence, takeStep } from './orders.ts';
+import {
+  beginOrder,
+  creditedSeats,
+  licenceName,
+  limitsOnPath,
+  maybeOrder,
+  mayWithOrder,
+  type OrderRow,
+  pricedLicence,
+  takeStep,
+} from './orders.ts';
 import { tellOrderer, tellWhoDecides } from './tell-orders.ts';
 import { alterSeats } from './take-effect.ts';
 
@@ -146,14 +156,7 @@ async function orderOf({ db, actor, tree }: PlanContext, orderId: number) {
   const order = found(await maybeOrder(db, orderId));
   const may = mayWithOrder(actor, tree.has(order.groupId) ? tree.path(order.groupId) : [], order);
   if (!may.see) throw notFound();
-  const { name } = await onlyOne(
-    db
-      .select({ name: tables.licenceVersion.name })
-      .from(tables.licenceVersion)
-      .where(eq(tables.licenceVersion.licenceId, order.licenceId))
-      .orderBy(desc(tables.licenceVersion.rowId))
-      .limit(1),
-  );
+  const name = await licenceName(db, order.licenceId);
   return { order, name, may };
 }
 

@@ -1,5 +1,5 @@
 import { isOrderOver, may, type OrderEvent, type OrderState, type Price, priceOfSeats, stepOrder } from '@gate-roster/core';
-import { eq, sql, type SQL } from 'drizzle-orm';
+import { desc, eq, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { maybeRow, oneRow, onlyOne, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
@@ -23,6 +23,13 @@ export interface OrderRow {
 
 const columns = sql`o.id, o.licence_id as "licenceId", o.group_id as "groupId", o.what, o.seats, o.months, o.ordered_by as "orderedBy", o.price,
   o.vat_rate as "vatRate", o.currency, o.net, o.vat, o.state`;
+
+/** The last name of a licence, also when it has ended. */
+export async function licenceName(db: Queryable, licenceId: number): Promise<string> {
+  const { licenceVersion } = tables;
+  const named = db.select({ name: licenceVersion.name }).from(licenceVersion).where(eq(licenceVersion.licenceId, licenceId));
+  return (await onlyOne(named.orderBy(desc(licenceVersion.rowId)).limit(1))).name;
+}
 
 export const maybeOrder = (db: Queryable, orderId: number, lock: SQL = sql``): Promise<OrderRow | null> =>
   maybeRow<OrderRow>(db, sql`select ${columns} from seat_order o where o.id = ${orderId} ${lock}`);

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { dayOfMoment, isOrderOver, stepPayment, stepOrder, type PaymentAnswer } from '@gate-roster/core';
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { SignedIn } from '../accounts/actor.ts';
 import { summaryOf } from '../changes/plan.ts';
@@ -16,7 +16,7 @@ import { announce } from '../live/announce.ts';
 import { payableEntry } from '../entry/paid-entry.ts';
 import { askForPage, askService, type PaymentDeps } from './ask-payment-service.ts';
 import { makeInvoice } from './invoices.ts';
-import { maybeOrder, mayWithOrder, type OrderRow, takeStep } from './orders.ts';
+import { licenceName, maybeOrder, mayWithOrder, type OrderRow, takeStep } from './orders.ts';
 import type { Payable } from './payable.ts';
 import { alterSeats, canTakeEffect, lengthen } from './take-effect.ts';
 import { tellOrderer } from './tell-orders.ts';
@@ -45,14 +45,7 @@ export async function beginPayment(deps: PaymentDeps, actor: SignedIn, orderId: 
       await takeStep(tx, order, 'pay', { byId: actor.personId });
       await announce(tx, { topics: ['groups'], groups: [order.groupId] });
     }
-    const { name } = await onlyOne(
-      tx
-        .select({ name: tables.licenceVersion.name })
-        .from(tables.licenceVersion)
-        .where(eq(tables.licenceVersion.licenceId, order.licenceId))
-        .orderBy(desc(tables.licenceVersion.rowId))
-        .limit(1),
-    );
+    const name = await licenceName(tx, order.licenceId);
     return { amount: order.net + order.vat, currency: order.currency, title: `${name}, ${order.seats} seats`, groupId: order.groupId };
   });
   return askForPage(deps, {
@@ -177,14 +170,7 @@ async function takeEffect(tx: Transaction, order: OrderRow, today: string): Prom
   await takeStep(tx, { id: order.id, state: 'paying' }, 'answer paid', { byId: null });
   await makeInvoice(tx, { orderId: order.id }, { seats: order.seats, net: order.net, vat: order.vat, word: null, isCredit: false });
   const tree = await wholeTree(tx);
-  const { name } = await onlyOne(
-    tx
-      .select({ name: tables.licenceVersion.name })
-      .from(tables.licenceVersion)
-      .where(eq(tables.licenceVersion.licenceId, order.licenceId))
-      .orderBy(desc(tables.licenceVersion.rowId))
-      .limit(1),
-  );
+  const name = await licenceName(tx, order.licenceId);
   const groups = tree.has(order.groupId) ? [order.groupId] : [];
   const counts = order.what === 'seats' ? { seats: order.seats } : { seats: order.seats, months: order.months };
   await recordChange(

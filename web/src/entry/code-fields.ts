@@ -51,7 +51,7 @@ export const codeFields = (code: JoinCode | null, groupId: number): CodeFields =
 const leadersAtFirst = 5;
 const leadersDays = 14;
 
-/** Whoever finds a code for leaders leads: not for long, not many, and somebody looks. What was typed before stays. */
+/** Anybody who finds a code for leaders leads: so it ends soon, is for few, and somebody decides. What was typed before stays. */
 export const forLeadersAtFirst = ({ limit, lastDay }: CodeFields): Pick<CodeFields, 'needsDecision' | 'limit' | 'lastDay'> => ({
   needsDecision: true,
   limit: limit || String(leadersAtFirst),
