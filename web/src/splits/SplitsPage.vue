@@ -5,7 +5,6 @@ import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
-import { applyAtOnce } from '../changes/apply-at-once.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import { useTree } from '../groups/tree-query.ts';
@@ -16,6 +15,7 @@ import * as words from '../words.ts';
 import DivideForm from './DivideForm.vue';
 import PartCard from './PartCard.vue';
 import PartFields from './PartFields.vue';
+import { usePartSwitch } from './use-part-switch.ts';
 import { type Length, lengthChoices, untilWhen } from './until-when.ts';
 import { useSplitDraft } from './use-split-draft.ts';
 
@@ -38,6 +38,12 @@ const chosen = computed(() => {
 });
 const members = computed(() => data.value?.members ?? []);
 const draft = useSplitDraft(chosen, members, scope.groupId);
+const { turn, isTurning } = usePartSwitch(
+  draft,
+  computed(() => chosen.value?.runsUntil != null),
+);
+/** What a switch saves by itself needs no panel. */
+const unsaved = computed(() => (isTurning.value ? null : draft.change.value));
 const canEdit = computed(() => (chosen.value ? chosen.value.may.edit : data.value?.may.make === true));
 const group = computed(() => tree.value?.row(scope.groupId.value)?.name ?? '');
 const others = computed(() => (data.value?.splits ?? []).filter(({ id }) => id !== chosen.value?.id));
@@ -83,7 +89,7 @@ const typed = ref('');
 const openedAt = ref(Date.now());
 const change = computed<Change | null>(() => {
   const id = chosen.value?.id;
-  if (id === undefined || draft.change.value) return draft.change.value;
+  if (id === undefined || unsaved.value) return unsaved.value;
   if (panel.value?.kind === 'start') {
     const until = untilWhen(length.value, typed.value, openedAt.value);
     return until === null ? null : { kind: 'start-split', splitId: id, until };
@@ -131,12 +137,6 @@ function discard(): void {
   panel.value = null;
   draft.reset();
 }
-/** Switching a part of a split that runs takes effect with the click. */
-async function turn(part: SplitPart): Promise<void> {
-  const wasClean = draft.change.value === null;
-  draft.edit(part.key, { isOn: !part.isOn });
-  if (wasClean && chosen.value?.runsUntil && draft.change.value && !(await applyAtOnce(draft.change.value, w.saved))) draft.reset();
-}
 function write(part: SplitPart): void {
   const personIds = draft.membersOf(part).map(({ id }) => id);
   void router.push({ name: 'messages', params: { groupId: scope.groupId.value }, query: { write: 'yes' }, state: { personIds } });
@@ -159,15 +159,9 @@ function write(part: SplitPart): void {
           </div>
           <div class="acts">
             <template v-if="chosen">
-              <v-btn v-if="chosen.runsUntil && canEdit" :disabled="draft.change.value !== null" @click="show('start')">{{
-                w.changeEnd
-              }}</v-btn>
-              <v-btn v-if="chosen.runsUntil" variant="flat" :disabled="draft.change.value !== null" @click="show('stop')">{{
-                w.stop
-              }}</v-btn>
-              <v-btn v-else-if="canEdit" variant="flat" :disabled="draft.change.value !== null" @click="show('start')">{{
-                w.startNow
-              }}</v-btn>
+              <v-btn v-if="chosen.runsUntil && canEdit" :disabled="unsaved !== null" @click="show('start')">{{ w.changeEnd }}</v-btn>
+              <v-btn v-if="chosen.runsUntil" variant="flat" :disabled="unsaved !== null" @click="show('stop')">{{ w.stop }}</v-btn>
+              <v-btn v-else-if="canEdit" variant="flat" :disabled="unsaved !== null" @click="show('start')">{{ w.startNow }}</v-btn>
             </template>
           </div>
         </div>
@@ -228,7 +222,7 @@ function write(part: SplitPart): void {
         <p class="soft">{{ w.kept }}</p>
       </template>
     </main>
-    <aside v-if="panel || draft.change.value" class="panel" :aria-label="words.figures.splits">
+    <aside v-if="panel || unsaved" class="panel" :aria-label="words.figures.splits">
       <PartFields
         v-if="edited && data"
         :key="edited.key"

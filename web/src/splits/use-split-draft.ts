@@ -11,6 +11,8 @@ export interface SplitDraft {
   parts: Ref<SplitPart[]>;
   /** What would be saved; null: nothing is different. */
   change: ComputedRef<Change | null>;
+  /** The split as it is in the draft, different or not; null: it cannot be saved like this. */
+  whole: ComputedRef<Change | null>;
   /** Members who are in no part. */
   rest: ComputedRef<SplitMember[]>;
   membersOf: (part: SplitPart) => SplitMember[];
@@ -59,8 +61,8 @@ export function useSplitDraft(split: Ref<SplitRow | null>, members: Ref<readonly
       name.value.trim() === (split.value?.name ?? words.splits.newName) &&
       JSON.stringify(inOrder(parts.value)) === JSON.stringify(inOrder(stored())),
   );
-  const change = computed<Change | null>(() =>
-    isSame.value || name.value.trim() === '' || parts.value.length === 0
+  const whole = computed<Change | null>(() =>
+    name.value.trim() === '' || parts.value.length === 0
       ? null
       : {
           kind: 'set-split',
@@ -70,6 +72,7 @@ export function useSplitDraft(split: Ref<SplitRow | null>, members: Ref<readonly
           parts: inOrder(parts.value),
         },
   );
+  const change = computed(() => (isSame.value ? null : whole.value));
   const inParts = computed(() => new Set(parts.value.flatMap(({ personIds }) => personIds)));
   const rest = computed(() => members.value.filter(({ id }) => !inParts.value.has(id)));
   const nextKey = (): number => Math.max(0, ...parts.value.map(({ key }) => key)) + 1;
@@ -88,6 +91,7 @@ export function useSplitDraft(split: Ref<SplitRow | null>, members: Ref<readonly
     name,
     parts,
     change,
+    whole,
     rest,
     membersOf: ({ personIds }) => {
       const there = new Set(personIds);
