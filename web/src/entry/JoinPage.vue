@@ -1,148 +1,54 @@
 <script setup lang="ts">
-import type { JoinOffer } from '@gate-roster/contract';
-import { type GivenProblem, givenProblems, type JoinGiven } from '@gate-roster/core';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted } from 'vue';
 import { useRouter } from 'vue-router';
-import { useRequestId } from '../api/request-id.ts';
-import { call, Failure } from '../api/call.ts';
 import AccountCard from '../accounts/AccountCard.vue';
 import NewPassword from '../accounts/NewPassword.vue';
 import { useSession } from '../shell/session.ts';
-import { failureWords } from '../ui/failure-words.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
 import { showMoment } from '../ui/format.ts';
 import * as words from '../words.ts';
+import { type JoinStep, useJoin } from './use-join.ts';
 
 /** Coming in by a code: what one joins is shown before anything is asked. */
 const session = useSession();
 const router = useRouter();
 const w = words.join;
-// `#GK7MT-QX4RA`, or with what a letter brought: `#GK7MT-QX4RA/token`. In the fragment, so that it reaches no log.
-const [fromLink = '', confirmed] = decodeURIComponent(location.hash.slice(1)).split('/');
-const typed = ref(fromLink);
-type Offer = JoinOffer & { confirmedEmail: string | null };
-const offer = ref<Offer | null>(null);
-const problem = ref<string | null>(null);
-const isBusy = ref(false);
-type Stage = 'code' | 'offer' | 'in' | 'asking' | 'letter';
-const stage = ref<Stage>('code');
-const how = ref<'new' | 'known'>('new');
-const given = ref<JoinGiven>({ givenName: '', familyName: '', email: '', idNumber: '', answers: {} });
-const wrong = ref<Record<string, string>>({});
-const password = ref('');
-const known = ref({ name: '', password: '' });
-const signInName = ref<string | null>(null);
-const waits = ref<string[]>([]);
-const wouldWait = computed(() => offer.value?.courses.flatMap(({ name, inLine }) => (inLine ? [name] : [])) ?? []);
-const price = computed(() => offer.value?.price ?? null);
-/** To the page on which it is paid; where the service does not answer now, to ours, from which it can be tried again. */
-async function toPayment(page: string | null): Promise<void> {
+const joining = useJoin(location.hash, async (page) => {
   if (page === null) await router.push({ name: 'join-paying' });
   else location.assign(page);
-}
-const groupNames = computed(() => offer.value?.groups.map(({ name }) => name) ?? []);
-
-async function during(work: () => Promise<void>): Promise<void> {
-  isBusy.value = true;
-  problem.value = null;
-  try {
-    await work();
-  } catch (error) {
-    problem.value = failureWords(error);
-    if (error instanceof Failure && error.code === 'given-wrong')
-      wrong.value = Object.fromEntries((error.problem?.where ?? []).map(({ place, what }) => [place, wrongWords(what)]));
-  } finally {
-    isBusy.value = false;
-  }
-}
-const wrongWords = (code: string): string => w.given[code as keyof typeof w.given] ?? w.given.missing;
-
-const look = (): Promise<void> =>
-  during(async () => {
-    await session.load();
-    offer.value = await call('joinLook', { body: { code: typed.value, ...(confirmed ? { confirmed } : {}) } });
-    stage.value = 'offer';
-  });
+});
+const { stage, typed, offer, how, given, password, known, wrong, problem, isBusy, signInName, waits, wouldWait, needsConfirming, step } =
+  joining;
+const { look, submit, signOut } = joining;
 onMounted(() => {
   if (typed.value) void look();
 });
 function another(): void {
   history.replaceState(null, '', '/join');
-  Object.assign(typed, { value: '' });
-  offer.value = null;
-  stage.value = 'code';
+  joining.another();
 }
-
-function check(isKnown: boolean): boolean {
-  if (!offer.value) return false;
-  const problems: GivenProblem[] = givenProblems(
-    offer.value.asks,
-    { ...given.value, email: offer.value.confirmedEmail ?? given.value.email },
-    isKnown,
-  );
-  wrong.value = Object.fromEntries(problems.map(({ field, code }) => [field, wrongWords(code)]));
-  if (!isKnown && password.value.length < 10) wrong.value['password'] = words.accounts.passwordHint;
-  return Object.keys(wrong.value).length === 0;
-}
-const requestId = useRequestId();
-const register = (): Promise<void> =>
-  during(async () => {
-    if (!check(false)) return;
-    const sent = { code: typed.value, ...(confirmed ? { confirmed } : {}), given: given.value, total: price.value?.total ?? null };
-    const answer = await call('join', { body: { ...sent, password: password.value, requestId: requestId(sent) } });
-    signInName.value = answer.signInName;
-    if (answer.outcome === 'paying') return toPayment(answer.page);
-    waits.value = answer.inLine;
-    if (answer.me) session.me = answer.me;
-    stage.value = answer.outcome === 'asking' ? 'asking' : 'in';
-  });
-async function comeIn(answers: Record<string, string>): Promise<void> {
-  const sent = { code: typed.value, answers, total: price.value?.total ?? null };
-  const { outcome, inLine, page } = await call('joinAsMyself', { body: { ...sent, requestId: requestId(sent) } });
-  if (outcome === 'paying') return toPayment(page);
-  waits.value = inLine;
-  session.me = undefined;
-  await session.load();
-  stage.value = outcome === 'asking' ? 'asking' : 'in';
-}
-const joinAsMyself = (): Promise<void> =>
-  during(async () => {
-    if (check(true)) await comeIn(given.value.answers);
-  });
-/** One step: signs in, and comes in. */
-const signInAndJoin = (): Promise<void> =>
-  during(async () => {
-    try {
-      session.me = await call('signIn', { body: { signInName: known.value.name, password: known.value.password } });
-    } catch (error) {
-      if (error instanceof Failure && error.code === 'still-paying') return toPayment(null);
-      throw error;
-    }
-    offer.value = await call('joinLook', { body: { code: typed.value } });
-    // Somebody who would be in line, or has to pay, is told before and says yes to it.
-    if (offer.value.mine === 'not in' && offer.value.asks.questions.length === 0 && wouldWait.value.length === 0 && price.value === null)
-      await comeIn({});
-  });
-const confirmAddress = (): Promise<void> =>
-  during(async () => {
-    await call('joinConfirm', { body: { code: typed.value, email: given.value.email } });
-    stage.value = 'letter';
-  });
-async function signOut(): Promise<void> {
-  await session.signOut();
-  if (offer.value) offer.value.mine = null;
-}
+const price = computed(() => offer.value?.price ?? null);
+const groupNames = computed(() => offer.value?.groups.map(({ name }) => name) ?? []);
 const title = computed(() => {
   if (stage.value === 'in') return w.in;
   if (stage.value === 'asking') return w.asking;
   if (stage.value === 'letter') return w.letter;
   return offer.value ? w.into(groupNames.value) : w.title;
 });
+const myName = computed(() => session.me?.givenName ?? '');
+const stepWords = computed<Record<JoinStep, string>>(() => ({
+  pay: price.value ? w.pay(price.value.total, price.value.currency) : '',
+  'join as myself': w.asMyself(myName.value),
+  'ask as myself': w.askAsMyself(myName.value),
+  'sign in and join': w.signInAndJoin,
+  'confirm address': w.sendConfirm,
+  ask: w.ask,
+  register: w.register,
+}));
 const label = (text: string, must: boolean): string => (must ? text : w.optional(text));
 const print = (): void => {
   window.print();
 };
-const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.confirmedEmail === null);
 </script>
 
 <template>
@@ -193,11 +99,7 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
           <v-btn value="new">{{ w.fresh }}</v-btn>
           <v-btn value="known">{{ w.have }}</v-btn>
         </v-btn-toggle>
-        <form
-          @submit.prevent="
-            offer.mine !== null ? joinAsMyself() : how === 'known' ? signInAndJoin() : needsConfirming ? confirmAddress() : register()
-          "
-        >
+        <form @submit.prevent="submit()">
           <template v-if="offer.mine === null && how === 'known'">
             <v-text-field v-model="known.name" autocomplete="username" autocapitalize="none" :label="words.accounts.nameOrEmail" />
             <v-text-field v-model="known.password" type="password" autocomplete="current-password" :label="words.accounts.password" />
@@ -258,21 +160,7 @@ const needsConfirming = computed(() => offer.value?.emailEnding && offer.value.c
           </template>
           <p v-if="wrong['password']" class="wrong" role="alert">{{ wrong['password'] }}</p>
           <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-          <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{
-            price && (offer.mine !== null || (how === 'new' && !needsConfirming))
-              ? w.pay(price.total, price.currency)
-              : offer.mine !== null
-                ? offer.needsDecision
-                  ? w.askAsMyself(session.me?.givenName ?? '')
-                  : w.asMyself(session.me?.givenName ?? '')
-                : how === 'known'
-                  ? w.signInAndJoin
-                  : needsConfirming
-                    ? w.sendConfirm
-                    : offer.needsDecision
-                      ? w.ask
-                      : w.register
-          }}</v-btn>
+          <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ stepWords[step] }}</v-btn>
         </form>
         <button v-if="offer.mine !== null" type="button" class="plain-link other" @click="signOut">{{ w.notMe }}</button>
       </template>
