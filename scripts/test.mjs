@@ -64,7 +64,8 @@ const steps = [
       return 0;
     },
   ],
-  ['unit and server', node('jest/bin/jest.js', ['--maxWorkers=2'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning'])],
+  // One more than there are cores: while PostgreSQL works for one, it waits.
+  ['unit and server', node('jest/bin/jest.js', ['--maxWorkers=3'], ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning'])],
   [
     'statements',
     () => spawnSync(process.execPath, [path.join(root, 'scripts/sql/check-sql.mjs')], { cwd: root, stdio: 'inherit' }).status ?? 1,

@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import type { Change, WorkSheet } from '@gate-roster/contract';
-import { bestOf, isPassed } from '@gate-roster/core';
+import type { WorkSheet } from '@gate-roster/contract';
+import { isPassed } from '@gate-roster/core';
 import { useEventListener } from '@vueuse/core';
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import { applyAtOnce } from '../changes/apply-at-once.ts';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
-import { type MarkDraft, markDrafts } from './mark-drafts.ts';
 import { singleKeys } from '../shell/settings.ts';
 import { showDay, showTime } from '../ui/format.ts';
 import * as words from '../words.ts';
+import { useMark, type Verdict } from './use-mark.ts';
 
 /** The score, the skills and a word; marks a piece, sends it back, or corrects its mark. */
 const { work, claim, problem } = defineProps<{
@@ -19,74 +19,23 @@ const { work, claim, problem } = defineProps<{
 const emit = defineEmits<{ done: [] }>();
 const w = words.work;
 const given = work.version.mark;
-const asText = (value: number | null | undefined): string => (value === null || value === undefined ? '' : String(value));
-const fresh: MarkDraft = {
-  score: asText(given?.score),
-  points: work.asks.rubric.map((_, line) => asText(given?.points?.[line])),
-  skillIds: (given?.skillIds ?? work.version.skillIds).filter((id) => work.asks.skillIds.includes(id)),
-  comment: given?.comment ?? '',
-};
-const begun = markDrafts.get(work.versionId) ?? fresh;
-const typedScore = ref(begun.score);
-const points = ref([...begun.points]);
-const skillIds = ref<number[]>([...begun.skillIds]);
-const comment = ref(begun.comment);
+const { typedScore, points, skillIds, comment, best, hasLines, score, isBeyond, isWrongLine, isTyped, toggle, changeTo, forget } =
+  useMark(work);
 const isSaving = ref(false);
 const lacksWord = ref(false);
 const isDone = ref(false);
 const scoreField = useTemplateRef<{ focus: () => void }>('scoreField');
 const lineFields = useTemplateRef<{ focus: () => void }[]>('lineFields');
 const commentField = useTemplateRef<{ focus: () => void }>('commentField');
-const best = computed(() => bestOf(work.asks));
-const hasLines = computed(() => work.asks.rubric.length > 0);
-const score = computed<number | null>(() => {
-  const typed = hasLines.value ? points.value : [typedScore.value];
-  if (typed.some((each) => String(each).trim() === '')) return null;
-  const numbers = typed.map(Number);
-  return numbers.every((each) => Number.isFinite(each) && each >= 0) ? numbers.reduce((sum, each) => sum + each, 0) : null;
-});
-const isBeyond = computed(
-  () =>
-    (score.value !== null && score.value > best.value) || work.asks.rubric.some((line, at) => Number(points.value[at] ?? 0) > line.best),
-);
 const isTaken = computed(() => claim.takenBy !== null);
 const canMark = computed(() => work.mayMark && !isTaken.value && !isSaving.value);
-const draft = computed<MarkDraft>(() => ({
-  score: typedScore.value,
-  points: points.value,
-  skillIds: skillIds.value,
-  comment: comment.value,
-}));
-const isTyped = computed(() => JSON.stringify(draft.value) !== JSON.stringify(fresh));
-// Another piece may be looked at in between: what was typed is there again afterwards.
-watch(draft, () => {
-  if (isTyped.value) markDrafts.set(work.versionId, draft.value);
-  else markDrafts.delete(work.versionId);
-});
 useLeaveGuard(
   () => !isDone.value && canMark.value && isTyped.value,
   () => words.changes.leaveIt,
 );
 const skills = computed(() => work.skills.filter(({ id }) => work.asks.skillIds.includes(id)));
-const toggle = (id: number): void => {
-  skillIds.value = skillIds.value.includes(id) ? skillIds.value.filter((each) => each !== id) : [...skillIds.value, id];
-};
 
-const changeTo = (verdict: 'marked' | 'sent back'): Change => ({
-  kind: 'mark-work',
-  marks: [
-    {
-      versionId: work.versionId,
-      verdict,
-      score: verdict === 'marked' ? score.value : null,
-      points: verdict === 'marked' && hasLines.value ? points.value.map(Number) : null,
-      skillIds: verdict === 'marked' ? skillIds.value : [],
-      comment: comment.value.trim(),
-      corrects: given?.id ?? null,
-    },
-  ],
-});
-async function apply(verdict: 'marked' | 'sent back'): Promise<void> {
+async function apply(verdict: Verdict): Promise<void> {
   if (!canMark.value) return;
   isSaving.value = true;
   isDone.value = true;
@@ -94,11 +43,11 @@ async function apply(verdict: 'marked' | 'sent back'): Promise<void> {
   isSaving.value = false;
   isDone.value = done;
   if (!done) return;
-  markDrafts.delete(work.versionId);
+  forget();
   emit('done');
 }
 async function mark(): Promise<void> {
-  if (score.value === null || isBeyond.value) (hasLines.value ? lineFields.value?.[0] : scoreField.value)?.focus();
+  if (score.value === null || isBeyond.value) (hasLines ? lineFields.value?.[0] : scoreField.value)?.focus();
   else await apply('marked');
 }
 async function sendBack(): Promise<void> {
@@ -118,7 +67,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   if (event.key.toLowerCase() === 'b') {
     event.preventDefault();
     void sendBack();
-  } else if (/^\d$/u.test(event.key) && !hasLines.value) {
+  } else if (/^\d$/u.test(event.key) && !hasLines) {
     event.preventDefault();
     typedScore.value = event.key;
     void nextTick(() => scoreField.value?.focus());
@@ -149,7 +98,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
             min="0"
             :max="line.best"
             :label="w.line(line.name, line.best)"
-            :error="Number(points[at] ?? 0) > line.best"
+            :error="isWrongLine(at)"
           />
           <output class="sum">{{ score ?? '–' }}</output>
         </template>
