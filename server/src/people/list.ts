@@ -163,6 +163,20 @@ export async function countPeople(db: Queryable, reader: FilterReader, groupId: 
   return people;
 }
 
+/** How many fit a filter, and how many another that leaves out some of its parts; counted once where there are none to leave out. */
+export async function countBoth(
+  db: Queryable,
+  reader: FilterReader,
+  groupId: number,
+  filter: Listed,
+  wider: Listed,
+): Promise<{ matching: number; total: number }> {
+  const isSame = filter.fits === wider.fits && filter.filter.length === wider.filter.length;
+  const total = countPeople(db, reader, groupId, wider);
+  const [matching, all] = await Promise.all([isSame ? total : countPeople(db, reader, groupId, filter), total]);
+  return { matching, total: all };
+}
+
 const mostAtOnce = 10_000;
 
 /** The ids of all who match, in the order of names. */

@@ -13,7 +13,7 @@ import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
 import { actableAccount } from './account.ts';
 import { exportOfPerson } from './export-person.ts';
-import { allPeople, countPeople, peoplePage } from './list.ts';
+import { allPeople, countBoth, peoplePage } from './list.ts';
 import { rosterFile } from './roster-file.ts';
 import { matches, onlyGroups } from './scope.ts';
 import { personSheet } from './sheet.ts';
@@ -39,12 +39,11 @@ export function peopleHandlers(deps: Deps): Handlers {
       const reader = await readerOf(actor, groupId, filter);
       // With a state asked for, all who are in it count; else all counted learners of the scope.
       const everybody: PeopleFilter = { ...filter, fits: 'yes', filter: filter.filter.filter(({ part }) => part === 'state') };
-      const [page, matching, total] = await Promise.all([
+      const [page, counts] = await Promise.all([
         peoplePage(db, reader, groupId, filter, { after, limit }),
-        countPeople(db, reader, groupId, filter),
-        countPeople(db, reader, groupId, everybody),
+        countBoth(db, reader, groupId, filter, everybody),
       ]);
-      return { ...page, matching, total };
+      return { ...page, ...counts };
     },
 
     async groupPeopleFile({ actor, params: { groupId }, query, response }) {

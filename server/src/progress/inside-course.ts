@@ -16,7 +16,7 @@ import { type Database, ids, oneRow, type Queryable, rows } from '../database/co
 import { type FilterReader, fittingEnrolments, whoFits, withFitting } from '../filters/conditions.ts';
 import type { Cell, Table } from '../http/table.ts';
 import type { ListFilter } from '../people/filtered.ts';
-import { countPeople, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
+import { countBoth, type FoundPerson, type Page, peopleRows } from '../people/list.ts';
 import { countNotCounted, groupsOf, isCounted } from '../people/scope.ts';
 import { enrolmentsWhere } from './enrolments.ts';
 import type { InsideQuestion } from './columns/questions.ts';
@@ -44,15 +44,14 @@ export async function insideCourse(
   const filter: Filter = [...asked.filter, part];
   const reader = await withFitting(asking, groupId, withSubgroups, filter);
   const units = await unitsOf(db, course.id);
-  const [{ people, next }, count, ofAll, notCounted, sums] = await Promise.all([
+  const [{ people, next }, { matching, total }, notCounted, sums] = await Promise.all([
     peopleRows(db, reader, groupId, { ...asked, filter }, page),
-    countPeople(db, reader, groupId, { ...asked, filter }),
-    countPeople(db, reader, groupId, { ...asked, filter: [] }),
+    countBoth(db, reader, groupId, { ...asked, filter }, { ...asked, filter: [] }),
     countNotCounted(db, groupId, withSubgroups),
     sumsOf(db, reader, { groupId, withSubgroups, filter, courseId: course.id, activities: placed(units) }),
   ]);
   const inside = await peopleInside(db, reader, course.id, units, people);
-  return { course, courses, units, ...sums, learners: count, ofAll, notCounted, people: inside, next };
+  return { course, courses, units, ...sums, learners: matching, ofAll: total, notCounted, people: inside, next };
 }
 
 const unitsOf = (db: Queryable, courseId: number): Promise<Units> =>

@@ -5,7 +5,7 @@ import { ids, type Database, type Queryable, rows } from '../database/connect.ts
 import { type FilterReader, withFitting } from '../filters/conditions.ts';
 import { ProblemError } from '../http/problem.ts';
 import type { Cell, Table } from '../http/table.ts';
-import { countPeople, type FoundPerson, type Page } from '../people/list.ts';
+import { countBoth, countPeople, type FoundPerson, type Page } from '../people/list.ts';
 import { countNotCounted } from '../people/scope.ts';
 import { type Enrolment, enrolmentsOf } from './enrolments.ts';
 import { type LearnersFilter, learnersInOrder } from './learner-order.ts';
@@ -38,12 +38,11 @@ async function countLearners(
   groupId: number,
   filter: LearnersFilter,
 ): Promise<Answer<Routes['progressLearners']>['counts']> {
-  const [learners, ofAll, notCounted] = await Promise.all([
-    filter.filter.length === 0 ? null : countPeople(db, reader, groupId, filter),
-    countPeople(db, reader, groupId, { ...filter, filter: [] }),
+  const [{ matching, total }, notCounted] = await Promise.all([
+    countBoth(db, reader, groupId, filter, { ...filter, filter: [] }),
     countNotCounted(db, groupId, filter.subgroups === 'yes'),
   ]);
-  return { learners: learners ?? ofAll, ofAll, notCounted };
+  return { learners: matching, ofAll: total, notCounted };
 }
 
 const atOnce = 2000;

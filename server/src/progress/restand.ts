@@ -1,4 +1,4 @@
-import { type ActivityResult, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
+import { type ActivityResult, addTo, type Day, dayOfMoment, standing, type Status } from '@gate-roster/core';
 import { sql } from 'drizzle-orm';
 import { ids, isAmong, iso, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
@@ -20,6 +20,8 @@ export interface Restood extends Restanding {
   score: number | null;
   finishedActivities: number;
   hasResults: boolean;
+  /** Is it the round that is under way? */
+  isCurrent: boolean;
   open: Pick<OpenWindow, 'units' | 'viaGroups'> | null;
 }
 
@@ -58,11 +60,13 @@ export async function restand(
     })
     .from(tables.activityNow)
     .where(isAmong(tables.activityNow.courseId, courses));
+  const byCourse = new Map<number, typeof activities>();
+  for (const each of activities) addTo(byCourse, each.courseId, each);
   const enrolments = ids(list.map(({ enrolmentId }) => enrolmentId));
-  const known = await rows<{ id: number; status: Status; doneElsewhere: boolean; results: ActivityResult[] }>(
+  const known = await rows<{ id: number; status: Status; doneElsewhere: boolean; isCurrent: boolean; results: ActivityResult[] }>(
     db,
     sql`
-    select e.id, e.status, e.done_elsewhere as "doneElsewhere", coalesce((
+    select e.id, e.status, e.done_elsewhere as "doneElsewhere", e.is_current as "isCurrent", coalesce((
       select jsonb_agg(jsonb_build_object('activityId', r.activity_id, 'finished', r.finished, 'score', r.score)) from activity_result r where r.enrolment_id = e.id), '[]') as results
     from enrolment e where e.id = any(${enrolments})`,
   );
@@ -77,8 +81,7 @@ export async function restand(
       ...enrolment.results.filter(({ activityId }) => !changed.has(activityId)),
       ...[...changed.values()].flatMap((result) => result ?? []),
     ];
-    const about = activities.filter(({ courseId }) => courseId === each.courseId);
-    const stood = standing(about, theirs?.units ?? [], results, rule);
+    const stood = standing(byCourse.get(each.courseId) ?? [], theirs?.units ?? [], results, rule);
     // What was done once stays done: a worse later try takes nothing away.
     const keeps = enrolment.status === 'done' && (!each.isWorse || enrolment.doneElsewhere);
     return [
@@ -89,6 +92,7 @@ export async function restand(
         score: stood.score,
         finishedActivities: stood.finishedActivities,
         hasResults: results.length > 0,
+        isCurrent: enrolment.isCurrent,
         open: theirs,
       },
     ];

@@ -1,5 +1,5 @@
 import { addTo, type Day, dayOfMoment, type ReportedTry, resultOfTries, type TriesResult } from '@gate-roster/core';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, isNull, sql } from 'drizzle-orm';
 import { type Database, isAmong, iso, rows, texts, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { ProblemError } from '../http/problem.ts';
@@ -254,16 +254,8 @@ async function workOut(
   }
   await foldTries(tx, [...activities.values()]);
   const restood = await restand(tx, [...about.values()], today);
-  const current = new Set(
-    (
-      await tx
-        .select({ id: tables.enrolment.id })
-        .from(tables.enrolment)
-        .where(and(isAmong(tables.enrolment.id, about.keys()), eq(tables.enrolment.isCurrent, true)))
-    ).map(({ id }) => id),
-  );
   // The paths of an earlier round stay those that were open then.
-  const written = restood.map((each) => (current.has(each.enrolmentId) ? each : { ...each, open: null }));
+  const written = restood.map((each) => (each.isCurrent ? each : { ...each, open: null }));
   await writeRestood(tx, written, await lastDone(tx, [...about.keys()]), timeZone, begun);
   for (const each of counted) if (each.inSplit) await keepWay(tx, roundOf(each), each.inSplit);
   const active = new Map<number, string>();
