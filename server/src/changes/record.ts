@@ -173,8 +173,10 @@ async function bringUpToDate(
   const otherwise = changed.filter(({ isOpenOtherwise }) => isOpenOtherwise);
   await refreshExceptions(tx, touched.excepted ?? [], today);
   if (redefined.length > 0) await rescore(tx, redefined);
-  if (turning.size + otherwise.length + redefined.length > 0)
-    await refreshStatus(tx, today, await whoseStatus(tx, turning, otherwise, redefined));
+  if (turning.size + otherwise.length + redefined.length > 0) {
+    const { enrolments, how } = await whoseStatus(tx, turning, otherwise, redefined);
+    await refreshStatus(tx, today, enrolments, how);
+  }
   if (redefined.length > 0) await markLearnersOf(tx, redefined);
   const room = touched.seats === true || placed.length + branches.length > 0;
   const { seated = [], licences = [] } = touched;

@@ -73,7 +73,7 @@ export async function migrate(url: string, folder: string): Promise<void> {
   }
 }
 
-interface How {
+export interface How {
   /**
    * For what every page asks of one person and takes longer to plan than to answer. `kept`: each connection keeps its plan where it
    * reckons that to be cheaper. `one for all`: it keeps one that suits whatever is given, also where it reckons otherwise.
@@ -81,6 +81,11 @@ interface How {
    */
   plan?: 'kept' | 'one for all';
 }
+
+const few = 20;
+
+/** A statement about few people or sets takes longer to plan than to run, and one plan suits them all; about many each has its own. */
+export const planFor = (count: number): How => (count <= few ? { plan: 'one for all' } : {});
 
 /** Rows of a statement that is written out. The caller names their shape. */
 export async function rows<T extends object>(db: Queryable, statement: SQL, { plan }: How = {}): Promise<T[]> {

@@ -49,7 +49,7 @@ const standing = (condition: SQL): SQL => sql`
 
 /** The code that this text means; null when there is none, or no group of it stands. */
 export async function maybeCode(db: Queryable, codeKey: string): Promise<StandingCode | null> {
-  return withGroups(await maybeRow<StandingCode>(db, standing(sql`v.code_key = ${codeKey}`)));
+  return withGroups(await maybeRow<StandingCode>(db, standing(sql`v.code_key = ${codeKey}`), { plan: 'kept' }));
 }
 
 export async function maybeCodeById(db: Queryable, codeId: number): Promise<StandingCode | null> {

@@ -2,7 +2,7 @@ import { randomInt } from 'node:crypto';
 import { type PersonName, signInName } from '@gate-roster/core';
 import { eq, sql } from 'drizzle-orm';
 import type { ChangeWriter } from '../changes/writer.ts';
-import { ids, onlyOne, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, onlyOne, planFor, rows, texts, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 
 export interface NewPerson extends PersonName {
@@ -56,13 +56,15 @@ export async function makePeople(
 }
 
 async function freeSignInNames(tx: Transaction, people: readonly NewPerson[], withDigits: boolean): Promise<string[]> {
+  const groups = new Set(people.flatMap(({ groupId }) => groupId ?? []));
   const prefixes = new Map(
     (
       await rows<{ group_id: number; prefix: string }>(
         tx,
         sql`
         select distinct on (b.group_id) b.group_id, g.sign_in_prefix as prefix from group_branch b join group_now g on g.id = b.ancestor_id
-        where b.group_id = any(${ids(new Set(people.flatMap(({ groupId }) => groupId ?? [])))}) and g.sign_in_prefix is not null order by b.group_id, b.depth`,
+        where b.group_id = any(${ids(groups)}) and g.sign_in_prefix is not null order by b.group_id, b.depth`,
+        planFor(groups.size),
       )
     ).map(({ group_id, prefix }) => [group_id, prefix]),
   );

@@ -1,6 +1,6 @@
 import type { Day } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { ids, isAmong, rows, texts, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, planFor, rows, texts, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 
 /** Whose sets to work out: these people's, or everybody's. */
@@ -97,6 +97,7 @@ async function placesOf(tx: Transaction, people: People, today: Day): Promise<Pl
       from person_state where person_id = held.person_id and until_at is null
       union all select false, false, null limit 1
     ) s on true`,
+    people === 'all' ? {} : planFor(people.length),
   );
 }
 

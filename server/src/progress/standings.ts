@@ -1,7 +1,7 @@
 import { type Day, dayOfMoment } from '@gate-roster/core';
 import { gt, sql, type SQL } from 'drizzle-orm';
 import type { ProgressSight } from '../accounts/reach.ts';
-import { type Database, firstOf, ids, isAmong, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type Database, firstOf, ids, isAmong, oneRow, planFor, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { lacksSeat, ownDueDays } from './due-days.ts';
 import { countedWork, summedTally, tallyArm, tallyColumns, workArm } from './tally-columns.ts';
@@ -169,10 +169,14 @@ export async function keepStandingsOf(tx: Transaction, sets: readonly number[] |
       ({ id }) => id,
     );
   await tx.delete(tables.standing).where(isAmong(tables.standing.setId, due));
-  await tx.execute(sql`
+  await rows(
+    tx,
+    sql`
     insert into standing (set_id, course_id, day, ${tallyColumns}, whole)
     select set_id, coalesce(course_id, 0), ${today}::date, ${summedTally}, bool_and(whole)
-    from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`);
+    from (${workedOut(due, null, today)}) w group by grouping sets ((set_id, course_id), (set_id))`,
+    planFor(due.length),
+  );
   // A set to which nothing is open has a standing too: that there is nothing.
   await tx.execute(sql`
     insert into standing (set_id, course_id, day, ${tallyColumns}, whole)

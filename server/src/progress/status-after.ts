@@ -1,7 +1,7 @@
 import { type CourseEffect, type Day, type Effects, emptyWho, type OpenTurn } from '@gate-roster/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { ChangedAccess } from '../access/entitlement-rows.ts';
-import { ids, isAmong, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { type How, ids, isAmong, planFor, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { onDay } from './standings.ts';
 
@@ -63,8 +63,10 @@ const withPerson = sql`enrolment o join person p on p.id = o.person_id`;
  * Brings the status of enrolments up to date with what is open today. `concerned`: a statement that gives them as `concernedFrom` does; it is
  * answered once, by itself, since PostgreSQL cannot know beforehand how many they are. One that comes twice is looked at twice.
  */
-export async function refreshStatus(tx: Transaction, today: Day, concerned: SQL): Promise<void> {
-  await tx.execute(sql`
+export async function refreshStatus(tx: Transaction, today: Day, concerned: SQL, how: How = {}): Promise<void> {
+  await rows(
+    tx,
+    sql`
     with concerned as materialized (${concerned}),
     opened as materialized (
       select e.id, x.units from concerned e join entitlement x on x.set_id = e.set_id and x.course_id = e.course_id
@@ -78,7 +80,9 @@ export async function refreshStatus(tx: Transaction, today: Day, concerned: SQL)
     update enrolment e set finished_activities = t.finished, status = case when t.is_done then 'done' else 'under way' end, done_by_narrowing = t.is_done,
       done_at = case when not t.is_done then null when e.status = 'done' then e.done_at else now() end,
       done_day = case when not t.is_done then null when e.status = 'done' then e.done_day else ${today}::date end
-    from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`);
+    from turning t where t.id = e.id and (t.is_done <> (e.status = 'done') or t.finished <> e.finished_activities)`,
+    how,
+  );
 }
 
 /** For `refreshStatus`: enrolments of these people, those where access differs, and those in courses that are done by other things. */
@@ -87,7 +91,7 @@ export async function whoseStatus(
   people: ReadonlySet<number>,
   changed: readonly ChangedAccess[],
   redefined: readonly number[] = [],
-): Promise<SQL> {
+): Promise<{ enrolments: SQL; how: How }> {
   const differs = (of: readonly ChangedAccess[]): SQL =>
     sql`jsonb_to_recordset(${JSON.stringify(of.map(({ set, person, course }) => ({ set, person, course })))}::jsonb) as r("set" bigint, person bigint, course bigint)`;
   const sets = changed.filter(({ set }) => set !== null);
@@ -104,11 +108,14 @@ export async function whoseStatus(
   // Where one course is opened for everybody, its own enrolments are few.
   const courses = ids(new Set(sets.map(({ course }) => course)));
   const inSets = sql`enrolment o join unnest(${other}, ${ids(others.map(({ setId }) => setId))}, ${owns}) as p(id, set_id, own_windows) on p.id = o.person_id`;
-  return sql`
+  const enrolments = sql`
     ${concernedFrom(withPerson, sql`o.person_id = any(${ids(people)})`)}
     union all ${concernedFrom(inSets, sql`o.person_id = any(${other}) and o.course_id = any(${courses}) and ((p.set_id, o.course_id) in (select "set", course from ${differs(sets)})) is true`)}
     union all ${concernedFrom(sql`(select * from ${differs(persons)}) r join enrolment o on o.person_id = r.person and o.course_id = r.course join person p on p.id = o.person_id`, sql`true`)}
     union all ${concernedFrom(withPerson, sql`o.course_id = any(${ids(redefined)})`)}`;
+  // Everybody in a course that is done by other things.
+  const count = redefined.length > 0 ? Infinity : people.size + others.length + persons.length;
+  return { enrolments, how: planFor(count) };
 }
 
 /** For `refreshStatus`: enrolments of these people, and those for which a window begins today. */

@@ -11,6 +11,7 @@ export async function coursesInLine(db: Queryable, personId: number): Promise<st
   const found = await rows<{ name: string }>(
     db,
     sql`select c.name from seat_line l join course_now c on c.id = l.course_id where l.person_id = ${personId} and l.until_at is null order by l.place`,
+    { plan: 'kept' },
   );
   return found.map(({ name }) => name);
 }

@@ -1,7 +1,7 @@
 import { type Day, type SeatOutcome, type SeatPerson, settleSeats } from '@gate-roster/core';
 import { and, isNull, sql } from 'drizzle-orm';
 import { grantsByCourse, learners } from '../access/load-rules.ts';
-import { ids, isAmong, oneRow, type Queryable, rows, type Transaction } from '../database/connect.ts';
+import { ids, isAmong, oneRow, planFor, type Queryable, rows, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import type { LockMode } from '../changes/roster-lock.ts';
 import { wholeTree } from '../groups/queries.ts';
@@ -78,6 +78,7 @@ async function isSeatAMatter(tx: Transaction, people: readonly number[]): Promis
     select exists (select 1 from person p join entitlement x on (not p.own_windows and x.set_id = p.set_id) or (p.own_windows and x.person_id = p.id)
         where p.id = any(${ids(people)}) and x.needs_seat)
       or exists (select 1 from seat where person_id = any(${ids(people)}) and until_at is null) or exists (select 1 from seat_line where person_id = any(${ids(people)}) and until_at is null) as matters`,
+    planFor(people.length),
   );
   return matters;
 }
