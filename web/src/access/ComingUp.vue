@@ -2,7 +2,6 @@
 import { comingKinds, type ComingLine } from '@gate-roster/contract';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
-import type { RouteLocationRaw } from 'vue-router';
 import { call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import { useSession } from '../shell/session.ts';
@@ -11,6 +10,7 @@ import { showDay, showWeekday } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
 import CalendarPanel from './CalendarPanel.vue';
+import { hasPeople, linesByDay, peopleQuery, placeOf } from './coming-days.ts';
 
 /** What the next days will do by themselves in the scope; each number opens to its people. */
 const w = words.coming;
@@ -30,15 +30,7 @@ const { data, error, isPending, refetch } = useQuery({
   queryFn: ({ signal }) => call('comingUp', { params: params.value, query: query.value }, signal),
   placeholderData: keepPreviousData,
 });
-const byDay = computed(() => {
-  const found: { day: string; lines: ComingLine[] }[] = [];
-  for (const line of data.value?.lines ?? []) {
-    const last = found.at(-1);
-    if (last?.day === line.day) last.lines.push(line);
-    else found.push({ day: line.day, lines: [line] });
-  }
-  return found;
-});
+const byDay = computed(() => linesByDay(data.value?.lines ?? []));
 const chosen = ref<ComingLine | null>(null);
 const isCalendar = ref(false);
 function choose(line: ComingLine): void {
@@ -52,21 +44,7 @@ function showCalendar(): void {
 watch([scope.groupId, query], () => {
   chosen.value = null;
 });
-const hasPeople = ({ kind: what }: ComingLine): boolean =>
-  ['opens', 'closes', 'due', 'opens again', 'memberships end', 'accounts end'].includes(what);
-const asked = computed(() =>
-  chosen.value === null
-    ? null
-    : {
-        ...scope.query.value,
-        day: chosen.value.day,
-        week: chosen.value.week,
-        days: Number(days.value),
-        kind: chosen.value.kind,
-        ...(chosen.value.course ? { courseId: chosen.value.course.id } : {}),
-        ...(chosen.value.group ? { aboutGroupId: chosen.value.group.id } : {}),
-      },
-);
+const asked = computed(() => (chosen.value === null ? null : { ...scope.query.value, ...peopleQuery(chosen.value, Number(days.value)) }));
 const {
   data: people,
   fetchNextPage,
@@ -83,27 +61,6 @@ const {
 });
 const names = computed(() => people.value?.pages.flatMap((page) => page.people) ?? []);
 
-/** Where one can do something about it. */
-function placeOf(line: ComingLine): RouteLocationRaw {
-  const groupId = line.group?.id ?? scope.groupId.value;
-  const course = String(line.course?.id ?? '');
-  switch (line.kind) {
-    case 'opens':
-    case 'closes':
-      return { name: 'access', params: { groupId }, query: { course } };
-    case 'due':
-      return { name: 'progress', params: { groupId: scope.groupId.value }, query: { view: 'course', course } };
-    case 'opens again':
-      return { name: 'access', params: { groupId: scope.groupId.value, part: 'courses', thing: course } };
-    case 'code ends':
-      return { name: 'ways-in', params: { groupId, part: 'codes' } };
-    case 'seats come back':
-    case 'licence ends':
-      return { name: 'seats', params: { groupId } };
-    default:
-      return { name: 'groups', params: { groupId } };
-  }
-}
 const kinds = computed(() => [
   { value: 'everything', title: w.everything },
   ...comingKinds.map((value) => ({ value, title: w.kinds[value] })),
@@ -146,7 +103,9 @@ const spanChoices = spans.map((value) => ({ value, title: w.nextDays(Number(valu
                 </button>
                 <p class="soft">{{ w.detail(line) }}</p>
               </div>
-              <v-btn size="small" :to="placeOf(line)" :aria-label="`${w.acts[line.kind]}: ${w.says(line)}`">{{ w.acts[line.kind] }}</v-btn>
+              <v-btn size="small" :to="placeOf(line, scope.groupId.value)" :aria-label="`${w.acts[line.kind]}: ${w.says(line)}`">{{
+                w.acts[line.kind]
+              }}</v-btn>
             </li>
           </ul>
         </section>

@@ -1,9 +1,20 @@
 <script setup lang="ts">
-import type { Change } from '@gate-roster/contract';
+import type { Change, WhoList } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';
 import * as words from '../words.ts';
+import {
+  accessLines,
+  courseLines,
+  isAboutAccess,
+  isAboutSeats,
+  moveLines,
+  partOf,
+  peopleLines,
+  seatLines,
+  shapeLines,
+} from './look-lines.ts';
 import type { Names } from './look-names.ts';
 import LookNames from './LookNames.vue';
 import ShortOfSeats from './ShortOfSeats.vue';
@@ -24,18 +35,11 @@ const {
 const look = computed(() => inHand.look.value);
 defineEmits<{ apply: []; discard: [] }>();
 
-type List = 'gains' | 'loses' | 'still' | 'becomeDone' | 'noLongerDone' | 'excepted' | 'opensForNow' | 'closesForNow' | 'stillForNow';
-type Moves = 'joins' | 'leaves';
-type Seats = 'seatsNeeded' | 'fromLine' | 'seatsEnded' | 'seatsMoved' | 'leftLine' | 'inLine';
 const isBlocked = computed(() => look.value?.conflicts.some(({ blocks }) => blocks) ?? true);
 const names = ref<Names | null>(null);
 
 /** The names behind a number: of a list, or of one course or group in it. */
-async function openNames(
-  list: List | Moves | Seats | 'changed' | 'takenBack' | 'reached' | 'byLetter' | 'guardians' | 'reordered',
-  about: number | null,
-  after: number | null = null,
-): Promise<void> {
+async function openNames(list: WhoList, about: number | null, after: number | null = null): Promise<void> {
   const key = `${list}/${about ?? ''}`;
   if (after === null && names.value?.key === key) {
     names.value = null;
@@ -51,93 +55,8 @@ async function openNames(
     next: page.next,
   };
 }
-const most = (list: readonly { people: number }[]): number => list.reduce((sum, { people }) => Math.max(sum, people), 0);
-const sections = computed(() =>
-  look.value
-    ? ([
-        ['gains', look.value.gaining],
-        ['loses', look.value.losing],
-        // Who still gets in matters where somebody is kept out.
-        ['still', look.value.losing > 0 ? most(look.value.still) : 0],
-        ['becomeDone', most(look.value.becomeDone)],
-        ['noLongerDone', most(look.value.noLongerDone)],
-        ['excepted', most(look.value.excepted)],
-        ['opensForNow', most(look.value.opensForNow)],
-        ['closesForNow', most(look.value.closesForNow)],
-        ['stillForNow', most(look.value.stillForNow)],
-      ] as [List, number][])
-    : [],
-);
-/** Is it a whole course for each of them, a part for each, or either? */
-const partOf = (list: readonly { people: number; partly: number }[]): 'whole' | 'part' | 'either' =>
-  list.every(({ partly }) => partly === 0) ? 'whole' : list.every(({ people, partly }) => partly === people) ? 'part' : 'either';
-const seats = computed(() => {
-  const about = look.value?.seats;
-  if (!about) return [];
-  const { day, needed, free, fromLine, inLine, rows, ended, moved, leftLine } = about;
-  return [
-    {
-      list: 'seatsNeeded' as Seats,
-      count: needed,
-      said: `${words.changes.seatsNeeded(needed)}${day ? words.changes.fromDay(showDay(day)) : ''}.`,
-      more: words.changes.seatsFree(free, inLine > 0),
-      tone: '',
-    },
-    { list: 'fromLine' as Seats, count: fromLine, said: words.changes.fromLine(fromLine), more: '', tone: 'good' },
-    {
-      list: 'inLine' as Seats,
-      count: inLine,
-      said: words.changes.inLine(inLine),
-      more: rows.length > 0 ? words.changes.inLineRows(rows) : '',
-      tone: 'late',
-    },
-    { list: 'seatsEnded' as Seats, count: ended, said: words.changes.seatsEnded(ended), more: '', tone: 'late' },
-    { list: 'seatsMoved' as Seats, count: moved, said: words.changes.seatsMoved(moved), more: '', tone: '' },
-    { list: 'leftLine' as Seats, count: leftLine, said: words.changes.leftLine(leftLine), more: '', tone: '' },
-  ].filter(({ count }) => count > 0);
-});
-const isAboutSeats = computed(() => ['make-licence', 'edit-licence', 'limit-seats'].includes(change?.kind ?? ''));
-const mostGroups = 6;
-const moreGroups = computed(() =>
-  [look.value?.joins ?? [], look.value?.leaves ?? []].reduce((sum, { length }) => sum + Math.max(0, length - mostGroups), 0),
-);
-const shape = computed(() =>
-  look.value
-    ? ([
-        [look.value.groups.made, words.changes.groupsMade, 'good'],
-        [look.value.groups.back, words.changes.groupsBack, 'good'],
-        [look.value.groups.moved, words.changes.groupsMoved, ''],
-        [look.value.groups.gone, words.changes.groupsGone, 'late'],
-        [look.value.letters - look.value.byLetter, words.changes.letters, ''],
-        [look.value.confirming, words.changes.confirming, ''],
-      ] as const)
-    : [],
-);
-/** Numbers of people that are one list each. */
-const counted = computed(() =>
-  look.value
-    ? ([
-        ['reached', look.value.reached, words.changes.reached, ''],
-        ['byLetter', look.value.byLetter, words.changes.letters, ''],
-        ['guardians', look.value.guardians, words.changes.guardians, ''],
-        ['reordered', look.value.reordered, words.changes.reordered, ''],
-        ['takenBack', look.value.takenBack, words.changes.takenBack, 'late'],
-        ['changed', look.value.changedPeople > 1 ? look.value.changedPeople : 0, words.changes.changed, ''],
-      ] as const)
-    : [],
-);
-const peopleMove = computed(() =>
-  (['joins', 'leaves'] as const).flatMap((list) => (look.value?.[list] ?? []).slice(0, mostGroups).map((move) => ({ list, ...move }))),
-);
-/** Does it change what anybody can get into at all? Then losing nobody is worth a word. */
-const isAboutAccess = computed(
-  () =>
-    look.value !== null &&
-    (look.value.gaining + look.value.losing > 0 ||
-      peopleMove.value.length > 0 ||
-      look.value.groups.moved + look.value.groups.gone > 0 ||
-      change?.kind === 'grant-access'),
-);
+const moving = computed(() => (look.value ? moveLines(look.value) : { moves: [], more: 0 }));
+const seats = computed(() => (look.value ? seatLines(look.value.seats) : []));
 const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gaining, look.value.losing) : ''));
 </script>
 
@@ -156,15 +75,13 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
         {{ words.changes.conflicts[conflict.code](conflict.count) }}
         <span v-if="conflict.about.length > 0">{{ words.changes.about(conflict.about, conflict.count) }}</span>
       </div>
-      <template v-for="[count, word, tone] in shape" :key="word(2)">
-        <div v-if="count > 0" class="card">
-          <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ word(count) }}
-        </div>
-      </template>
+      <div v-for="{ count, said, tone } in shapeLines(look)" :key="said" class="card">
+        <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ said }}
+      </div>
       <div v-if="look.newPeople > 0" class="card">
         <b class="big good">{{ showNumber(look.newPeople) }}</b> {{ words.changes.newPeople(look.newPeople) }}
       </div>
-      <div v-for="move in peopleMove" :key="`${move.list}${move.groupId}`" class="card">
+      <div v-for="move in moving.moves" :key="`${move.list}${move.groupId}`" class="card">
         <b class="big">{{ showNumber(move.people) }}</b>
         {{ move.list === 'joins' ? words.changes.join(move.people) : words.changes.leave(move.people) }} <b>{{ move.group }}</b> {{ ' '
         }}<button
@@ -181,22 +98,25 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           @more="openNames(move.list, move.groupId, names.next)"
         />
       </div>
-      <template v-for="[list, count, word, tone] in counted" :key="list">
-        <div v-if="count > 0" class="card">
-          <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ word(count) }} {{ ' '
-          }}<button type="button" class="plain-link" :aria-expanded="names?.key === `${list}/`" @click="openNames(list, null)">
-            {{ words.changes.who }}
-          </button>
-          <LookNames v-if="names?.key === `${list}/`" :names="names" @more="openNames(list, null, names.next)" />
-        </div>
-      </template>
-      <div v-if="moreGroups > 0" class="card soft">{{ words.changes.moreGroups(moreGroups) }}</div>
-      <div v-for="[list, people] in sections" v-show="people > 0 || (list === 'loses' && isAboutAccess)" :key="list" class="card">
+      <div v-for="{ list, count, said, tone } in peopleLines(look)" :key="list" class="card">
+        <b class="big" :class="tone">{{ showNumber(count) }}</b> {{ said }} {{ ' '
+        }}<button type="button" class="plain-link" :aria-expanded="names?.key === `${list}/`" @click="openNames(list, null)">
+          {{ words.changes.who }}
+        </button>
+        <LookNames v-if="names?.key === `${list}/`" :names="names" @more="openNames(list, null, names.next)" />
+      </div>
+      <div v-if="moving.more > 0" class="card soft">{{ words.changes.moreGroups(moving.more) }}</div>
+      <div
+        v-for="{ list, people, effects } in accessLines(look)"
+        v-show="people > 0 || (list === 'loses' && isAboutAccess(look, change))"
+        :key="list"
+        class="card"
+      >
         <p>
           <b class="big" :class="{ good: list === 'gains' && people > 0, late: list === 'loses' && people > 0 }">{{
             showNumber(people)
           }}</b>
-          {{ words.changes[list](people, partOf(look[list])) }}
+          {{ words.changes[list](people, partOf(effects)) }}
           <button
             v-if="people > 0"
             type="button"
@@ -207,8 +127,8 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
             {{ words.changes.who }}
           </button>
         </p>
-        <ul v-if="look[list].length > 0" class="plain-list courses">
-          <li v-for="effect in look[list].slice(0, 12)" :key="`${effect.courseId}${effect.day}`">
+        <ul v-if="effects.length > 0" class="plain-list courses">
+          <li v-for="effect in courseLines(effects).shown" :key="`${effect.courseId}${effect.day}`">
             {{ effect.course }}<template v-if="effect.day">{{ words.changes.fromDay(showDay(effect.day)) }}</template
             >{{ ': ' }}
             <button type="button" class="plain-link num" @click="openNames(list, effect.courseId)">
@@ -216,6 +136,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
               list === 'gains' || list === 'loses' ? words.changes.partly(effect.partly, effect.people) : ''
             }}
           </li>
+          <li v-if="courseLines(effects).more > 0" class="soft">{{ words.changes.moreCourses(courseLines(effects).more) }}</li>
         </ul>
         <slot v-if="list === 'still' && people > 0" name="still" />
         <LookNames
@@ -224,7 +145,7 @@ const spoken = computed(() => (look.value ? words.changes.spoken(look.value.gain
           @more="openNames(list, Number(names.key.split('/')[1]) || null, names.next)"
         />
       </div>
-      <div v-if="isAboutSeats && seats.length === 0" class="card">{{ words.changes.noSeatMoves }}</div>
+      <div v-if="isAboutSeats(change) && seats.length === 0" class="card">{{ words.changes.noSeatMoves }}</div>
       <div v-for="seat in seats" :key="seat.list" class="card" :class="{ warn: seat.list === 'inLine' }">
         <b class="big" :class="seat.tone">{{ showNumber(seat.count) }}</b> {{ seat.said }} {{ seat.more }}
         <button type="button" class="plain-link" :aria-expanded="names?.key === `${seat.list}/`" @click="openNames(seat.list, null)">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { completion, setApart, smallGroup, type Tally } from '@gate-roster/core';
+import { completion, smallGroup, type Tally } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
@@ -10,7 +10,7 @@ import { oneOf, useUrlState } from '../shell/url-state.ts';
 import { showDay, showNumber, showPercent, showScore } from '../ui/format.ts';
 import LoadState from '../ui/LoadState.vue';
 import * as words from '../words.ts';
-import { besideLines, type BesideRow } from './beside-lines.ts';
+import { besideLines, type BesideRow, compare, groupsAround, mostGroups } from './beside-lines.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** Groups next to one another on one scale, where they are furthest apart first, with the scope below them. */
@@ -25,16 +25,10 @@ const w = words.progress.beside;
 const scope = useScope();
 const tree = useTree();
 emit('speaksOf', null);
-/** The groups below the scope, or beside it, until somebody chooses. */
 const first = computed(() => {
-  const all = tree.value;
-  const row = all?.row(scope.groupId.value);
-  if (!all || !row) return [];
-  const below = all.visible(() => true).flatMap(({ row: each }) => (each.parentId === row.id ? [each.id] : []));
-  const beside = all.visible(() => true).flatMap(({ row: each }) => (each.parentId === row.parentId ? [each.id] : []));
-  return (below.length > 1 ? below : beside).slice(0, mostGroups);
+  const rows = tree.value?.visible(() => true).map(({ row }) => row) ?? [];
+  return groupsAround(rows, scope.groupId.value);
 });
-const mostGroups = 6;
 const groups = computed(() => (chosen.value.length > 0 ? chosen.value : first.value));
 // The address gives a new list each time it is read: only other groups are told of.
 watch(
@@ -78,38 +72,17 @@ watch(added, (id) => {
 const drop = (id: number): void => {
   chosen.value = groups.value.filter((each) => each !== id);
 };
-const rows = computed<BesideRow[]>(() => data.value?.rows ?? []);
-const apart = computed(() => setApart(rows.value.map(({ cells }) => cells)));
-/** Indexes of the courses that are shown; at first those in which they are furthest apart. */
-const shownCount = 4;
 const wished = ref<number[] | null>(null);
-const courses = computed(() =>
-  (wished.value ?? apart.value.slice(0, shownCount).map(({ course }) => data.value?.courses[course]?.id ?? 0)).flatMap((id) => {
-    const index = data.value?.courses.findIndex((course) => course.id === id) ?? -1;
-    const course = data.value?.courses[index];
-    return course ? [{ ...course, index }] : [];
-  }),
-);
 const sortedBy = ref<number | null>(null);
-const rateOf = (row: BesideRow, index: number): number | null => (row.cells[index] ? completion(row.cells[index]) : null);
-const sorted = computed(() => {
-  const by = sortedBy.value ?? courses.value[0]?.index;
-  return by === undefined ? rows.value : rows.value.toSorted((a, b) => (rateOf(a, by) ?? -1) - (rateOf(b, by) ?? -1));
-});
+const nothing = { courses: [], rows: [] };
+const compared = computed(() => compare(data.value ?? nothing, wished.value, sortedBy.value));
+const courses = computed(() => compared.value.courses);
 const lines = computed(() =>
-  data.value ? besideLines(data.value, sorted.value, from === null ? null : (earlier.data.value ?? null)) : [],
+  data.value ? besideLines(data.value, compared.value.sorted, from === null ? null : (earlier.data.value ?? null)) : [],
 );
 const most = computed(() => {
-  const [top] = apart.value;
-  return top && top.points !== null
-    ? w.apart(
-        data.value?.courses[top.course]?.name ?? '',
-        top.points,
-        rows.value[top.least]?.name ?? '',
-        rows.value[top.most]?.name ?? '',
-        top.isSmall,
-      )
-    : w.notApart;
+  const found = compared.value.furthest;
+  return found ? w.apart(found.course, found.points, found.least, found.most, found.isSmall) : w.notApart;
 });
 const rateText = (tally: Tally | null | undefined): string => {
   const rate = tally ? completion(tally) : null;
@@ -158,10 +131,10 @@ const people = (row: BesideRow): string => w.learners(row.learners, row.ofAll, r
                 v-for="course in courses"
                 :key="course.id"
                 scope="col"
-                :aria-sort="(sortedBy ?? courses[0]?.index) === course.index ? 'ascending' : undefined"
+                :aria-sort="compared.by === course.index ? 'ascending' : undefined"
               >
                 <button type="button" class="plain-link" @click="sortedBy = course.index">
-                  {{ course.name }}{{ (sortedBy ?? courses[0]?.index) === course.index ? ' ↓' : '' }}
+                  {{ course.name }}{{ compared.by === course.index ? ' ↓' : '' }}
                 </button>
               </th>
               <th scope="col">{{ w.scores }}</th>

@@ -78,6 +78,7 @@ export const changes = {
     `${many(count, 'new person is', 'new people are')} removed again. Anyone who has signed in since is deactivated, not deleted.`,
   join: (count: number) => many(count, 'joins', 'join'),
   leave: (count: number) => many(count, 'leaves', 'leave'),
+  moreCourses: (count: number) => `and ${some(count, 'course', 'courses')} more`,
   moreGroups: (count: number) => `and ${some(count, 'group', 'groups')} more`,
   newcomers: (count: number) => `${some(count, 'new person', 'new people')}. `,
   groupsMade: (count: number) => many(count, 'group is made', 'groups are made'),
