@@ -43,7 +43,7 @@ export interface StandingCode extends CodeRow {
 const standing = (condition: SQL): SQL => sql`
   select v.code_id as id, v.row_id, v.code, v.is_chosen, v.note, v.tags, v.powers, v.first_at, v.last_at, v.use_limit, c.uses, v.email_ending, v.needs_decision,
     v.paused, v.price, (select count(*)::int from paid_entry e where e.code_id = v.code_id and e.held_until is not null) as paying, v.asks, trim(n.given_name || ' ' || n.family_name) as made_by, c.made_at,
-    array(select g.id from unnest(v.group_ids) with ordinality as o(id, place) join group_now g on g.id = o.id where g.state = 'active' order by o.place) as group_ids
+    array(select g.id from group_now g where g.id = any(v.group_ids) and g.state = 'active' order by array_position(v.group_ids, g.id)) as group_ids
   from join_code_version v join join_code c on c.id = v.code_id left join personal_now n on n.person_id = v.made_by
   where v.until_at is null and ${condition}`;
 

@@ -173,10 +173,12 @@ async function countByDifference(tx: Transaction, changed: readonly (Place & { n
   }
   const list = [...differences].flatMap(([set, { counted, alike }]) => (counted === 0 && alike === 0 ? [] : [{ set, counted, alike }]));
   if (list.length === 0) return;
-  await tx.execute(sql`select id from membership_set where id = any(${ids(list.map(({ set }) => set))}) order by id for no key update`);
+  const sets = ids(list.map(({ set }) => set));
+  await tx.execute(sql`select id from membership_set where id = any(${sets}) order by id for no key update`);
+  // The ids beside the list: of a list alone PostgreSQL takes it that it is long, and reads all sets.
   await tx.execute(sql`
     update membership_set s set counted = s.counted + d.counted, counted_alike = s.counted_alike + d.alike
-    from jsonb_to_recordset(${JSON.stringify(list)}::jsonb) as d("set" bigint, counted int, alike int) where s.id = d."set"`);
+    from jsonb_to_recordset(${JSON.stringify(list)}::jsonb) as d("set" bigint, counted int, alike int) where s.id = any(${sets}) and s.id = d."set"`);
 }
 
 async function recount(tx: Transaction): Promise<void> {
