@@ -19,7 +19,7 @@ const project = (name) => ({
 });
 
 export default {
-  projects: ['core', 'server', 'web', 'demo'].map(project),
+  projects: ['core', 'contract', 'server', 'web', 'demo'].map(project),
   globalSetup: './scripts/jest-postgres.mjs',
   globalTeardown: './scripts/jest-postgres-stop.mjs',
   testTimeout: 180_000,

@@ -15,7 +15,7 @@ import { seatsChanges } from './seats.changes.ts';
 import { splitsChanges } from './splits.changes.ts';
 import { defineRoutes } from './route.ts';
 import { workChanges } from './work.changes.ts';
-import { day, id, idInPath, moment, named } from './shapes.ts';
+import { day, id, idInPath, moment, named, numberInAddress } from './shapes.ts';
 
 /** Every act that alters the roster, access or seats. All are looked at, applied, logged and undone in the same way, no matter who makes them. */
 export const change = z.discriminatedUnion('kind', [
@@ -253,7 +253,7 @@ export const changeRoutes = defineRoutes({
     query: z.strictObject({
       ...logFilter.shape,
       after: idInPath.optional(),
-      limit: z.coerce.number().int().min(1).max(500).default(50),
+      limit: numberInAddress(1, 500).default(50),
     }),
     response: z.object({ entries: z.array(logEntry), next: id.nullable() }),
   },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, moment, named, scopeQuery, yesNo } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, mostPassedOver, named, numberInAddress, scopeQuery, yesNo } from './shapes.ts';
 
 /** What a day can do by itself. */
 export const comingKinds = [
@@ -42,7 +42,7 @@ const comingLine = z.object({
 });
 export type ComingLine = z.output<typeof comingLine>;
 
-const days = z.coerce.number().int().min(1).max(mostComingDays).default(60);
+const days = numberInAddress(1, mostComingDays).default(60);
 
 export const comingUpRoutes = defineRoutes({
   comingUp: {
@@ -70,7 +70,7 @@ export const comingUpRoutes = defineRoutes({
       kind: z.enum(comingKinds),
       courseId: idInPath.optional(),
       aboutGroupId: idInPath.optional(),
-      after: z.coerce.number().int().min(0).default(0),
+      after: numberInAddress(0, mostPassedOver).default(0),
     }),
     response: z.object({ people: z.array(named.extend({ some: z.boolean() })), next: z.number().int().nullable() }),
   },

@@ -3,7 +3,7 @@ import { statement } from './access.ts';
 import { courseValues } from './courses.changes.ts';
 import { finishing } from './work.changes.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, named, scopeQuery } from './shapes.ts';
+import { day, groupParams, id, idInPath, named, numberInAddress, scopeQuery } from './shapes.ts';
 
 /** How far the learners of a scope are in a course; null: the reader does not see progress. */
 const standing = z
@@ -103,8 +103,8 @@ export const courseRoutes = defineRoutes({
     summary: 'A page of the catalogue, with how each course stands in the scope',
     params: groupParams,
     query: catalogueQuery.extend({
-      after: z.coerce.number().int().min(0).max(100_000).default(0),
-      limit: z.coerce.number().int().min(1).max(200).default(100),
+      after: numberInAddress(0, 100_000).default(0),
+      limit: numberInAddress(1, 200).default(100),
     }),
     response: z.object({
       courses: z.array(courseRow),

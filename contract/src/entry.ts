@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { joinAsks, rosterRow, rowsAtOnce } from './entry.changes.ts';
 import { joinOffer } from './join.ts';
 import { defineRoutes } from './route.ts';
-import { groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
+import { groupParams, id, idInPath, moment, named, numberInAddress, scopeQuery } from './shapes.ts';
 
 const codeState = z.enum(['open', 'paused', 'not yet', 'ended', 'full']) satisfies z.ZodType<JoinCodeState>;
 const codeParams = z.object({ codeId: idInPath });
@@ -109,7 +109,7 @@ export const keptMapping = z.object({
   dateOrder: z.enum(['dayFirst', 'monthFirst', 'yearFirst']).nullable(),
 });
 export type KeptMapping = z.output<typeof keptMapping>;
-export const keptMend = z.object({ field: z.enum(rosterFields), was: z.string().max(2000), becomes: z.string().max(2000) });
+export const keptMend = z.strictObject({ field: z.enum(rosterFields), was: z.string().max(2000), becomes: z.string().max(2000) });
 export type KeptMend = z.output<typeof keptMend>;
 
 export const entryRoutes = defineRoutes({
@@ -261,7 +261,7 @@ export const entryRoutes = defineRoutes({
     room: 'entry',
     who: 'leader',
     summary: 'Put rows of a large file on the server, a part at a time; kept for seven days',
-    params: z.object({ fileId: z.uuid(), part: z.coerce.number().int().min(0).max(2000) }),
+    params: z.object({ fileId: z.uuid(), part: numberInAddress(0, 2000) }),
     body: z.strictObject({ rows: z.array(rosterRow).min(1).max(rowsAtOnce) }),
     response: 'nothing',
   },

@@ -43,7 +43,7 @@ export const learnerStoryRoutes = defineRoutes({
     who: 'leader',
     summary: 'One learner: each course, what opened it, and everything that happened in the order of time',
     params: z.object({ personId: idInPath }),
-    query: z.object({ day: day.optional() }),
+    query: z.strictObject({ day: day.optional() }),
     response: z.object({
       id,
       givenName: z.string(),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { messageKinds, tallyFor } from './messages.changes.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, moment, named, scopeQuery } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, named, numberInAddress, scopeQuery } from './shapes.ts';
 
 const messageParams = z.object({ messageId: idInPath });
 
@@ -146,7 +146,7 @@ export const messageRoutes = defineRoutes({
     who: 'leader',
     summary: 'Who has seen it, done it or chosen, and who has not',
     params: messageParams,
-    query: z.strictObject({ list: z.enum(readerLists), choice: z.coerce.number().int().min(0).max(19).optional() }),
+    query: z.strictObject({ list: z.enum(readerLists), choice: numberInAddress(0, 19).optional() }),
     response: z.object({ people: z.array(z.object({ id, name: z.string() })), more: z.number().int() }),
   },
   writeAnswer: {

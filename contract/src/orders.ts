@@ -2,7 +2,7 @@ import { orderStates, paymentStates } from '@gate-roster/core';
 import { z } from 'zod';
 import { mostOrderedSeats } from './orders.changes.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, moment, named } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, named, numberInAddress } from './shapes.ts';
 
 const money = z.number().int();
 const state = z.enum(orderStates);
@@ -100,7 +100,7 @@ export const orderRoutes = defineRoutes({
     who: 'leader',
     summary: 'What so many seats of a licence cost now, and how many in line would get one when they are paid',
     params: groupParams,
-    query: z.strictObject({ licence: idInPath, seats: z.coerce.number().int().min(1).max(mostOrderedSeats) }),
+    query: z.strictObject({ licence: idInPath, seats: numberInAddress(1, mostOrderedSeats) }),
     response: z.object({
       net: money,
       vat: money,

@@ -1,7 +1,7 @@
 import { learnerSortText, sortText } from '@gate-roster/core';
 import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
-import { day, scopeQuery } from './shapes.ts';
+import { day, numberInAddress, scopeQuery } from './shapes.ts';
 
 /** A scope, a filter, and the past day as whose end it is told; left out: today. */
 export const reportQuery = scopeQuery.extend({ filter: filterInAddress, day: day.optional() });
@@ -29,7 +29,7 @@ export const rowsQuery = reportQuery.extend({
   rows: z.enum(rowKinds).default('groups'),
   scores: z.enum(scoreKinds).default('mean'),
   /** So many levels of subgroups are rows; 0: as many as make a table of a moderate size. */
-  levels: z.coerce.number().int().min(0).max(mostLevels).default(0),
+  levels: numberInAddress(0, mostLevels).default(0),
   /** Groups whose subgroups are rows too, at any depth. */
   unfold: idList,
   /** Courses that are left out of the table. */

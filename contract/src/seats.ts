@@ -1,7 +1,7 @@
 import { onLeavings } from '@gate-roster/core';
 import { z } from 'zod';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, moment, named } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, mostPassedOver, named, numberInAddress } from './shapes.ts';
 
 /** How a licence is used in a group with all below it. */
 export const seatGroup = z.object({
@@ -95,7 +95,7 @@ export const seatRoutes = defineRoutes({
     query: z.strictObject({
       list: z.enum(seatLists),
       licence: idInPath.optional(),
-      after: z.coerce.number().int().min(0).optional(),
+      after: numberInAddress(0, mostPassedOver).optional(),
     }),
     response: z.object({
       /** `about`: the group whose number it counts in, or the course that is waited for; `isHeld`: they wait until a seat is given to them. */

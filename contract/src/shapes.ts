@@ -9,6 +9,16 @@ export const idInPath = z
   .regex(/^[1-9]\d{0,15}$/u)
   .or(z.number().int().positive())
   .transform(Number);
+/** A whole number in an address, in digits only: nothing is not 0, and `1e3` is no number. */
+export const numberInAddress = (least: number, most: number) =>
+  z
+    .string()
+    .regex(/^(0|[1-9]\d{0,8})$/u)
+    .or(z.number())
+    .transform(Number)
+    .pipe(z.number().int().min(least).max(most));
+/** A list is read on from at most so far down. */
+export const mostPassedOver = 10_000_000;
 export const day = z.iso.date();
 export const moment = z.iso.datetime();
 export const yesNo = z.enum(['yes', 'no']);
@@ -53,4 +63,4 @@ export const howFar = {
 };
 
 /** A page of a list of people: after the last of the page before, whose cursor has their names in it, of 120 letters each. */
-export const pageOfNames = { after: z.string().max(3000).optional(), limit: z.coerce.number().int().min(1).max(200).default(100) };
+export const pageOfNames = { after: z.string().max(3000).optional(), limit: numberInAddress(1, 200).default(100) };

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { filterInAddress } from './filters.ts';
 import { defineRoutes } from './route.ts';
-import { day, groupParams, id, idInPath, moment, named, scopeQuery, status } from './shapes.ts';
+import { day, groupParams, id, idInPath, moment, named, numberInAddress, scopeQuery, status } from './shapes.ts';
 import { activityContent, finishing, handIn } from './work.changes.ts';
 
 export const workLists = ['waiting', 'marked', 'sent back'] as const;
@@ -121,7 +121,7 @@ export const workRoutes = defineRoutes({
       mine: z.enum(['yes', 'no']).default('no'),
       filter: filterInAddress,
       after: z.string().max(100).optional(),
-      limit: z.coerce.number().int().min(1).max(200).default(50),
+      limit: numberInAddress(1, 200).default(50),
     }),
     response: z.object({
       pieces: z.array(workRow),

@@ -222,9 +222,9 @@ test('a source hands in once per id, and only for a launch of its own course', a
 });
 
 test('the nearest leaders who mark are written to about what has waited for three days, once, and once a day', async () => {
-  // What the site itself has written at its start.
-  await query(`delete from letter where kind = 'work waits'`);
+  // What the site itself writes after its start: if it does so now, the update waits until it is done.
   await query(`update work_version set reminded_at = now() where state = 'waiting'`);
+  await query(`delete from letter where kind = 'work waits'`);
   const version = await handIn();
   const { db } = site.deps;
   const remind = async (days: number): Promise<string[]> => {

@@ -11,6 +11,7 @@ import * as words from '../words.ts';
 import PickedGroups from './PickedGroups.vue';
 import TreeFilters from './TreeFilters.vue';
 import TreeGrip from './TreeGrip.vue';
+import { type TreeAct, treeAct } from './tree-keys.ts';
 import { type TreeFilter, useTree } from './tree-query.ts';
 import { useActedGroups } from './use-acted-groups.ts';
 const ActOnGroups = defineAsyncComponent(() => import('./ActOnGroups.vue'));
@@ -87,49 +88,17 @@ function onKey(event: KeyboardEvent): void {
   const index = shown.value.findIndex(({ row }) => row.id === active.value);
   const at = shown.value[index];
   if (!at) return;
-  const hasChildren = (tree.value?.children(at.row.id).length ?? 0) > 0;
-  const acts: Record<string, () => void> = {
-    ArrowDown: () => {
-      focus(index + 1);
+  const { id, parentId } = at.row;
+  const wanted = treeAct(
+    event.key,
+    {
+      index,
+      hasChildren: (tree.value?.children(id).length ?? 0) > 0,
+      isOpen: isOpen(id),
+      parentIndex: shown.value.findIndex(({ row }) => row.id === parentId),
     },
-    ArrowUp: () => {
-      focus(index - 1);
-    },
-    Home: () => {
-      focus(0);
-    },
-    End: () => {
-      focus(shown.value.length - 1);
-    },
-    ArrowRight: () => {
-      if (hasChildren && !isOpen(at.row.id)) toggle(at.row.id, true);
-      else focus(index + 1);
-    },
-    ArrowLeft: () => {
-      if (hasChildren && isOpen(at.row.id)) toggle(at.row.id, false);
-      else focus(shown.value.findIndex(({ row }) => row.id === at.row.parentId));
-    },
-    Enter: () => {
-      scope.goTo(at.row.id);
-    },
-    ' ': () => {
-      scope.goTo(at.row.id);
-    },
-  };
-  if (carried.value.length > 0) {
-    acts['Enter'] = acts[' '] = () => {
-      putInto(at.row.id);
-    };
-    acts['Escape'] = putDown;
-  } else if (session.hasPower('shapeGroups')) {
-    acts['m'] = () => {
-      carry(
-        takenWith(at.row.id).filter((id) => tree.value?.row(id)?.parentId != null),
-        'by hand',
-      );
-    };
-  }
-  const wanted = acts[event.key];
+    { lines: shown.value.length, isCarrying: carried.value.length > 0, mayShape: session.hasPower('shapeGroups') },
+  );
   if (!wanted) return;
   event.preventDefault();
   if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
@@ -137,8 +106,29 @@ function onKey(event: KeyboardEvent): void {
     const next = shown.value[index + (event.key === 'ArrowDown' ? 1 : -1)];
     if (next && !isPicked(next.row.id)) pick(next.row.id);
   }
-  wanted();
+  if (wanted.act === 'focus') focus(wanted.index);
+  else acts[wanted.act](id);
 }
+
+const acts: Record<Exclude<TreeAct['act'], 'focus'>, (id: number) => void> = {
+  open: (id) => {
+    toggle(id, true);
+  },
+  close: (id) => {
+    toggle(id, false);
+  },
+  go: (id) => {
+    scope.goTo(id);
+  },
+  take: (id) => {
+    carry(
+      takenWith(id).filter((each) => tree.value?.row(each)?.parentId != null),
+      'by hand',
+    );
+  },
+  'put here': putInto,
+  'put down': putDown,
+};
 
 function focus(index: number): void {
   const at = shown.value[index];

@@ -1,103 +1,28 @@
 <script setup lang="ts">
 import type { MyActivity } from '@gate-roster/contract';
-import { computed, ref, watch } from 'vue';
-import { call, Failure } from '../api/call.ts';
-import { queryClient } from '../api/queries.ts';
-import { failureWords } from '../ui/failure-words.ts';
+import { computed } from 'vue';
 import { useLeaveGuard } from '../ui/leave-guard.ts';
-import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
 import ActivityContentShown from './ActivityContentShown.vue';
-import { fileToSend } from './shrink-picture.ts';
+import { useMyPiece } from './use-my-piece.ts';
 
 /** One activity for which something is handed in: the draft, what waits, and what came back. */
 const { activity, skills } = defineProps<{ activity: MyActivity; skills: readonly { id: number; name: string }[] }>();
 const w = words.myWork;
 const asks = computed(() => activity.asks);
-const draft = computed(() => activity.versions.find(({ state }) => state === 'draft'));
-const past = computed(() => activity.versions.filter(({ state }) => state !== 'draft').toReversed());
-const waiting = computed(() => past.value.find(({ state }) => state === 'waiting'));
-/** Who hands in again begins from what they had written. */
-const begun = computed(() => draft.value ?? past.value.find(({ state }) => state === 'sent back'));
-const text = ref(begun.value?.words ?? '');
-const link = ref(begun.value?.link ?? '');
-const skillIds = ref<number[]>([...(begun.value?.skillIds ?? [])]);
-const problem = ref<string | null>(null);
-const busy = ref<'no' | 'saving' | 'handing in' | 'file'>('no');
-const savedAs = ref(JSON.stringify([text.value, link.value, skillIds.value]));
-const isTyped = computed(() => JSON.stringify([text.value, link.value, skillIds.value]) !== savedAs.value);
+const { text, link, skillIds, draft, past, waiting, triesLeft, isTyped, busy, problem, toggle, save, addFiles, removeFile, takeBack } =
+  useMyPiece(() => activity);
 useLeaveGuard(
   () => activity.canHandIn && isTyped.value,
   () => words.changes.leaveIt,
 );
-watch(
-  () => begun.value?.id,
-  () => {
-    if (isTyped.value) return;
-    text.value = begun.value?.words ?? '';
-    link.value = begun.value?.link ?? '';
-    skillIds.value = [...(begun.value?.skillIds ?? [])];
-    savedAs.value = JSON.stringify([text.value, link.value, skillIds.value]);
-  },
-);
 const offered = computed(() => skills.filter(({ id }) => asks.value?.skillIds.includes(id)));
-const triesLeft = computed(() => (asks.value?.tries ? asks.value.tries - past.value.length : null));
 const label = (name: string, how: 'no' | 'may' | 'must'): string => (how === 'must' ? `${name} (${w.needed})` : name);
 const namesOf = (ids: readonly number[]): string[] => skills.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
-const toggle = (id: number): void => {
-  skillIds.value = skillIds.value.includes(id) ? skillIds.value.filter((each) => each !== id) : [...skillIds.value, id];
-};
-const again = (): Promise<void> =>
-  queryClient.invalidateQueries({ predicate: ({ queryKey }) => ['my-work', 'my-courses'].includes(String(queryKey[0])) });
-function sayWhy(failure: unknown): void {
-  const why = failure instanceof Failure && failure.code === 'given-wrong' ? failure.problem?.where?.[0]?.what : undefined;
-  problem.value = (why && words.whyNot[why]) ?? failureWords(failure);
-}
-async function save(handIn: boolean): Promise<void> {
-  busy.value = handIn ? 'handing in' : 'saving';
-  problem.value = null;
-  try {
-    await call('saveWork', {
-      params: { activityId: activity.id },
-      body: { words: text.value, link: link.value.trim() === '' ? null : link.value.trim(), skillIds: skillIds.value, handIn },
-    });
-    savedAs.value = JSON.stringify([text.value, link.value, skillIds.value]);
-    await again();
-    tell(handIn ? w.handedIn : w.draftSaved);
-  } catch (failure) {
-    sayWhy(failure);
-  }
-  busy.value = 'no';
-}
-async function addFiles(event: Event): Promise<void> {
+async function pick(event: Event): Promise<void> {
   const field = event.target as HTMLInputElement;
-  busy.value = 'file';
-  problem.value = null;
-  for (const file of field.files ?? [])
-    try {
-      await call('addWorkFile', { params: { activityId: activity.id }, body: await fileToSend(file) });
-    } catch (failure) {
-      problem.value =
-        failure instanceof Failure && ['wrong-file', 'too-large'].includes(failure.code) ? w.wrongFile : failureWords(failure);
-    }
+  await addFiles([...(field.files ?? [])]);
   field.value = '';
-  await again();
-  busy.value = 'no';
-}
-async function removeFile(fileId: number): Promise<void> {
-  await call('removeWorkFile', { params: { fileId } }).catch(sayWhy);
-  await again();
-}
-async function takeBack(): Promise<void> {
-  problem.value = null;
-  try {
-    await call('takeBackWork', { params: { activityId: activity.id } });
-    await again();
-    tell(w.takenBack);
-  } catch (failure) {
-    problem.value = failureWords(failure);
-    await again();
-  }
 }
 </script>
 
@@ -141,7 +66,7 @@ async function takeBack(): Promise<void> {
         </ul>
         <label class="add">
           <span>{{ busy === 'file' ? w.adding : label(w.addFile, asks.files) }}</span>
-          <input type="file" multiple :disabled="busy === 'file'" @change="addFiles" />
+          <input type="file" multiple :disabled="busy === 'file'" @change="pick" />
         </label>
         <p class="soft small">{{ w.filesHint }}</p>
       </template>
