@@ -119,7 +119,7 @@ test('a set is opened for a branch, blocked firmly for one crew, in part for cad
     await expect(panel.getByText(/blocked firmly/iu).first()).toBeVisible();
     const card = cadetPhone.getByRole('article').filter({ hasText: 'Search patterns' });
     await card.getByText('Why?').click();
-    await expect(card.getByText(/Cadets/u)).toBeVisible();
+    await expect(card.getByText(/open for Cadets/u)).toBeVisible();
   });
 
   await test.step('a day next month as it will be, one last month as it was', async () => {
