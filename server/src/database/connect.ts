@@ -92,15 +92,15 @@ export async function rows<T extends object>(db: Queryable, statement: SQL, { pl
   const result = await (plan === undefined
     ? db.execute(statement)
     : plan === 'kept'
-      ? executeNamed(db, statement)
+      ? named(db, statement).execute()
       : '$client' in db
         ? db.transaction((tx) => executeByOnePlan(tx, statement))
         : executeByOnePlan(db, statement));
   return result.rows as T[];
 }
 
-/** As `execute`, as a statement with a name of its own, which Drizzle offers for its query builder alone. */
-function executeNamed(db: Queryable, statement: SQL): Promise<{ rows: unknown[] }> {
+/** A statement with a name of its own, which Drizzle offers for its query builder alone. */
+function named(db: Queryable, statement: SQL): { execute: () => Promise<{ rows: unknown[] }> } {
   const { dialect, session } = db as unknown as {
     dialect: { sqlToQuery: (statement: SQL) => { sql: string } };
     session: {
@@ -114,12 +114,13 @@ function executeNamed(db: Queryable, statement: SQL): Promise<{ rows: unknown[] 
   };
   const query = dialect.sqlToQuery(statement);
   const name = createHash('sha1').update(query.sql).digest('hex');
-  return session.prepareQuery(query, undefined, name, false).execute();
+  return session.prepareQuery(query, undefined, name, false);
 }
 
 async function executeByOnePlan(tx: Transaction, statement: SQL): Promise<{ rows: unknown[] }> {
+  const prepared = named(tx, statement);
   await tx.execute(sql`set local plan_cache_mode = force_generic_plan`);
-  const result = await executeNamed(tx, statement);
+  const result = await prepared.execute();
   await tx.execute(sql`set local plan_cache_mode = auto`);
   return result;
 }
