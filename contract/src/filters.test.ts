@@ -49,7 +49,7 @@ describe('a filter in an address', () => {
     ]);
   });
 
-  test('whatever else stands there is refused, and never read as no filter, which would show everybody', () => {
+  test('whatever else is given is refused, and never read as no filter, which would show everybody', () => {
     fc.assert(
       fc.property(
         fc.oneof(fc.string({ minLength: 1 }), fc.json()),

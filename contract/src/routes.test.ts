@@ -28,7 +28,7 @@ test('no two routes answer the same request', () => {
   expect(places.filter((place, index) => places.indexOf(place) !== index)).toEqual([]);
 });
 
-test('what stands in a path is described, and nothing else is', () => {
+test('what a path holds is described, and nothing else is', () => {
   for (const [name, route] of all) expect([name, Object.keys(route.params?.shape ?? {}).sort()]).toEqual([name, inPath(route).sort()]);
 });
 

@@ -17,7 +17,7 @@ const line = (kind: ComingLine['kind'], some: Partial<ComingLine> = {}): ComingL
   ...some,
 });
 
-test('lines stand under their days, in the order in which they come', () => {
+test('lines come under their days, in the order in which they come', () => {
   const lines = ['2026-12-04', '2026-12-04', '2026-12-09'].map((day, index) => line('due', { day, people: index }));
   expect(linesByDay(lines).map(({ day, lines: of }) => [day, of.map(({ people }) => people)])).toEqual([
     ['2026-12-04', [0, 1]],

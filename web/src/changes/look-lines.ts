@@ -20,7 +20,7 @@ export type AccessList = (typeof accessLists)[number];
 export type Tone = '' | 'good' | 'late';
 type Effects = Look['gains'];
 
-/** The largest number of people of one course: whoever is behind two of them is not counted twice. */
+/** The largest number of people of one course: somebody behind two of them is not counted twice. */
 const most = (list: Effects): number => Math.max(0, ...list.map(({ people }) => people));
 
 /** Lists of courses that open, close or turn, each with how many people it is about. */

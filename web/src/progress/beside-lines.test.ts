@@ -54,7 +54,7 @@ const compared = (rows: (Tally | null)[][], wished: number[] | null = null, sort
   );
 const order = ({ sorted }: Compared): number[] => sorted.map(({ id }) => id);
 
-test('at first the four courses stand there in which groups are furthest apart, sorted by the first of them, the least first', () => {
+test('at first the four courses are shown in which groups are furthest apart, sorted by the first of them, the least first', () => {
   const found = compared([
     [cell(20, 10), cell(20, 18), cell(20, 2), cell(20, 9), cell(20, 20)],
     [cell(20, 11), cell(20, 2), cell(20, 10), cell(20, 15), cell(20, 20)],
@@ -69,7 +69,7 @@ test('at first the four courses stand there in which groups are furthest apart, 
   expect(found.furthest).toEqual({ course: 'Course 1', points: 80, least: 'Group 2', most: 'Group 1', isSmall: false });
 });
 
-test('chosen courses stand in the order in which they were chosen, and one that is gone is left out; another column sorts', () => {
+test('chosen courses come in the order in which they were chosen, and one that is gone is left out; another column sorts', () => {
   const cells = [
     [cell(20, 1), cell(20, 19)],
     [null, cell(20, 3)],

@@ -17,7 +17,7 @@ export interface MarkForm {
   score: ComputedRef<number | null>;
   /** Is it more than the best score, or wrong in a line? */
   isBeyond: ComputedRef<boolean>;
-  /** Is what stands in a line of the rubric no whole number, or more than the line gives? */
+  /** Are the points of a line of the rubric no whole number, or more than the line gives? */
   isWrongLine: (line: number) => boolean;
   /** Was anything typed that is not saved? */
   isTyped: ComputedRef<boolean>;

@@ -51,7 +51,7 @@ test('one begins from the draft, else from what came back, else from nothing', (
   expect(fields(opened([version(1, 'marked')]).form)).toEqual(['', '', [], false]);
 });
 
-test('what was handed in stands there with the latest first, and counts against the tries', () => {
+test('what was handed in is shown with the latest first, and counts against the tries', () => {
   const { form } = opened([version(1, 'sent back'), version(2, 'waiting'), version(3, 'draft')], 3);
   expect([form.past.value.map(({ id }) => id), form.waiting.value?.id, form.draft.value?.id, form.triesLeft.value]).toEqual([
     [2, 1],
