@@ -123,5 +123,8 @@ test('every kind of what is coming up has its words', () => {
     };
     expect(words.coming.says(line)).toMatch(/\S/u);
     expect(`${words.coming.says(line)} ${words.coming.detail(line)}`).not.toMatch(/undefined|null|NaN/u);
+    // Of one person nothing is said of all.
+    expect(words.coming.detail({ ...line, some: 0 })).not.toMatch(/^All /u);
+    expect(words.coming.detail({ ...line, people: 2, some: 0 })).not.toMatch(/^They (have begun|are in)/u);
   }
 });

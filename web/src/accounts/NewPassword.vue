@@ -5,7 +5,16 @@ import { guessBits, phrase, strengthOf } from '../ui/strength.ts';
 import * as words from '../words.ts';
 
 /** A password of one's own: how strong it is, and four words for whoever has no idea for one. */
-const { label, isOptional = false } = defineProps<{ label: string; isOptional?: boolean }>();
+const {
+  label,
+  isOptional = false,
+  problem = undefined,
+} = defineProps<{
+  label: string;
+  isOptional?: boolean;
+  /** What is wrong with it, said in place of the hint. */
+  problem?: string | undefined;
+}>();
 const password = defineModel<string>({ required: true });
 const isShown = ref(false);
 const strength = ref<ReturnType<typeof strengthOf> | null>(null);
@@ -26,6 +35,7 @@ async function offer(): Promise<void> {
       autocomplete="new-password"
       :label="label"
       :hint="isOptional ? `${words.accounts.passwordHint}. ${words.enter.later}` : words.accounts.passwordHint"
+      :error-messages="problem ?? []"
     />
     <p class="line">
       <span :class="['strength', strength ?? 'none']" role="status"

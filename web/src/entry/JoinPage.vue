@@ -156,9 +156,8 @@ const print = (): void => {
                 :error-messages="wrong[question.key] ?? []"
               />
             </template>
-            <NewPassword v-if="offer.mine === null" v-model="password" :label="w.password" />
+            <NewPassword v-if="offer.mine === null" v-model="password" :label="w.password" :problem="wrong['password']" />
           </template>
-          <p v-if="wrong['password']" class="wrong" role="alert">{{ wrong['password'] }}</p>
           <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
           <v-btn type="submit" variant="flat" height="44" :loading="isBusy">{{ stepWords[step] }}</v-btn>
         </form>

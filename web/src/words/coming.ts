@@ -42,13 +42,15 @@ export const coming = {
           .filter(Boolean)
           .join(' ');
       case 'due':
-        return line.some > 0 ? `${some(line.some, 'has', 'have')} not begun.` : 'All have begun.';
+        if (line.some > 0) return `${some(line.some, 'has', 'have')} not begun.`;
+        return line.people === 1 ? 'They have begun.' : 'All have begun.';
       case 'seats come back':
         return 'Nothing is begun with them. Their licence takes them back, and the line goes on.';
       case 'opens again':
         return 'They did it before, and it is no longer valid soon.';
       case 'memberships end':
-        return line.some > 0 ? `${showNumber(line.some)} would be in no group afterwards.` : 'All are in another group too.';
+        if (line.some > 0) return `${showNumber(line.some)} would be in no group afterwards.`;
+        return line.people === 1 ? 'They are in another group too.' : 'All are in another group too.';
       case 'code ends':
         return `${at(line).trim()}, used ${line.most === null ? some(line.some, 'time', 'times') : `${showNumber(line.some)} of ${some(line.most, 'time', 'times')}`}.`;
       case 'licence ends':
