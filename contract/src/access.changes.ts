@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { chosenPeople } from './chosen-people.ts';
 import { day, id } from './shapes.ts';
 
 export const due = z.strictObject({
@@ -72,7 +73,7 @@ export const accessChanges = [
     kind: z.literal('except-people'),
     /** The group of theirs in whose name it is said. */
     groupId: id,
-    personIds: z.array(id).min(1).max(2000),
+    personIds: chosenPeople,
     courseId: id,
     exception,
   }),

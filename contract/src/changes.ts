@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { accessChanges } from './access.changes.ts';
 import { accountsChanges } from './accounts.changes.ts';
 import { certificatesChanges } from './certificates.changes.ts';
+import type { MatchingPeople } from './chosen-people.ts';
 import { coursesChanges } from './courses.changes.ts';
 import { entryChanges, rosterRow } from './entry.changes.ts';
 import { groupsChanges } from './groups.changes.ts';
@@ -36,7 +37,15 @@ export const change = z.discriminatedUnion('kind', [
   /** With `actIds`: acts of rules that followed from the change, which are undone with it. */
   z.strictObject({ kind: z.literal('undo'), changeId: id, actIds: z.array(id).max(500).optional() }),
 ]);
-export type Change = z.output<typeof change>;
+/** As it is sent. */
+export type AskedChange = z.output<typeof change>;
+/** With its people by number, in place of the filter that they match. */
+export type Change = Named<AskedChange>;
+export type Named<C> = C extends { personIds: unknown }
+  ? { [K in keyof C]: Exclude<C[K], MatchingPeople> }
+  : C extends { audience: unknown }
+    ? { [K in keyof C]: K extends 'audience' ? Named<C[K]> : C[K] }
+    : C;
 export type ChangeKind = Change['kind'];
 export const changeKinds: readonly ChangeKind[] = change.options.map(({ shape }) => shape.kind.value);
 

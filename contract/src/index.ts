@@ -4,6 +4,7 @@ export * from './shapes.ts';
 export * from './problems.ts';
 export * from './accounts.ts';
 export * from './filters.ts';
+export * from './chosen-people.ts';
 export * from './groups.ts';
 export * from './jobs.ts';
 export * from './people.ts';

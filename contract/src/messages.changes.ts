@@ -1,5 +1,6 @@
 import { letterKinds, reminderOccasions } from '@gate-roster/core';
 import { z } from 'zod';
+import { chosenPeople } from './chosen-people.ts';
 import { filter } from './filters.ts';
 import { day, id, moment, shortText, tagName } from './shapes.ts';
 
@@ -12,7 +13,7 @@ export const messageAudience = z.discriminatedUnion('to', [
     withSubgroups: z.boolean(),
     onlyNow: z.boolean().optional(),
   }),
-  z.strictObject({ to: z.literal('people'), personIds: z.array(id).min(1).max(10_000) }),
+  z.strictObject({ to: z.literal('people'), personIds: chosenPeople }),
   z.strictObject({ to: z.literal('filter'), withSubgroups: z.boolean(), filter }),
 ]);
 export type MessageAudience = z.output<typeof messageAudience>;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { colour, day, id, personIds, tagName } from './shapes.ts';
+import { chosenPeople } from './chosen-people.ts';
+import { colour, day, id, tagName } from './shapes.ts';
 
 export const personValues = z.strictObject({
   givenName: z.string().trim().max(120),
@@ -17,19 +18,25 @@ export const peopleChanges = [
   z.strictObject({
     kind: z.literal('add-members'),
     groupId: id,
-    personIds,
+    personIds: chosenPeople,
     firstDay: day.nullable(),
     lastDay: day.nullable(),
   }),
-  z.strictObject({ kind: z.literal('remove-members'), groupId: id, personIds }),
-  z.strictObject({ kind: z.literal('move-members'), fromId: id, intoId: id, personIds }),
-  z.strictObject({ kind: z.literal('tag-people'), personIds, groupId: id, add: z.array(tagName).max(50), remove: z.array(id).max(50) }),
+  z.strictObject({ kind: z.literal('remove-members'), groupId: id, personIds: chosenPeople }),
+  z.strictObject({ kind: z.literal('move-members'), fromId: id, intoId: id, personIds: chosenPeople }),
+  z.strictObject({
+    kind: z.literal('tag-people'),
+    personIds: chosenPeople,
+    groupId: id,
+    add: z.array(tagName).max(50),
+    remove: z.array(id).max(50),
+  }),
   z.strictObject({ kind: z.literal('edit-tag'), tagId: id, name: tagName, colour: colour.nullable() }),
   z.strictObject({ kind: z.literal('merge-tags'), tagId: id, gone: z.array(id).min(1).max(50) }),
   z.strictObject({ kind: z.literal('edit-person'), personId: id, values: personValues.partial() }),
   z.strictObject({
     kind: z.literal('set-person-state'),
-    personIds,
+    personIds: chosenPeople,
     state: z.enum(['active', 'paused', 'ended']),
     firstDay: day.nullable(),
     lastDay: day.nullable(),

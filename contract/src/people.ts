@@ -1,5 +1,6 @@
 import { powers } from '@gate-roster/core';
 import { z } from 'zod';
+import { chosenPeople, matchingPeople } from './chosen-people.ts';
 import { notCountedReason } from './groups.ts';
 import { addressStates, filterInAddress } from './filters.ts';
 import { defineRoutes } from './route.ts';
@@ -205,14 +206,13 @@ export const peopleRoutes = defineRoutes({
       courses: z.array(named.extend({ code: z.string().nullable(), isSet: z.boolean() })),
     }),
   },
-  allPeople: {
-    method: 'GET',
-    path: '/api/v1/groups/:groupId/people/ids',
+  chosenNumbers: {
+    method: 'POST',
+    path: '/api/v1/people/chosen',
     room: 'people',
     who: 'leader',
-    summary: 'The ids of all who match, at most 10,000, for acts on all of them',
-    params: groupParams,
-    query: peopleFilter,
+    summary: 'The numbers of all who match, for what is done one by one',
+    body: matchingPeople,
     response: z.object({ ids: z.array(id) }),
   },
   personFile: {
@@ -292,7 +292,7 @@ export const peopleRoutes = defineRoutes({
     who: 'leader',
     once: true,
     summary: 'Keep people as an own list; one of the same name gets them too',
-    body: z.strictObject({ name: z.string().trim().min(1).max(80), personIds: z.array(id).max(10_000) }),
+    body: z.strictObject({ name: z.string().trim().min(1).max(80), personIds: chosenPeople }),
     response: named,
   },
   leaveList: {
@@ -303,7 +303,7 @@ export const peopleRoutes = defineRoutes({
     once: true,
     summary: 'Take people off an own list',
     params: z.object({ listId: idInPath }),
-    body: z.strictObject({ personIds: z.array(id).max(10_000) }),
+    body: z.strictObject({ personIds: chosenPeople }),
     response: 'nothing',
   },
   dropList: {

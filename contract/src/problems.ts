@@ -27,6 +27,7 @@ export const problems = {
   'too-large': { status: 413, title: 'The request is too large' },
   'file-too-large': { status: 413, title: 'The file would hold more than can be made at once' },
   'too-many-rows': { status: 413, title: 'The file has so many rows that it is made as a job' },
+  'too-many-people': { status: 413, title: 'More people than are changed at once' },
   'wrong-password': { status: 422, title: 'The current password is wrong' },
   'not-open': { status: 422, title: 'The course is not open' },
   'being-marked': { status: 409, title: 'Somebody is marking it, or it is marked' },

@@ -58,6 +58,21 @@ test('a station with four crews, three leaders and 40 people, two of them in two
     await expect(page.getByRole('cell', { name: 'lantern keepers' }).first()).toBeVisible();
   });
 
+  await test.step('all but one are chosen by the filter, and kept as a list', async () => {
+    await page.getByLabel('Choose all 40').click();
+    const first = page.getByRole('row').nth(1);
+    await first.getByRole('checkbox').click();
+    await expect(page.getByText('39 people chosen')).toBeVisible();
+    await expect(first.getByRole('checkbox')).not.toBeChecked();
+    await button(page, 'Keep as my list').click();
+    await page.getByLabel('Name of the list').fill('All but one');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await expect(page.getByText('Kept in “All but one”.')).toBeVisible();
+    await expect(page.getByText('39 people chosen')).toBeHidden();
+    const { lists } = (await (await page.request.get('/api/v1/lists')).json()) as { lists: { name: string; people: number }[] };
+    expect(lists.find(({ name }) => name === 'All but one')?.people).toBe(39);
+  });
+
   await test.step('a crew is carried elsewhere by keyboard, deleted, and comes back whole', async () => {
     await row(page, 'Lamp crew').focus();
     await page.keyboard.press('m');

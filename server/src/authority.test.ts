@@ -1,5 +1,6 @@
 import { routes, type RouteName } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
+import { everybodyIn } from './testing/everybody-in.ts';
 import { messageRows } from './testing/message-rows.ts';
 import { progressRows } from './testing/progress-rows.ts';
 import { platformRows } from './testing/platform-rows.ts';
@@ -88,7 +89,7 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
   acceptMine: [
     { given: () => ({ params: { invitationId: 999_999 }, body: { requestId: randomUUID() } }), expected: is(410, 410, 410, 410, 410, 401) },
   ],
-  allPeople: [{ given: () => ({ params: { groupId: gullhaven } }), expected: inBranch }],
+  chosenNumbers: [{ given: () => ({ body: everybodyIn(gullhaven) }), expected: inBranch }],
   personFile: accountAct(200),
   oneTimeSignIn: accountAct(200),
   endSessions: [
@@ -107,8 +108,8 @@ const rows: Record<RouteName, { given: (ids: Ids) => object; expected: Expected 
     { given: accounts.elsewhere, expected: is(200, 404, 404, 200, 404, 401) },
   ],
   lists: [{ given: () => ({}), expected: is(200, 200, 200, 200, 404, 401) }],
-  makeList: [{ given: () => ({ body: { name: 'Mine', personIds: [] } }), expected: is(200, 200, 200, 200, 404, 401) }],
-  leaveList: [{ given: () => ({ params: { listId: 999_999 }, body: { personIds: [] } }), expected: is(404, 404, 404, 404, 404, 401) }],
+  makeList: [{ given: () => ({ body: { name: 'Mine', personIds: [1] } }), expected: is(200, 200, 200, 200, 404, 401) }],
+  leaveList: [{ given: () => ({ params: { listId: 999_999 }, body: { personIds: [1] } }), expected: is(404, 404, 404, 404, 404, 401) }],
   dropList: [{ given: () => ({ params: { listId: 999_999 } }), expected: is(404, 404, 404, 404, 404, 401) }],
   upload: [{ given: () => ({ body: { fileName: 'x.txt', base64: 'aGVsbG8=' } }), expected: is(200, 200, 404, 200, 404, 401) }],
   groupPicture: [{ given: () => ({ params: { groupId: gullhaven } }), expected: is(404, 404, 404, 404, 404, 401) }],

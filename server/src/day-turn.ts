@@ -5,7 +5,7 @@ import { withRosterLock } from './changes/roster-lock.ts';
 import { refreshEntitlements } from './access/entitlements.ts';
 import { type Database, firstOf, rows } from './database/connect.ts';
 import * as tables from './database/schema.ts';
-import { announce } from './live/announce.ts';
+import { announce, announceAll } from './live/announce.ts';
 import { refreshSets } from './people/membership-sets.ts';
 import { openRounds } from './progress/rounds.ts';
 import { refreshStatus, whoseDayTurns } from './progress/status-after.ts';
@@ -66,7 +66,10 @@ export async function turnDay(db: Database, now: Date): Promise<boolean> {
       tx,
       sql`select distinct person_id from leadership where until_at is null and (first_day = ${today} or last_day = ${addDays(today, -1)})`,
     );
-    for (const { person_id } of leading) await announce(tx, { topics: ['session'], groups: [], personId: person_id });
+    await announceAll(
+      tx,
+      leading.map(({ person_id }) => ({ topics: ['session'], groups: [], personId: person_id })),
+    );
     await noteForRules(tx, [{ what: 'day' }]);
     const roots = await tx.select({ id: tables.groupNow.id }).from(tables.groupNow).where(isNull(tables.groupNow.parentId));
     await announce(tx, { topics: ['people', 'access', 'progress', 'groups'], groups: roots.map(({ id }) => id) });

@@ -1,6 +1,7 @@
 import { type Change, type NewLeader, writeFilter } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import { type FilterPart, presets } from '@gate-roster/core';
+import { everybodyIn } from '../testing/everybody-in.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 
 let site: Site;
@@ -185,7 +186,7 @@ test('check what they see: the same answers as theirs, nothing can be changed, a
     mirela.send('groupPeopleFile', { params: { groupId: gullhaven } }),
     mirela.send('launch', { params: { courseId: 1 } }),
     mirela.send('oneTimeSignIn', { params: { personId: 20 } }),
-    mirela.send('makeList', { body: { name: 'x', personIds: [] } }),
+    mirela.send('makeList', { body: { name: 'x', personIds: [1] } }),
   ]);
   expect(refused.map(({ status }) => status)).toEqual([403, 403, 403, 403, 403]);
   expect((await mirela.send('look', { body: { change: { kind: 'edit-group', groupId: 2, values: { name: 'X' } } } })).status).toBe(404);
@@ -239,7 +240,7 @@ test('two accounts of one person become one: groups, tags and progress join, and
 });
 
 test('my lists hold people by name for their owner alone, and filter wherever people are listed', async () => {
-  const { ids } = await mirela.call('allPeople', { params: { groupId: shoreCrew } });
+  const { ids } = await mirela.call('chosenNumbers', { body: everybodyIn(shoreCrew) });
   const list = await mirela.call('makeList', { body: { name: 'To call', personIds: ids.slice(0, 3) } });
   const listed = await mirela.call('groupPeople', {
     params: { groupId: 1 },
@@ -258,7 +259,7 @@ test('my lists hold people by name for their owner alone, and filter wherever pe
 });
 
 test('tag filters: any, all, none; a tag of another branch does not exist for a leader', async () => {
-  const { ids } = await mirela.call('allPeople', { params: { groupId: shoreCrew } });
+  const { ids } = await mirela.call('chosenNumbers', { body: everybodyIn(shoreCrew) });
   const [a = 0, b = 0, c = 0] = ids;
   await ottoline.apply({ kind: 'tag-people', groupId: gullhaven, personIds: [a, b], add: ['Net menders'], remove: [] });
   await ottoline.apply({ kind: 'tag-people', groupId: gullhaven, personIds: [b, c], add: ['Night shift'], remove: [] });

@@ -98,7 +98,9 @@ const mostAtOnce = 20;
 function lockFor(change: Change): LockMode {
   switch (change.kind) {
     case 'add-members':
-      return change.personIds.length <= mostAtOnce ? 'shared' : 'alone';
+      return change.personIds.length <= mostAtOnce ? 'shared' : 'long';
+    case 'tag-people':
+      return change.remove.length > 0 ? 'alone' : change.personIds.length <= mostAtOnce ? 'shared' : 'long';
     case 'mark-work':
       return 'shared';
     case 'decide-requests':
@@ -145,7 +147,7 @@ async function applyIn(
   }
   if (ahead?.seen.digest === digest && !isBlocked(ahead.plan.effects) && (await stillHolds(tx, actor, ahead)))
     return write(tx, actor, change, ahead.plan, ahead.seen, { requestId, mode });
-  if (change.kind === 'add-members') await lockPeople(tx, change.personIds);
+  if (mode !== 'alone' && 'personIds' in change && change.personIds !== null) await lockPeople(tx, change.personIds);
   let plan = await planChange(tx, actor, change, publicUrl, { told });
   if (mode !== 'alone') {
     if (plan.onlyAdds !== true) throw new NotOnlyAdding();

@@ -10,7 +10,7 @@ import { ids, isAmong, oneRow, type Transaction } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { membersBelow, refreshBranches, setsInBranches } from '../groups/branches.ts';
 import { wholeTree } from '../groups/queries.ts';
-import { announce } from '../live/announce.ts';
+import { announceAll } from '../live/announce.ts';
 import { deleteUnused } from '../people/delete-unused.ts';
 import { dropEmptySets, refreshSets } from '../people/membership-sets.ts';
 import { markLearnersOf } from '../progress/standings.ts';
@@ -72,9 +72,13 @@ export async function recordChange(
     isQuiet: entry.undoOf.length > 0,
     changeId,
   });
-  await announce(tx, { topics: topicsOf(touched), groups: [...groups, ...above] });
-  for (const personId of new Set(touched.progressed)) await announce(tx, { topics: ['progress'], groups: [], personId });
-  for (const personId of new Set(touched.sessions)) await announce(tx, { topics: ['session'], groups: [], personId });
+  const toEach = (topic: LiveTopic, people: Iterable<number> = []) =>
+    [...new Set(people)].map((personId) => ({ topics: [topic], groups: [], personId }));
+  await announceAll(tx, [
+    { topics: topicsOf(touched), groups: [...groups, ...above] },
+    ...toEach('progress', touched.progressed),
+    ...toEach('session', touched.sessions),
+  ]);
   await touched.last?.();
   await count();
   return changeId;

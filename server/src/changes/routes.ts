@@ -12,16 +12,18 @@ import { queueChange } from '../jobs/run-jobs.ts';
 import { applyChange, planChange } from './apply.ts';
 import { lookOf, peopleOfSets } from './look.ts';
 import { seenGroups } from '../accounts/reach.ts';
+import { peopleByNumber } from '../people/matching.ts';
 import { onlyGroups, seenPerson, visiblePerson } from '../people/scope.ts';
 import { logPage } from './log.ts';
 
 const namesAtOnce = 100;
 
-export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Handlers {
+export function changeHandlers(deps: Deps): Handlers {
+  const { db, pool, settings, largeChanges } = deps;
   const guesses = wrongCodeLimiter(pool);
   return {
     async look({ actor, body }) {
-      const { change } = body;
+      const change = await peopleByNumber(deps, actor, body.change);
       // Whether a chosen code is taken tells a code of others: each such question counts as a wrong code.
       const isGuess =
         (change.kind === 'make-code' || change.kind === 'edit-code') && Boolean(change.values.chosen) && actor.role !== 'administrator';
@@ -33,14 +35,15 @@ export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Hand
       return lookOf(db, actor, effects);
     },
 
-    async apply({ actor, body, deps }) {
-      const { change, digest, requestId } = body;
+    async apply({ actor, body }) {
+      const { digest, requestId } = body;
+      const change = await peopleByNumber(deps, actor, body.change);
       const actorId = actor.personId;
       return (await largeChanges?.ask('apply', { actorId, change, digest, requestId })) ?? applyChange(deps, actorId, change, body);
     },
 
-    async startJob({ actor, body, deps }) {
-      return { jobId: await queueChange(deps, actor.personId, { ...body, change: body.change }) };
+    async startJob({ actor, body }) {
+      return { jobId: await queueChange(deps, actor.personId, { ...body, change: await peopleByNumber(deps, actor, body.change) }) };
     },
 
     async job({ actor, params: { jobId } }) {
@@ -74,7 +77,7 @@ export function changeHandlers({ db, pool, settings, largeChanges }: Deps): Hand
     },
 
     async lookPeople({ actor, body }) {
-      const { effects } = await planChange(db, actor, body.change, settings.publicUrl);
+      const { effects } = await planChange(db, actor, await peopleByNumber(deps, actor, body.change), settings.publicUrl);
       const parts = whoOf(effects, body);
       const persons = [
         ...new Set([

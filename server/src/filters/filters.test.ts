@@ -11,6 +11,7 @@ import {
   type Tally,
 } from '@gate-roster/core';
 import { ReportColumns } from '../progress/columns/report-columns.ts';
+import { everybodyIn } from '../testing/everybody-in.ts';
 import { answeredBy, columnsOf } from '../testing/columns.ts';
 import { factsFor, type Facts, randomFilter, randomFrom } from '../testing/filter-facts.ts';
 import { type Client, type Site, startSite } from '../testing/site.ts';
@@ -49,7 +50,7 @@ async function compareUnderFilters(seed: number): Promise<{ listed: number; coun
     ['ottoline', 10],
   ] as const) {
     const client: Client = await site.as(name);
-    const { ids: some } = await client.call('allPeople', { params: { groupId: scopeId } });
+    const { ids: some } = await client.call('chosenNumbers', { body: everybodyIn(scopeId) });
     const list = await client.call('makeList', { body: { name: `List of ${scopeId}`, personIds: some.slice(0, 30) } });
     const { today, facts } = await factsFor(site, name, scopeId);
     for (let n = 0; n < 12; n++) {
@@ -58,7 +59,7 @@ async function compareUnderFilters(seed: number): Promise<{ listed: number; coun
       const isByState = filter.some(({ part }) => part === 'state');
       const base = [...facts].filter(([, each]) => (isByState ? each.isMember : each.isCounted));
       const expected = base.filter(([, each]) => fits(each.person, each.enrolments, filter, today)).map(([id]) => id);
-      const { ids } = await client.call('allPeople', { params: { groupId: scopeId }, query });
+      const { ids } = await client.call('chosenNumbers', { body: everybodyIn(scopeId, { filter: [...filter] }) });
       expect({ filter, ids: [...ids].sort() }).toEqual({ filter, ids: [...expected].sort() });
       const others = await client.call('groupPeople', { params: { groupId: scopeId }, query: { ...query, fits: 'no', limit: 1 } });
       expect({ filter, matching: others.matching, total: others.total }).toEqual({

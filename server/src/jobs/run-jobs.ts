@@ -1,4 +1,4 @@
-import { change as changeShape, type Change } from '@gate-roster/contract';
+import type { Change } from '@gate-roster/contract';
 import { and, eq, lte, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { applyChange } from '../changes/apply.ts';
@@ -33,8 +33,8 @@ type DoJob = (deps: Deps, job: Job, told: (share: number) => Promise<void>) => P
 
 const kinds: Record<string, DoJob> = {
   async 'apply-change'(deps, { given, made_by }, told) {
-    const { change, digest, requestId } = given as { change: unknown; digest: string; requestId: string };
-    const applied = await applyChange(deps, made_by, changeShape.parse(change), { digest, requestId, told });
+    const { change, digest, requestId } = given as { change: Change; digest: string; requestId: string };
+    const applied = await applyChange(deps, made_by, change, { digest, requestId, told });
     return { changeId: applied.changeId, newPeople: applied.newPeople };
   },
   'make-file': (deps, { id, given, made_by }, told) => makeFileOfJob(deps, { id, given: given as GivenFile, madeBy: made_by }, told),

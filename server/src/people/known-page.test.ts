@@ -2,7 +2,8 @@ import { type Filter } from '@gate-roster/core';
 import { maybeActor } from '../accounts/actor.ts';
 import { filterReader, KnownFitting } from '../filters/conditions.ts';
 import { execute, type Site, startSite } from '../testing/site.ts';
-import { allPeople, peopleRows } from './list.ts';
+import { peopleRows } from './list.ts';
+import { matchingIds } from './matching.ts';
 
 let site: Site;
 beforeAll(async () => {
@@ -28,7 +29,7 @@ test.each(['name', '-name', '-active'] as const)(
     if (!actor) throw new Error('nobody reads');
     const reader = await filterReader(db, actor);
     const asked = { subgroups: 'yes', filter, sort, counted: 'yes', fits: 'yes' } as const;
-    const fitting = await allPeople(db, reader, 1, { ...asked, filter: parts });
+    const fitting = await matchingIds(db, reader, 1, { ...asked, filter: parts });
     expect(fitting.length).toBeGreaterThan(300);
     const pages = async (known: KnownFitting | null): Promise<number[]> => {
       const found: number[] = [];

@@ -177,18 +177,6 @@ export async function countBoth(
   return { matching, total: all };
 }
 
-const mostAtOnce = 10_000;
-
-/** The ids of all who match, in the order of names. */
-export async function allPeople(db: Queryable, reader: FilterReader, groupId: number, filter: Listed): Promise<number[]> {
-  const found = await rows<{ id: number }>(
-    db,
-    sql`
-    select p.id from person p join personal_now n on n.person_id = p.id where ${peopleWhere(reader, groupId, filter)} order by ${nameColumns} limit ${mostAtOnce}`,
-  );
-  return found.map(({ id }) => id);
-}
-
 const nameKey = sql`jsonb_build_array(n.family_name, n.given_name, p.id)`;
 const nameColumns = sql`n.family_name collate people_order, n.given_name collate people_order, n.person_id`;
 interface Order {

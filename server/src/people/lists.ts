@@ -6,6 +6,7 @@ import * as tables from '../database/schema.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
 import { notFound } from '../http/problem.ts';
+import { chosenIds } from './matching.ts';
 import { seenPerson } from './scope.ts';
 
 /** The reader's own lists. People who are not theirs to see any more stay on a list, out of sight. */
@@ -18,7 +19,8 @@ export const ownLists = (db: Queryable, actor: SignedIn): Promise<{ id: number; 
   );
 
 /** Own named sets of people. Nobody else sees them, so they are no part of the roster and stand in no log. */
-export function listHandlers({ db }: Deps): Handlers {
+export function listHandlers(deps: Deps): Handlers {
+  const { db } = deps;
   const ownList = async (ownerId: number, listId: number): Promise<void> => {
     if (
       !(await firstOf(
@@ -36,6 +38,7 @@ export function listHandlers({ db }: Deps): Handlers {
     },
 
     async makeList({ actor, body: { name, personIds } }) {
+      const people = await chosenIds(deps, actor, personIds);
       const list = await onlyOne(
         db
           .insert(tables.personalList)
@@ -44,15 +47,16 @@ export function listHandlers({ db }: Deps): Handlers {
           .returning({ id: tables.personalList.id, name: tables.personalList.name }),
       );
       await db.execute(sql`
-        insert into personal_list_person select ${list.id}::bigint, p.id from person p where p.id = any(${ids(personIds)}) and ${seenPerson(actor, sql`p.id`)} on conflict do nothing`);
+        insert into personal_list_person select ${list.id}::bigint, p.id from person p where p.id = any(${ids(people)}) and ${seenPerson(actor, sql`p.id`)} on conflict do nothing`);
       return list;
     },
 
     async leaveList({ actor, params: { listId }, body: { personIds } }) {
       await ownList(actor.personId, listId);
+      const people = await chosenIds(deps, actor, personIds);
       await db
         .delete(tables.personalListPerson)
-        .where(and(eq(tables.personalListPerson.listId, listId), isAmong(tables.personalListPerson.personId, personIds)));
+        .where(and(eq(tables.personalListPerson.listId, listId), isAmong(tables.personalListPerson.personId, people)));
     },
 
     async dropList({ actor, params: { listId } }) {

@@ -1,19 +1,17 @@
 import type { PeopleFilter } from '@gate-roster/contract';
 import { sql } from 'drizzle-orm';
-import type { SignedIn } from '../accounts/actor.ts';
 import { seenGroups } from '../accounts/reach.ts';
 import { groupsOf as groupsOfAccount } from '../accounts/help-routes.ts';
 import { noteAct } from '../changes/note-act.ts';
 import { courseSight } from '../courses/own-courses.ts';
 import { rows } from '../database/connect.ts';
 import { pathTo, wholeTree } from '../groups/queries.ts';
-import { filterReader, withFitting } from '../filters/conditions.ts';
 import type { Deps } from '../http/deps.ts';
 import type { Handlers } from '../http/handle.ts';
-import { notFound } from '../http/problem.ts';
 import { actableAccount } from './account.ts';
 import { exportOfPerson } from './export-person.ts';
-import { allPeople, countBoth, peoplePage } from './list.ts';
+import { countBoth, peoplePage } from './list.ts';
+import { chosenIds, listReader } from './matching.ts';
 import { rosterFile } from './roster-file.ts';
 import { matches, onlyGroups } from './scope.ts';
 import { personSheet } from './sheet.ts';
@@ -23,20 +21,9 @@ const foundAtOnce = 8;
 
 export function peopleHandlers(deps: Deps): Handlers {
   const { db } = deps;
-  /** Columns speak of counted learners alone. */
-  const readerOf = async (
-    actor: SignedIn,
-    groupId: number,
-    { subgroups, filter, counted }: Pick<PeopleFilter, 'subgroups' | 'filter' | 'counted'>,
-  ) => {
-    const isOfCounted = counted === 'yes' && !filter.some(({ part }) => part === 'state');
-    return withFitting(await filterReader(db, actor, isOfCounted ? deps.columns : null), groupId, subgroups === 'yes', filter);
-  };
   return {
     async groupPeople({ actor, params: { groupId }, query: { after, limit, ...filter } }) {
-      await pathTo(db, actor, groupId);
-      if (filter.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      const reader = await readerOf(actor, groupId, filter);
+      const reader = await listReader(deps, actor, groupId, filter);
       // With a state asked for, all who are in it count; else all counted learners of the scope.
       const everybody: PeopleFilter = { ...filter, fits: 'yes', filter: filter.filter.filter(({ part }) => part === 'state') };
       const [page, counts] = await Promise.all([
@@ -48,19 +35,17 @@ export function peopleHandlers(deps: Deps): Handlers {
 
     async groupPeopleFile({ actor, params: { groupId }, query, response }) {
       await pathTo(db, actor, groupId, 'export');
-      if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
+      const reader = await listReader(deps, actor, groupId, query);
       response.setHeader('Content-Disposition', `attachment; filename="people-${groupId}.csv"`);
-      return rosterFile(db, await readerOf(actor, groupId, query), groupId, query);
+      return rosterFile(db, reader, groupId, query);
     },
 
     async person({ actor, params }) {
       return personSheet(db, actor, params.personId);
     },
 
-    async allPeople({ actor, params: { groupId }, query }) {
-      await pathTo(db, actor, groupId);
-      if (query.counted === 'nowhere' && actor.role !== 'administrator') throw notFound();
-      return { ids: await allPeople(db, await readerOf(actor, groupId, query), groupId, query) };
+    async chosenNumbers({ actor, body }) {
+      return { ids: await chosenIds(deps, actor, body) };
     },
 
     async personFile({ actor, params: { personId }, response }) {

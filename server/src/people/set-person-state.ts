@@ -2,16 +2,16 @@ import { noEffects } from '@gate-roster/core';
 import { and, isNull, sql } from 'drizzle-orm';
 import { type Planner, summaryOf } from '../changes/plan.ts';
 import { accessOfShift } from '../changes/shift.ts';
-import { ids, isAmong } from '../database/connect.ts';
+import { ids, isAmong, rows } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
-import { actableAccount } from './account.ts';
+import { actableAccounts } from './account.ts';
 import { idsOf, visiblePeople } from './members.ts';
 
 /** Lets accounts work, pauses or ends them, now or between days. Nothing they did is lost. */
 export const planSetPersonState: Planner<'set-person-state'> = async (context, change) => {
   const { db, actor, tree } = context;
   const people = await visiblePeople(context, change.personIds);
-  for (const { personId } of people) await actableAccount(db, actor, tree, personId);
+  await actableAccounts(db, actor, tree, idsOf(people));
   const standing = await db
     .select({
       row_id: tables.personState.rowId,
@@ -65,9 +65,15 @@ export const planSetPersonState: Planner<'set-person-state'> = async (context, c
           values: { state: change.state, first_day: change.firstDay, last_day: change.lastDay },
         })),
       );
-      if (change.state !== 'active')
-        await tx.execute(sql`delete from session where sess ->> 'personId' = any(array(select unnest(${ids(turned)})::text))`);
-      return { people: [...turned], sessions: [...turned] };
+      // Who is not signed in need not be told.
+      const theirs = sql`session where sess ->> 'personId' = any(array(select unnest(${ids(turned)})::text))`;
+      const signedIn = await rows<{ id: number }>(
+        tx,
+        change.state === 'active'
+          ? sql`select (sess ->> 'personId')::bigint as id from ${theirs}`
+          : sql`delete from ${theirs} returning (sess ->> 'personId')::bigint as id`,
+      );
+      return { people: [...turned], sessions: signedIn.map(({ id }) => id) };
     },
   };
 };

@@ -1,14 +1,14 @@
 import { sql } from 'drizzle-orm';
 import { type Queryable, oneRow } from '../database/connect.ts';
 
-/** With fewer counted learners the database answers reports as fast as memory does, and no change keeps others waiting. */
-const fewLearners = 10_000;
+/** With fewer people the database answers reports as fast as memory does, and no change keeps others waiting. */
+const fewPeople = 10_000;
 const countMilliseconds = 60_000;
 
 /** Is this a large site? Counted once a minute. */
 export class SiteSize {
   readonly #db: Queryable;
-  #isLarge = false;
+  #isLarge: Promise<boolean> = Promise.resolve(false);
   #countedAt = -Infinity;
 
   constructor(db: Queryable) {
@@ -16,13 +16,17 @@ export class SiteSize {
   }
 
   async isLarge(): Promise<boolean> {
-    if (performance.now() - this.#countedAt < countMilliseconds) return this.#isLarge;
-    this.#countedAt = performance.now();
-    const { learners } = await oneRow<{ learners: number }>(
-      this.#db,
-      sql`select coalesce(sum(counted), 0)::int as learners from membership_set`,
-    );
-    this.#isLarge = learners >= fewLearners;
+    if (performance.now() - this.#countedAt >= countMilliseconds) {
+      this.#countedAt = performance.now();
+      this.#isLarge = this.#count();
+      // What failed is counted again by the next who asks.
+      this.#isLarge.catch(() => (this.#countedAt = -Infinity));
+    }
     return this.#isLarge;
+  }
+
+  async #count(): Promise<boolean> {
+    const { people } = await oneRow<{ people: number }>(this.#db, sql`select count(*)::int as people from person`);
+    return people >= fewPeople;
   }
 }

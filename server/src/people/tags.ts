@@ -3,10 +3,9 @@ import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SignedIn } from '../accounts/actor.ts';
 import { branchTops } from '../accounts/reach.ts';
 import { type PlanContext, type Planner, summaryOf } from '../changes/plan.ts';
-import { firstOf, ids, maybeRow, type Queryable, rows } from '../database/connect.ts';
+import { firstOf, ids, maybeRow, planFor, type Queryable, rows } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { notFound } from '../http/problem.ts';
-import { visiblePeople } from './members.ts';
 import { groupsOf } from './scope.ts';
 import { beginTags, ensureTags, tagRows } from './tagging.ts';
 
@@ -45,16 +44,12 @@ export async function tagsOfBranch(db: Queryable, actor: SignedIn, groupId: numb
 export const planTagPeople: Planner<'tag-people'> = async (context, change) => {
   const { db, actor, tree } = context;
   if (!tree.has(change.groupId) || !may(actor, 'managePeople', { path: tree.path(change.groupId) })) throw notFound();
-  const people = await visiblePeople(context, change.personIds);
-  const mayManage = (groupId: number): boolean => tree.has(groupId) && may(actor, 'managePeople', { path: tree.path(groupId) });
-  if (actor.role !== 'administrator' && !people.every(({ memberships }) => memberships.some(({ groupId }) => mayManage(groupId))))
-    throw notFound();
+  const personIds = await managedPeople(context, change.personIds);
   const removing = await rows<{ id: number }>(
     db,
     sql`select id from tag_now t where id = any(${ids(change.remove)}) and ${seenTags(actor)}`,
   );
   if (removing.length < new Set(change.remove).size) throw notFound();
-  const personIds = people.map(({ personId }) => personId);
   const path = tree.path(change.groupId);
   const branch = speakingBranch(actor, 'managePeople', { path }) ?? path[0] ?? change.groupId;
   const effects = noEffects();
@@ -62,6 +57,7 @@ export const planTagPeople: Planner<'tag-people'> = async (context, change) => {
   if (effects.changedPeople.length === 0) effects.conflicts.push({ code: 'nothing to do', blocks: true, count: 1 });
   return {
     effects,
+    onlyAdds: change.remove.length === 0,
     groups: [change.groupId],
     summary: summaryOf({
       groups: [change.groupId],
@@ -81,6 +77,28 @@ export const planTagPeople: Planner<'tag-people'> = async (context, change) => {
     },
   };
 };
+
+/**
+ * People who are in groups where the actor manages people, now or later; of an administrator all there are.
+ * @throws ProblemError `not-found` when one of them is not.
+ */
+async function managedPeople({ db, actor, today }: PlanContext, wanted: readonly number[]): Promise<number[]> {
+  const tops = branchesWith(actor, 'managePeople');
+  const isManaged =
+    tops === null
+      ? sql`true`
+      : sql`exists (select 1 from membership m where m.person_id = p.id and m.until_at is null and coalesce(m.last_day >= ${today}, true)
+          and m.group_id in (select group_id from group_branch where ancestor_id = any(${ids(tops)})))`;
+  const people = await rows<{ id: number }>(
+    db,
+    sql`
+    select p.id from person p where p.id = any(${ids(wanted)}) and ${isManaged}
+      and exists (select 1 from person_state s where s.person_id = p.id and s.until_at is null) order by p.id`,
+    planFor(wanted.length),
+  );
+  if (people.length < new Set(wanted).size) throw notFound();
+  return people.map(({ id }) => id);
+}
 
 async function peopleWhoChange(
   { db }: PlanContext,

@@ -1,4 +1,4 @@
-import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type Change, type Problem } from '@gate-roster/contract';
+import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type AskedChange, type Problem } from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import pg from 'pg';
@@ -19,7 +19,7 @@ export interface Client {
     given?: { params?: unknown; query?: unknown; body?: unknown; headers?: Record<string, string> },
   ) => Promise<Response>;
   /** Looks at a change and applies what was seen. */
-  apply: (change: Change) => Promise<Answer<Routes['apply']>>;
+  apply: (change: AskedChange) => Promise<Answer<Routes['apply']>>;
 }
 
 export interface Site {

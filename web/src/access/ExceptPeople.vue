@@ -2,17 +2,18 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
+import type { Chosen } from '../people/chosen.ts';
 import * as words from '../words.ts';
 import ExceptionForm from './ExceptionForm.vue';
 
 /** An exception in a course for people who were chosen in a list. */
 const {
   groupId,
-  personIds,
+  chosen,
   courseId = null,
 } = defineProps<{
   groupId: number;
-  personIds: readonly number[];
+  chosen: Chosen;
   /** The course that the list is about; null: it is asked. */
   courseId?: number | null;
 }>();
@@ -30,13 +31,13 @@ const courses = computed(() => (data.value?.courses ?? []).map(({ id, name }) =>
   <v-dialog model-value max-width="480" scrollable :aria-label="w.act" @update:model-value="emit('close')">
     <v-card>
       <div class="act">
-        <h2>{{ w.title(personIds.length) }}</h2>
+        <h2>{{ w.title(chosen.count) }}</h2>
         <v-autocomplete v-model="picked" :items="courses" :label="w.course" auto-select-first :autofocus="picked === null" />
         <ExceptionForm
           v-if="picked !== null"
           :key="picked"
           :group-id="groupId"
-          :person-ids="personIds"
+          :people="chosen.people"
           :course-id="picked"
           @close="emit('close')"
           @saved="emit('saved')"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change, Exception } from '@gate-roster/contract';
+import type { AskedChange, ChosenPeople, Exception } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
@@ -7,16 +7,16 @@ import * as words from '../words.ts';
 import ExceptionFields from './ExceptionFields.vue';
 
 /** What holds for one person, or some, in one course: with its preview. */
-const { groupId, personIds, courseId } = defineProps<{
+const { groupId, people, courseId } = defineProps<{
   /** In whose name it is said. */
   groupId: number;
-  personIds: readonly number[];
+  people: ChosenPeople;
   courseId: number;
 }>();
 const emit = defineEmits<{ close: []; saved: [] }>();
 const exception = ref<Exception | null>(null);
-const change = computed<Change | null>(() =>
-  exception.value === null ? null : { kind: 'except-people', groupId, personIds: [...personIds], courseId, exception: exception.value },
+const change = computed<AskedChange | null>(() =>
+  exception.value === null ? null : { kind: 'except-people', groupId, personIds: people, courseId, exception: exception.value },
 );
 const inHand = useChange(change, words.exceptions.saved, { settleMilliseconds: 250 });
 async function apply(): Promise<void> {

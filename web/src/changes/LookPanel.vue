@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Change, WhoList } from '@gate-roster/contract';
+import type { AskedChange, WhoList } from '@gate-roster/contract';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { showDay, showNumber } from '../ui/format.ts';
@@ -28,7 +28,7 @@ const {
   later = '',
 } = defineProps<{
   inHand: ChangeInHand;
-  change: Change | null;
+  change: AskedChange | null;
   applyLabel?: string;
   later?: string;
 }>();

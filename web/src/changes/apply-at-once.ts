@@ -1,4 +1,4 @@
-import type { Change } from '@gate-roster/contract';
+import type { AskedChange } from '@gate-roster/contract';
 import { call } from '../api/call.ts';
 import { queryClient } from '../api/queries.ts';
 import { failureWords } from '../ui/failure-words.ts';
@@ -9,7 +9,7 @@ import * as words from '../words.ts';
  * Looks and applies in one go, for acts whose name says all that they do; each can be undone from the message.
  * @returns Whether it was done; when not, the message says why.
  */
-export async function applyAtOnce(change: Change, said: string): Promise<boolean> {
+export async function applyAtOnce(change: AskedChange, said: string): Promise<boolean> {
   try {
     const seen = await call('look', { body: { change } });
     const stop = seen.conflicts.find(({ blocks }) => blocks);
@@ -30,7 +30,7 @@ export async function applyAtOnce(change: Change, said: string): Promise<boolean
 /** Undoes what was applied a moment ago, when nothing stands in the way; else says to look in the log. @returns Whether it was. */
 export async function undoAtOnce(changeId: number): Promise<boolean> {
   try {
-    const change: Change = { kind: 'undo', changeId };
+    const change: AskedChange = { kind: 'undo', changeId };
     const seen = await call('look', { body: { change } });
     if (seen.conflicts.length > 0) {
       tell(words.changes.undoInLog);

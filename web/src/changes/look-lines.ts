@@ -1,4 +1,4 @@
-import type { Change, Look, WhoList } from '@gate-roster/contract';
+import type { AskedChange, Look, WhoList } from '@gate-roster/contract';
 import { showDay } from '../ui/format.ts';
 import * as words from '../words.ts';
 
@@ -114,9 +114,9 @@ export function moveLines({ joins, leaves }: Look): { moves: (Look['joins'][numb
 }
 
 /** Does it change what anybody can get into at all? Then losing nobody is worth a word. */
-export const isAboutAccess = (look: Look, change: Change | null): boolean =>
+export const isAboutAccess = (look: Look, change: AskedChange | null): boolean =>
   look.gaining + look.losing + look.joins.length + look.leaves.length + look.groups.moved + look.groups.gone > 0 ||
   change?.kind === 'grant-access';
 
-const aboutSeats: readonly Change['kind'][] = ['make-licence', 'edit-licence', 'limit-seats'];
-export const isAboutSeats = (change: Change | null): boolean => change !== null && aboutSeats.includes(change.kind);
+const aboutSeats: readonly AskedChange['kind'][] = ['make-licence', 'edit-licence', 'limit-seats'];
+export const isAboutSeats = (change: AskedChange | null): boolean => change !== null && aboutSeats.includes(change.kind);

@@ -1,4 +1,4 @@
-import type { Look, Change } from '@gate-roster/contract';
+import type { Look, AskedChange } from '@gate-roster/contract';
 import { useQueryClient } from '@tanstack/vue-query';
 import { type MaybeRefOrGetter, type Ref, ref, shallowRef, toValue, watch } from 'vue';
 import { call, Failure } from '../api/call.ts';
@@ -27,7 +27,7 @@ export interface ChangeInHand {
  * first, and was not applied, is not left without a question. `settleMilliseconds`: for what is typed; `ownGuard`: the page asks.
  */
 export function useChange(
-  change: Ref<Change | null>,
+  change: Ref<AskedChange | null>,
   applied: MaybeRefOrGetter<string>,
   { settleMilliseconds = 0, ownGuard = false }: { settleMilliseconds?: number; ownGuard?: boolean } = {},
 ): ChangeInHand {

@@ -1,4 +1,4 @@
-import type { JobSheet, Change } from '@gate-roster/contract';
+import type { JobSheet, AskedChange } from '@gate-roster/contract';
 import { useQueryClient } from '@tanstack/vue-query';
 import { useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { type Ref, ref, shallowRef } from 'vue';
@@ -19,7 +19,7 @@ export interface RunningJob {
 export function useChangeJob(
   purpose: 'file' | 'undo' | 'period',
   finished: (outcome: { changeId: number; newPeople: number }) => void,
-): RunningJob & { start: (change: Change, digest: string) => Promise<void> } {
+): RunningJob & { start: (change: AskedChange, digest: string) => Promise<void> } {
   const queries = useQueryClient();
   const job = useJob(purpose, ({ changeId, newPeople }) => {
     if (changeId === null) return;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import { mostCards } from '@gate-roster/contract';
 import * as words from '../words.ts';
-import { mostCards } from './cards-of-change.ts';
 
 /** A file is in: what comes next. */
 defineProps<{ newPeople: number }>();

@@ -1,9 +1,6 @@
 import type { Router } from 'vue-router';
 import { call } from '../api/call.ts';
 
-/** The server makes no more at once. */
-export const mostCards = 500;
-
 /** To the sign-in cards of those whom a change made. */
 export async function goToCards(router: Router, changeId: number): Promise<void> {
   const { ids } = await call('changePeople', { params: { changeId } });

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { type ShownKind, shownKinds } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
-import { computed, ref, watch } from 'vue';
+import { computed, shallowRef, watch } from 'vue';
 import { call } from '../api/call.ts';
+import { type Chosen, chosenByNumber, nobodyChosen } from '../people/chosen.ts';
 import { useScope } from '../shell/scope.ts';
 import { idCode, oneOf, textCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -18,8 +19,8 @@ const chosen = useUrlState('message', null, idCode);
 const writing = useUrlState<'no' | 'yes'>('write', 'no', oneOf(['no', 'yes']));
 const tag = useUrlState('tag', '', textCode);
 const kind = useUrlState<ShownKind | 'all'>('kind', 'all', oneOf([...shownKinds, 'all'] as const));
-/** People who were chosen in a list come along from there. */
-const personIds = ref<readonly number[]>((history.state as { personIds?: number[] }).personIds ?? []);
+/** Whom a message is written to: people who were chosen in a list come along from there. */
+const audience = shallowRef((history.state as { chosen?: Chosen }).chosen ?? nobodyChosen);
 const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfiniteQuery({
   queryKey: ['messages', scope.groupId, scope.query, tag, kind],
   queryFn: ({ pageParam, signal }) =>
@@ -55,11 +56,11 @@ function show(id: number): void {
   chosen.value = id;
 }
 function write(people: readonly number[]): void {
-  personIds.value = people;
+  audience.value = chosenByNumber(people);
   writing.value = 'yes';
 }
 function written(): void {
-  personIds.value = [];
+  audience.value = nobodyChosen;
   writing.value = 'no';
   chosen.value = null;
 }
@@ -94,7 +95,7 @@ function written(): void {
         </li>
       </ul>
     </nav>
-    <main v-if="writing === 'yes'" class="part"><WriteMessage :person-ids="personIds" @close="written" /></main>
+    <main v-if="writing === 'yes'" class="part"><WriteMessage :chosen="audience" @close="written" /></main>
     <MessageSheet v-else-if="shown !== null" :message-id="shown" @write-to="write" />
     <main v-else class="part">
       <h1>{{ w.title }}</h1>

@@ -12,11 +12,12 @@ import { useScope } from '../shell/scope.ts';
 import { vFocusFirst } from '../ui/focus-first.ts';
 import * as words from '../words.ts';
 import MarkedField from './MarkedField.vue';
+import type { Chosen } from '../people/chosen.ts';
 import { emptyMessage, messageChange } from './write-message.ts';
 import DayField from '../ui/DayField.vue';
 
 /** Writes to a group, to those who fit a filter, or to people who were chosen in a list. */
-const { personIds } = defineProps<{ personIds: readonly number[] }>();
+const { chosen } = defineProps<{ chosen: Chosen }>();
 const emit = defineEmits<{ close: [] }>();
 const w = words.messages.form;
 const scope = useScope();
@@ -24,7 +25,7 @@ const tree = useTree();
 const filter = useFilter();
 const row = computed(() => tree.value?.row(scope.groupId.value));
 const audiences = computed(() => [
-  ...(personIds.length > 0 ? [{ value: 'people' as const, title: w.toChosen(personIds.length) }] : []),
+  ...(chosen.count > 0 ? [{ value: 'people' as const, title: w.toChosen(chosen.count) }] : []),
   ...(filter.value.length > 0 ? [{ value: 'filter' as const, title: w.toFilter }] : []),
   { value: 'branch' as const, title: w.toGroup(row.value?.name ?? '', row.value?.people ?? 0) },
   ...((tree.value?.branchSize(scope.groupId.value) ?? 1) > 1 ? [{ value: 'several' as const, title: w.toSeveral }] : []),
@@ -32,13 +33,13 @@ const audiences = computed(() => [
 ]);
 const form = reactive(emptyMessage(audiences.value[0]?.value ?? 'branch'));
 watch(
-  () => personIds,
+  () => chosen,
   () => {
     form.to = audiences.value[0]?.value ?? 'branch';
   },
 );
 const kinds = messageKinds.map((value) => ({ value, title: words.messages.kinds[value] }));
-const change = computed(() => messageChange(form, { groupId: scope.groupId.value, personIds, filter: filter.value }));
+const change = computed(() => messageChange(form, { groupId: scope.groupId.value, people: chosen.people, filter: filter.value }));
 const inHand = useChange(change, w.sent, { settleMilliseconds: 300 });
 async function apply(): Promise<void> {
   if (await inHand.apply()) emit('close');

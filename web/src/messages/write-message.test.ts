@@ -1,7 +1,7 @@
 import { withMark } from './with-mark.ts';
 import { emptyMessage, messageChange } from './write-message.ts';
 
-const about = { groupId: 3, personIds: [8, 9], filter: [] };
+const about = { groupId: 3, people: [8, 9], filter: [] };
 const typed = { ...emptyMessage('branch'), title: ' Wind warning ', body: 'No boats out.' };
 
 test('nothing is asked for without a title', () => {

@@ -1,4 +1,4 @@
-import type { Change, MessageKind, MessageValues } from '@gate-roster/contract';
+import type { AskedChange, ChosenPeople, MessageKind, MessageValues } from '@gate-roster/contract';
 import type { FilterPart } from '@gate-roster/core';
 import { momentTyped } from '../ui/format.ts';
 
@@ -57,8 +57,8 @@ export const emptyMessage = (to: MessageForm['to']): MessageForm => ({
 /** The change that the form asks for; null while it has no title. */
 export function messageChange(
   form: MessageForm,
-  about: { groupId: number; personIds: readonly number[]; filter: FilterPart[] },
-): Extract<Change, { kind: 'send-message' }> | null {
+  about: { groupId: number; people: ChosenPeople; filter: FilterPart[] },
+): Extract<AskedChange, { kind: 'send-message' }> | null {
   if (form.title.trim() === '' || (form.to === 'several' && form.groups.length === 0)) return null;
   const whole = (groupIds: number[], withSubgroups: boolean) => ({
     to: 'groups' as const,
@@ -71,7 +71,7 @@ export function messageChange(
     group: whole([about.groupId], false),
     several: whole(form.groups, true),
     filter: { to: 'filter' as const, withSubgroups: true, filter: about.filter },
-    people: { to: 'people' as const, personIds: [...about.personIds] },
+    people: { to: 'people' as const, personIds: about.people },
   }[form.to];
   const lines = form.choices.split('\n').map((line) => line.trim());
   return {

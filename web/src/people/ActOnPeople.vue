@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { GroupSheet, Change } from '@gate-roster/contract';
+import type { AskedChange, GroupSheet } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
@@ -7,11 +7,12 @@ import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import * as words from '../words.ts';
+import type { Chosen } from './chosen.ts';
 import { type PeopleAct, type StateAsked, stateValues } from './person-acts.ts';
 import StateChoice from './StateChoice.vue';
 
 /** One act on all the people chosen: what it would do, and the button that does it. */
-const { group, personIds } = defineProps<{ group: GroupSheet; personIds: number[] }>();
+const { group, chosen } = defineProps<{ group: GroupSheet; chosen: Chosen }>();
 const act = defineModel<Exclude<PeopleAct, 'except'> | null>({ required: true });
 const emit = defineEmits<{ moved: [] }>();
 const target = ref<number | null>(null);
@@ -35,7 +36,8 @@ const { data: tags } = useQuery({
   queryFn: ({ signal }) => call('branchTags', { params: { groupId: group.id } }, signal),
   enabled: () => act.value === 'tag',
 });
-const change = computed<Change | null>(() => {
+const change = computed<AskedChange | null>(() => {
+  const { people: personIds } = chosen;
   switch (act.value) {
     case 'remove':
       return { kind: 'remove-members', groupId: group.id, personIds };
@@ -54,7 +56,7 @@ const change = computed<Change | null>(() => {
   }
 });
 const title = computed(() => {
-  const count = personIds.length;
+  const { count } = chosen;
   return {
     put: words.people.putTitle(count),
     move: words.people.moveTitle(count, group.name),

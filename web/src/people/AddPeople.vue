@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { GroupSheet, Change } from '@gate-roster/contract';
+import { type Change, type GroupSheet, mostCards } from '@gate-roster/contract';
 import { emailProblem, readPerson, type RosterRow } from '@gate-roster/core';
 import { useQuery, keepPreviousData } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
@@ -8,7 +8,7 @@ import { useRouter } from 'vue-router';
 import { call } from '../api/call.ts';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
-import { goToCards, mostCards } from '../entry/cards-of-change.ts';
+import { goToCards } from '../entry/cards-of-change.ts';
 import RowProblems from '../entry/RowProblems.vue';
 import { personName } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ChosenPeople } from '@gate-roster/contract';
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
@@ -7,7 +8,7 @@ import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
 
 /** Keeps chosen people under a name; a list of that name gets them too. */
-const { personIds } = defineProps<{ personIds: number[] }>();
+const { people } = defineProps<{ people: ChosenPeople }>();
 const emit = defineEmits<{ kept: [] }>();
 const queries = useQueryClient();
 const isOpen = ref(false);
@@ -17,7 +18,7 @@ const names = computed(() => data.value?.lists.map((list) => list.name) ?? []);
 async function keep(): Promise<void> {
   if (name.value.trim() === '') return;
   try {
-    const list = await call('makeList', { body: { name: name.value, personIds } });
+    const list = await call('makeList', { body: { name: name.value, personIds: people } });
     tell(words.people.kept(list.name));
     isOpen.value = false;
     name.value = '';

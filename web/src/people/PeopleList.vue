@@ -12,7 +12,7 @@ import type { ListColumn } from '../ui/list-columns.ts';
 import { useSelection } from '../ui/selection.ts';
 import * as words from '../words.ts';
 import { useSession } from '../shell/session.ts';
-import { chooseAll } from './choose-all.ts';
+import { useChosen } from './chosen.ts';
 import PeopleTools from './PeopleTools.vue';
 import { usePeopleFilter } from './use-people-filter.ts';
 const ChosenPeople = defineAsyncComponent(() => import('./ChosenPeople.vue'));
@@ -46,7 +46,15 @@ const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
 const total = computed(() => data.value?.pages[0]?.total ?? 0);
 
 const pages = { hasNextPage, isFetchingNextPage, fetchNextPage };
-const selection = useSelection(people);
+const selection = useSelection(people, { total: () => matching.value });
+const chosen = useChosen(selection, () => ({
+  groupId: scope.groupId.value,
+  subgroups: filter.value.subgroups,
+  counted: filter.value.counted,
+  countedOnly: false,
+  filter: parts.value,
+  fits: filter.value.fits,
+}));
 watch([scope.groupId, filter], () => {
   selection.clear();
 });
@@ -91,7 +99,7 @@ const columns = computed((): ListColumn[] => [
     <ChosenPeople
       v-if="selection.count.value > 0"
       :group="group"
-      :person-ids="[...selection.chosen.value]"
+      :chosen="chosen"
       :list-id="listId"
       :are-members="counted !== 'nowhere'"
       @done="selection.clear()"
@@ -112,7 +120,7 @@ const columns = computed((): ListColumn[] => [
         :look-of="(person) => ({ open: person.id === personId })"
         can-open
         @open="emit('person', $event)"
-        @all="chooseAll(selection, scope.groupId.value, filter, matching)"
+        @all="selection.setAll()"
       >
         <template #name="{ row: person }">
           <button type="button" class="name" @click="emit('person', person.id)">{{ personName(person) }}</button>

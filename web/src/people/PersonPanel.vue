@@ -210,7 +210,7 @@ const closed = computed(() => person.value?.courses.filter((course) => !shown.va
             v-if="excepting === course.id && person.may.exceptIn !== null"
             class="exception"
             :group-id="person.may.exceptIn"
-            :person-ids="[person.id]"
+            :people="[person.id]"
             :course-id="course.id"
             @close="excepting = null"
             @saved="excepting = null"

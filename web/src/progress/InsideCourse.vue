@@ -10,6 +10,7 @@ import { listName, showNumber } from '../ui/format.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import ActivityMark from './ActivityMark.vue';
+import { chosenByNumber } from '../people/chosen.ts';
 import LearnersFrame from './LearnersFrame.vue';
 import UnitDays from './UnitDays.vue';
 import WhereTheyStop from './WhereTheyStop.vue';
@@ -87,9 +88,10 @@ async function chooseStopped(activityId: number): Promise<void> {
   <LearnersFrame
     v-else
     v-model:person-id="personId"
-    :selection="selection"
+    :chosen="chosenByNumber([...selection.chosen.value])"
     :course-id="inside.course.id"
     :is-past="query.day !== undefined"
+    @done="selection.clear()"
   >
     <template #head
       ><div class="head">

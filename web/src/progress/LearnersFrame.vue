@@ -2,17 +2,17 @@
 import { useQuery } from '@tanstack/vue-query';
 import { defineAsyncComponent } from 'vue';
 import { call } from '../api/call.ts';
-import type { Selection } from '../ui/selection.ts';
+import type { Chosen } from '../people/chosen.ts';
 import { useScope } from '../shell/scope.ts';
 
 /** A table of learners with what can be done to the chosen ones above it, and one person beside it. */
 const {
-  selection,
+  chosen,
   courseId = null,
   cellCourseId = null,
   isPast = false,
 } = defineProps<{
-  selection: Selection;
+  chosen: Chosen;
   /** The course that the table is about. */
   courseId?: number | null;
   /** The course in whose cell somebody pressed: the person opens at it. */
@@ -20,6 +20,7 @@ const {
   /** What was is only looked at: nobody can be chosen. */
   isPast?: boolean;
 }>();
+const emit = defineEmits<{ done: [] }>();
 const personId = defineModel<number | null>('personId', { required: true });
 const ChosenPeople = defineAsyncComponent(() => import('../people/ChosenPeople.vue'));
 const PersonPanel = defineAsyncComponent(() => import('../people/PersonPanel.vue'));
@@ -35,12 +36,12 @@ const { data: group } = useQuery({
     <section class="card">
       <slot name="head" />
       <ChosenPeople
-        v-if="!isPast && group && selection.count.value > 0"
+        v-if="!isPast && group && chosen.count > 0"
         :group="group"
-        :person-ids="[...selection.chosen.value]"
+        :chosen="chosen"
         are-members
         :course-id="courseId"
-        @done="selection.clear()"
+        @done="emit('done')"
       />
       <slot />
     </section>

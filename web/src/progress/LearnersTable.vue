@@ -9,7 +9,9 @@ import { useSession } from '../shell/session.ts';
 import LoadState from '../ui/LoadState.vue';
 import { sortArrows } from '../ui/list-columns.ts';
 import { listName, showAgo, showDay, showMoment } from '../ui/format.ts';
-import { chooseAll } from '../people/choose-all.ts';
+import { filterCode } from '../filters/use-filter.ts';
+import { useChosen } from '../people/chosen.ts';
+import { useSelection } from '../ui/selection.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import LearnerCell from './LearnerCell.vue';
@@ -63,7 +65,16 @@ const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePage
   { hasNextPage, isFetchingNextPage, fetchNextPage },
   rowPixels,
   (id) => (personId.value = id),
+  useSelection(people, { total: () => counts.value?.learners ?? 0 }),
 );
+const chosen = useChosen(selection, () => ({
+  groupId: scope.groupId.value,
+  subgroups: query.subgroups,
+  counted: 'yes',
+  countedOnly: true,
+  filter: filterCode.read(query.filter) ?? [],
+  fits: 'yes',
+}));
 watch([scope.groupId, asked], () => {
   selection.clear();
 });
@@ -89,7 +100,13 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
 </script>
 
 <template>
-  <LearnersFrame v-model:person-id="personId" :cell-course-id="cellCourseId" :selection="selection" :is-past="query.day !== undefined">
+  <LearnersFrame
+    v-model:person-id="personId"
+    :cell-course-id="cellCourseId"
+    :chosen="chosen"
+    :is-past="query.day !== undefined"
+    @done="selection.clear()"
+  >
     <LoadState v-if="!first" :error="error" :is-pending="isPending" @again="refetch()" />
     <div v-else ref="scroller" class="scroller" tabindex="0" role="region" :aria-label="words.progress.byLearner">
       <table :aria-rowcount="(counts?.learners ?? 0) + 1">
@@ -101,7 +118,7 @@ const span = computed(() => 5 + (first.value?.courses.length ?? 0));
                 :model-value="isAllChosen"
                 :indeterminate="!isAllChosen && selection.count.value > 0"
                 :aria-label="words.people.chooseAll(counts?.learners ?? 0)"
-                @update:model-value="$event ? chooseAll(selection, scope.groupId.value, query, counts?.learners ?? 0) : selection.clear()"
+                @update:model-value="$event ? selection.setAll() : selection.clear()"
               />
             </th>
             <th

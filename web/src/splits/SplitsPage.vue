@@ -11,6 +11,7 @@ import { useTree } from '../groups/tree-query.ts';
 import { keptQuery, useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
 import { dayOf, showMoment, showTime, today } from '../ui/format.ts';
+import { chosenByNumber } from '../people/chosen.ts';
 import * as words from '../words.ts';
 import DivideForm from './DivideForm.vue';
 import PartCard from './PartCard.vue';
@@ -139,7 +140,12 @@ function discard(): void {
 }
 function write(part: SplitPart): void {
   const personIds = draft.membersOf(part).map(({ id }) => id);
-  void router.push({ name: 'messages', params: { groupId: scope.groupId.value }, query: { write: 'yes' }, state: { personIds } });
+  void router.push({
+    name: 'messages',
+    params: { groupId: scope.groupId.value },
+    query: { write: 'yes' },
+    state: { chosen: { ...chosenByNumber(personIds) } },
+  });
 }
 </script>
 

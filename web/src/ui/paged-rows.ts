@@ -69,7 +69,11 @@ export function usePagedRows<Row extends { id: RowId }>(
     spaceAbove,
     spaceBelow,
     selection,
-    isAllChosen: computed(() => rows.value.length > 0 && rows.value.every(({ id }) => selection.has(id))),
+    isAllChosen: computed(
+      () =>
+        rows.value.length > 0 &&
+        (selection.isAll.value ? selection.leftOut.value.size === 0 : rows.value.every(({ id }) => selection.has(id))),
+    ),
     onKey(event, index) {
       const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
       if (by !== 0) walk(index, index + by, event.shiftKey);

@@ -39,4 +39,36 @@ describe('useSelection', () => {
     await nextTick();
     expect([[...paged.chosen.value], [...whole.chosen.value]]).toEqual([['gull', 'tern'], ['tern']]);
   });
+
+  it('has everything once all are chosen, what is fetched later too, but for what is left out', () => {
+    const rows = shallowRef([{ id: 1 }, { id: 2 }, { id: 3 }, { id: 4 }]);
+    const selection = useSelection(rows, { total: () => 9 });
+    selection.click(3, false);
+    selection.setAll();
+    rows.value = [...rows.value, { id: 5 }];
+    const seen = () => [rows.value.filter(({ id }) => selection.has(id)).length, selection.count.value, [...selection.leftOut.value]];
+    expect([...seen(), selection.isAll.value]).toEqual([5, 9, [], true]);
+    selection.click(1, false);
+    selection.click(3, false);
+    expect(seen()).toEqual([3, 7, [2, 4]]);
+    // A range takes back what was left out in it.
+    selection.click(0, true);
+    expect(seen()).toEqual([5, 9, []]);
+    selection.click(0, false);
+    selection.set([3]);
+    expect([...seen(), selection.isAll.value, [...selection.chosen.value]]).toEqual([1, 1, [], false, [3]]);
+  });
+
+  it('counts nobody below none when the list shrinks', () => {
+    const total = shallowRef(3);
+    const rows = shallowRef([{ id: 1 }, { id: 2 }]);
+    const selection = useSelection(rows, { total: () => total.value });
+    selection.setAll();
+    selection.click(0, false);
+    selection.click(1, false);
+    total.value = 1;
+    expect(selection.count.value).toBe(0);
+    selection.clear();
+    expect([selection.isAll.value, selection.count.value]).toEqual([false, 0]);
+  });
 });

@@ -62,8 +62,6 @@ export const people = {
     })[by] ?? by,
   sinceBy: (day: string, by: string, lastDay: string | null) => `since ${day}, ${by}${lastDay ? `, until ${showDay(lastDay)}` : ''}`,
   choose: (name: string) => `Choose ${name}`,
-  mostChosen: (count: number, of: number) =>
-    `The first ${showNumber(count)} of ${showNumber(of)} are chosen: a change takes no more at once. Narrow the list to choose the others.`,
   chooseAll: (count: number) => `Choose all ${showNumber(count)}`,
   chosen: (count: number) => `${some(count, 'person', 'people')} chosen`,
   chosenLabel: 'What can be done to the chosen people',

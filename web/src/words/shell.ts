@@ -62,6 +62,7 @@ export const failures: Record<Problem['code'] | 'offline', string> & {
   'statement-differs': 'Something else was sent under this id.',
   'request-id-reused': 'Something else was done under this request. Try again.',
   'too-large': 'This is too large to send at once.',
+  'too-many-people': 'These are more people than can be changed at once. Add a filter.',
   'too-many-rows': 'This file has many rows. It is made as a job.',
   'file-too-large': 'This file would be too large. Choose fewer courses with a filter, or a smaller group.',
   'wrong-password': 'The current password is wrong.',
