@@ -1,4 +1,13 @@
-import { type Answer, type Given, type Route, routes, type RouteName, type Routes, type AskedChange, type Problem } from '@gate-roster/contract';
+import {
+  type Answer,
+  type Given,
+  type Route,
+  routes,
+  type RouteName,
+  type Routes,
+  type AskedChange,
+  type Problem,
+} from '@gate-roster/contract';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import pg from 'pg';
