@@ -5,7 +5,7 @@ import type { ChangeModules } from '../changes/plan.ts';
 
 /** Kinds of change of this room. */
 export const accessChanges = {
-  'grant-access': { power: 'openCourses', plan: planGrantAccess, plansAhead: true },
+  'grant-access': { power: 'openCourses', plan: planGrantAccess, plansAhead: 'always' },
   'except-people': { power: 'openCourses', plan: planExceptPeople },
   'decide-course-requests': { power: 'openCourses', plan: planDecideCourseRequests },
 } satisfies Partial<ChangeModules>;

@@ -192,11 +192,16 @@ export async function learners(db: Queryable, personIds: readonly number[], stan
     db,
     sql`
     select p.id as "personId", s.state = 'active' as active, s.state = 'ended' as ended, s.first_day as "firstDay", s.last_day as "lastDay",
-      coalesce((select jsonb_agg(e.course_id order by e.course_id) from enrolment e join course_now t on t.id = e.course_id and t.archived
-        where e.person_id = p.id and e.is_current and e.status = 'under way'), '[]') as "mayFinish",
-      coalesce((select jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id)
-        from membership m where m.person_id = p.id and ${stands('m')}), '[]') as memberships
+      coalesce(f.courses, '[]') as "mayFinish", coalesce(h.memberships, '[]') as memberships
     from person p join person_state s on s.person_id = p.id and ${stands('s')}
+    left join (
+      select e.person_id, jsonb_agg(e.course_id order by e.course_id) as courses from enrolment e join course_now t on t.id = e.course_id and t.archived
+      where e.person_id = any(${ids(personIds)}) and e.is_current and e.status = 'under way' group by 1
+    ) f on f.person_id = p.id
+    left join (
+      select m.person_id, jsonb_agg(jsonb_build_object('groupId', m.group_id, 'firstDay', m.first_day, 'lastDay', m.last_day) order by coalesce(m.first_day, m.from_at::date), m.row_id) as memberships
+      from membership m where m.person_id = any(${ids(personIds)}) and ${stands('m')} group by 1
+    ) h on h.person_id = p.id
     where p.id = any(${ids(personIds)}) order by p.id`,
   );
 }

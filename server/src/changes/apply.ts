@@ -12,7 +12,7 @@ import { lockPeople } from '../people/membership-sets.ts';
 import { lockLicences } from '../seats/settle.ts';
 import { lookOf } from './look.ts';
 import { planAhead, type PlannedAhead, stillHolds } from './plan-ahead.ts';
-import type { ChangeModule, Plan, PlanContext } from './plan.ts';
+import { type ChangeModule, namesMany, type Plan, type PlanContext } from './plan.ts';
 import { recordChange } from './record.ts';
 import { changeModules } from './registry.ts';
 import { type LockMode, withRosterLock } from './roster-lock.ts';
@@ -71,9 +71,11 @@ export async function applyChange(
   change: Change,
   seen: { digest: string; requestId: string; told?: PlanContext['told'] },
 ): Promise<Answer<Routes['apply']>> {
-  const ahead = changeModules[change.kind].plansAhead
-    ? await planAhead(db, actorId, now, (tx, actor) => planned(tx, actor, change, settings.publicUrl, seen.told))
-    : null;
+  const { plansAhead } = changeModules[change.kind] as ChangeModule<ChangeKind>;
+  const ahead =
+    plansAhead === 'always' || (plansAhead === 'of many' && namesMany(change))
+      ? await planAhead(db, actorId, now, (tx, actor) => planned(tx, actor, change, settings.publicUrl, seen.told))
+      : null;
   const apply = (mode: LockMode): Promise<Answer<Routes['apply']>> =>
     withRosterLock(db, mode, async (tx) => {
       // Who acts, and which day it is, is asked under the lock: both may be minutes old behind a file.

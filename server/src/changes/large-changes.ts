@@ -3,7 +3,7 @@ import type { SignedIn } from '../accounts/actor.ts';
 import { ProblemError } from '../http/problem.ts';
 import type { SiteSize } from '../people/site-size.ts';
 import type { Thread } from '../threads/thread.ts';
-import type { ChangeModule } from './plan.ts';
+import { type ChangeModule, namesMany } from './plan.ts';
 import { changeModules } from './registry.ts';
 import { noteWait } from './roster-lock.ts';
 
@@ -23,14 +23,11 @@ export type ChangeAnswer<N extends Name = Name> = { waited: number | null } & (
   { answer: ChangeQuestions[N]['answer'] } | { problem: Problem }
 );
 
-/** Named one by one in a change: from here on it is large. */
-const manyNamed = 200;
-
 /** Can a change be about thousands of people? */
 export function mayBeLarge(change: Change): boolean {
-  if (change.kind === 'undo' || (changeModules[change.kind] as ChangeModule<ChangeKind>).plansAhead === true) return true;
+  if (change.kind === 'undo' || (changeModules[change.kind] as ChangeModule<ChangeKind>).plansAhead === 'always') return true;
   if (change.kind === 'bring-in-roster' && change.fileId !== undefined) return true;
-  return Object.values(change).some((value) => Array.isArray(value) && value.length >= manyNamed);
+  return namesMany(change);
 }
 
 export class LargeChanges {

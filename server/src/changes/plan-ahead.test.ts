@@ -1,6 +1,7 @@
 import type { Change } from '@gate-roster/contract';
 import { addDays } from '@gate-roster/core';
 import { maybeActor, type SignedIn } from '../accounts/actor.ts';
+import { everybodyIn } from '../testing/everybody-in.ts';
 import { type Client, execute, type Site, startSite } from '../testing/site.ts';
 import { planChange } from './apply.ts';
 import { lookOf } from './look.ts';
@@ -118,6 +119,8 @@ test('any change that holds the lock alone makes it void, wherever it was made',
   const ahead = await planned(move);
   const [person = 0] = await outsiders(1);
   await mirela.apply({ kind: 'tag-people', groupId: 1, personIds: [person], add: ['Swift water'], remove: [] });
+  expect(await holds(ahead)).toBe(true);
+  await mirela.apply({ kind: 'edit-person', personId: person, values: { idNumber: 'SW-1' } });
   expect(await holds(ahead)).toBe(false);
 });
 
@@ -126,4 +129,26 @@ test('what cannot be planned is said under the lock: a group in itself, and a br
   await expect(mirela.apply(inItself)).rejects.toThrow('409');
   const ottoline = await site.as('ottoline');
   await expect(ottoline.apply({ kind: 'move-groups', groupIds: [elsewhere], intoId: gullhaven })).rejects.toThrow('404');
+});
+
+test('many who leave, move or pause are planned ahead too: void once one of them comes into another group, or is nobody’s', async () => {
+  const { ids } = await mirela.call('chosenNumbers', { body: everybodyIn(inshore) });
+  const changes: Change[] = [
+    { kind: 'remove-members', groupId: inshore, personIds: ids },
+    { kind: 'move-members', fromId: inshore, intoId: elsewhere, personIds: ids },
+    { kind: 'set-person-state', personIds: ids, state: 'paused', firstDay: null, lastDay: null },
+  ];
+  const ahead = await Promise.all(changes.map(planned));
+  const looks = await Promise.all(changes.map((change) => mirela.call('look', { body: { change } })));
+  expect(ahead.map(({ seen }) => seen)).toEqual(looks);
+  const hold = () => Promise.all(ahead.map((each) => holds(each)));
+  expect(await hold()).toEqual([true, true, true]);
+  const [comes = 0] = ids;
+  await mirela.apply({ kind: 'add-members', groupId: 2, personIds: [comes], firstDay: null, lastDay: null });
+  expect(await hold()).toEqual([false, false, false]);
+  // Somebody in no group is in no branch that could be looked at again.
+  await execute(site.databaseUrl, `update membership set until_at = now() where person_id = ${comes} and until_at is null`);
+  await expect(planned({ kind: 'set-person-state', personIds: ids, state: 'ended', firstDay: null, lastDay: null })).rejects.toThrow(
+    'not planned',
+  );
 });

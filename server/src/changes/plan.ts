@@ -121,9 +121,17 @@ export interface ChangeModule<K extends Change['kind']> {
   /** What a leader needs to make it, and so to undo it; null: it is an administrator's. */
   power: Power | null;
   plan: Planner<K>;
-  /** It takes long, and is worked out before the roster lock is asked for; what it writes does not read by the plan's connection. */
-  plansAhead?: true;
+  /**
+   * It takes long, or does where it names many, and is worked out before the roster lock is asked for; what it writes does not read by
+   * the plan's connection.
+   */
+  plansAhead?: 'always' | 'of many';
 }
+
+/** Named one by one in a change: from here on it is large. */
+const manyNamed = 200;
+export const namesMany = (change: Change): boolean =>
+  Object.values(change).some((value) => Array.isArray(value) && value.length >= manyNamed);
 
 /** Every kind; a room has some of them. */
 export type ChangeModules = { [K in ChangeKind]: ChangeModule<K> };

@@ -11,7 +11,7 @@ export const groupsChanges = {
   'make-groups': { power: 'shapeGroups', plan: planMakeGroups },
   'make-client': { power: 'shapeGroups', plan: planMakeClient },
   'edit-group': { power: 'shapeGroups', plan: planEditGroup },
-  'move-groups': { power: 'shapeGroups', plan: planMoveGroups, plansAhead: true },
+  'move-groups': { power: 'shapeGroups', plan: planMoveGroups, plansAhead: 'always' },
   'set-group-state': { power: 'shapeGroups', plan: planSetGroupState },
   'delete-groups': { power: 'shapeGroups', plan: planDeleteGroups },
 } satisfies Partial<ChangeModules>;

@@ -9,13 +9,13 @@ import type { ChangeModules } from '../changes/plan.ts';
 /** Kinds of change of this room. */
 export const peopleChanges = {
   'add-members': { power: 'managePeople', plan: planAddMembers },
-  'remove-members': { power: 'managePeople', plan: planRemoveMembers },
-  'move-members': { power: 'managePeople', plan: planMoveMembers },
+  'remove-members': { power: 'managePeople', plan: planRemoveMembers, plansAhead: 'of many' },
+  'move-members': { power: 'managePeople', plan: planMoveMembers, plansAhead: 'of many' },
   'tag-people': { power: 'managePeople', plan: planTagPeople },
   'edit-tag': { power: 'managePeople', plan: planEditTag },
   'merge-tags': { power: 'managePeople', plan: planMergeTags },
   'edit-person': { power: 'managePeople', plan: planEditPerson },
-  'set-person-state': { power: 'managePeople', plan: planSetPersonState },
+  'set-person-state': { power: 'managePeople', plan: planSetPersonState, plansAhead: 'of many' },
   'merge-people': { power: 'managePeople', plan: planMergePeople },
   'erase-person': { power: null, plan: planErasePerson },
 } satisfies Partial<ChangeModules>;

@@ -42,6 +42,7 @@ export const planRemoveMembers: Planner<'remove-members'> = async (context, chan
   if (missing > 0) plan.effects.conflicts.push({ code: 'not in', blocks: leaving.length === 0, count: missing });
   return {
     ...plan,
+    ...withinGroupsOf(people),
     async write(tx, writer) {
       await writer.end('membership', await membershipRows(tx, change.groupId, idsOf(leaving)));
       return { people: idsOf(leaving) };
@@ -67,6 +68,7 @@ export const planMoveMembers: Planner<'move-members'> = async (context, change) 
     plan.effects.conflicts.push({ code: 'already in', blocks: false, count: moving.length - entering.length });
   return {
     ...plan,
+    ...withinGroupsOf(people),
     async write(tx, writer) {
       await writer.end('membership', await membershipRows(tx, change.fromId, idsOf(moving)));
       await writer.beginMemberships(
@@ -105,6 +107,12 @@ function planOf(access: ShiftEffects, groups: number[], people: readonly PersonL
     summary: summaryOf({ groups, people: idsOf(people).slice(0, 3), counts: { people: people.length } }),
   };
 }
+
+/** A plan speaks of all groups of these people; it says nothing when one of them is in none, whom no branch speaks of. */
+export const withinGroupsOf = (people: readonly PersonLearner[]): Pick<Plan, 'within'> =>
+  people.every(({ memberships }) => memberships.length > 0)
+    ? { within: [...new Set(people.flatMap(({ memberships }) => memberships.map(({ groupId }) => groupId)))] }
+    : {};
 
 export const idsOf = (people: readonly { personId: number }[]): number[] => people.map(({ personId }) => personId);
 export const isIn = (person: PersonLearner, groupId: number): boolean => person.memberships.some((held) => held.groupId === groupId);

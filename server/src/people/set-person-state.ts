@@ -5,7 +5,7 @@ import { accessOfShift } from '../changes/shift.ts';
 import { ids, isAmong, rows } from '../database/connect.ts';
 import * as tables from '../database/schema.ts';
 import { actableAccounts } from './account.ts';
-import { idsOf, visiblePeople } from './members.ts';
+import { idsOf, visiblePeople, withinGroupsOf } from './members.ts';
 
 /** Lets accounts work, pauses or ends them, now or between days. Nothing they did is lost. */
 export const planSetPersonState: Planner<'set-person-state'> = async (context, change) => {
@@ -51,6 +51,7 @@ export const planSetPersonState: Planner<'set-person-state'> = async (context, c
   return {
     effects,
     groups,
+    ...withinGroupsOf(people),
     summary: summaryOf({
       groups: groups.slice(0, 3),
       people: effects.changedPeople.slice(0, 3),
