@@ -15,6 +15,7 @@ export * from './access/by-group.ts';
 export * from './access/what-lacks.ts';
 export * from './access/splits.ts';
 export * from './access/windows.ts';
+export * from './access/alike.ts';
 export * from './groups/divide.ts';
 export * from './access/could-get-in.ts';
 export * from './access/due.ts';

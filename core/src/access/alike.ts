@@ -12,6 +12,7 @@ export class Alike {
   readonly #rules: CourseRules;
   /** What a leader says hangs on whole paths: then only groups that have the same path are alike. */
   readonly #byPath: boolean;
+  readonly #isReached = new Map<GroupId, boolean>();
   readonly #marks = new Map<GroupId, number>();
   readonly #windows = new Map<string, readonly Window[]>();
   /** A short number for whatever is said on a path. */
@@ -22,6 +23,13 @@ export class Alike {
     this.#numbers = numbers;
     const said = [...rules.atGroup.values(), ...rules.onPerson.values()].flat();
     this.#byPath = said.some(({ makerBranch }) => makerBranch !== null);
+  }
+
+  /** No grant reaches them, and without one the course is closed: it is open to them on no day. */
+  isClosedTo({ personId, memberships }: Learner): boolean {
+    const { course, onPerson } = this.#rules;
+    if (course.terms === 'everyone' || (personId !== null && onPerson.has(personId))) return false;
+    return !memberships.some(({ groupId }) => this.#isReachedAt(groupId));
   }
 
   mark(learner: Learner): string {
@@ -43,6 +51,15 @@ export class Alike {
     const found = windows(this.#rules, learner);
     this.#windows.set(mark, found);
     return found;
+  }
+
+  #isReachedAt(groupId: GroupId): boolean {
+    const known = this.#isReached.get(groupId);
+    if (known !== undefined) return known;
+    const { tree, atGroup } = this.#rules;
+    const isReached = tree.has(groupId) && tree.path(groupId).some((step) => atGroup.has(step));
+    this.#isReached.set(groupId, isReached);
+    return isReached;
   }
 
   #markOf(groupId: GroupId): number {

@@ -177,6 +177,28 @@ describe('alike', () => {
     );
     expect(shared).toBeGreaterThan(1000);
   });
+
+  it('calls a course closed only to learners to whom no day opens it, and to all whom no grant reaches', () => {
+    let closed = 0;
+    fc.assert(
+      fc.property(world, ({ nodes, grants, learner, terms, home }) => {
+        const few = grants.slice(0, 2);
+        const rules = courseRules(new Tree(nodes), { ...course, terms, home }, few);
+        const alike = new Alike(rules);
+        for (const each of [learner, ...nodes.map(({ id }) => member(id))]) {
+          const isClosed = alike.isClosedTo(each);
+          if (isClosed) {
+            closed++;
+            expect(windows(rules, each)).toEqual([]);
+          }
+          if (few.length === 0 && terms !== 'everyone') expect(isClosed).toBe(true);
+        }
+      }),
+      { numRuns: 1000 },
+    );
+    expect(closed).toBeGreaterThan(300);
+  });
+
   const onEachDay = (list: readonly Window[]): (readonly number[])[] =>
     Array.from({ length: 13 }, (_, index) => list.find((window) => contains(window, addDays(day0, index - 6)))?.units ?? []);
 });

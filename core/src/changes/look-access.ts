@@ -105,6 +105,8 @@ export function lookAtShift(courses: readonly TurningCourse[], moving: readonly 
     const courseId = before.course.id;
     const compared = new Compared(before, after, today);
     for (const each of moving) {
+      // No grant of most courses reaches most people, before or after.
+      if (!redefined && compared.isClosedTo(each.before, each.after)) continue;
       const { after: afterwards, turns, open, isOpenOtherwise } = compared.of(each.before, each.after);
       tally.addTurns(courseId, each, turns, redefined || isOpenOtherwise ? open : null);
       const { before: was } = each;
@@ -179,6 +181,10 @@ class Compared {
     this.#after = before === after ? this.#before : new Alike(after, numbers);
     this.#today = today;
     this.#isSameCourse = before.course === after.course;
+  }
+
+  isClosedTo(was: Learner | null, is: Learner | null): boolean {
+    return (was === null || this.#before.isClosedTo(was)) && (is === null || this.#after.isClosedTo(is));
   }
 
   of(was: Learner | null, is: Learner | null): Comparison {

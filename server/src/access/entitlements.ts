@@ -1,4 +1,5 @@
 import {
+  Alike,
   type CourseId,
   type CourseGrants,
   type Grant,
@@ -126,7 +127,9 @@ function* windowsOf(
   const rules = rulesOf(tree, about);
   for (const [index, course] of rules.entries()) {
     const grants = new Map(about[index]?.grants.map((grant) => [grant.id, grant]));
+    const alike = new Alike(course);
     for (const { set, person, learner } of entitled) {
+      if (alike.isClosedTo(learner)) continue;
       for (const window of windows(course, learner)) {
         const { dueDay, due } = dueOf(
           window,
