@@ -141,5 +141,25 @@ test('a set is opened for a branch, blocked firmly for one crew, in part for cad
     await expect(page.getByText('Undone.')).toBeVisible();
     await expect(crewPhone.getByText('Search patterns')).toBeVisible();
   });
+
+  await test.step('what the log is narrowed to stays in its address', async () => {
+    await page.getByRole('combobox', { name: 'What was done' }).click();
+    await page.getByRole('option', { name: 'Courses opened and blocked' }).click();
+    await page.getByRole('combobox', { name: 'About whom' }).fill('Brandt');
+    await page
+      .getByRole('option', { name: /Brandt/u })
+      .first()
+      .click();
+    await expect(page).toHaveURL(/kind=grant-access/u);
+    await expect(page).toHaveURL(/person=\d+/u);
+    const about = await page.getByRole('combobox', { name: 'About whom' }).inputValue();
+    expect(about).toContain('Brandt');
+    await page.reload();
+    await expect(page.getByRole('combobox', { name: 'About whom' })).toHaveValue(about);
+    await page.goto('/log?kind=grant-access');
+    const entries = page.locator('main li');
+    await expect(entries.first()).toContainText(/[Oo]pened|[Bb]locked|[Cc]losed/u);
+    await expect(entries.filter({ hasText: /came in|Tagged|Moved/u })).toHaveCount(0);
+  });
   expect(trouble).toEqual([]);
 });

@@ -124,6 +124,19 @@ test('a list of one’s own, and a message, take all who match', async () => {
   expect([reached, stored?.readers]).toEqual([shown.length, shown.length]);
 });
 
+test('as a job it is done to the same people', async () => {
+  const chosen = everybodyIn(gullhaven);
+  const change = tag(chosen, 'As a job');
+  const { digest } = await ottoline.call('look', { body: { change } });
+  const { jobId } = await ottoline.call('startJob', { body: { change, digest, requestId: randomUUID() } });
+  let state = 'waiting';
+  while (state === 'waiting') {
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    ({ state } = await ottoline.call('job', { params: { jobId } }));
+  }
+  expect([state, await tagged('As a job')]).toEqual(['done', inOrder(await listed(ottoline, gullhaven, chosen))]);
+});
+
 test('all who match are paused and let in again', async () => {
   const states = async (): Promise<string[]> =>
     (

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Answer, LogEntry, Routes, Change } from '@gate-roster/contract';
-import { useInfiniteQuery } from '@tanstack/vue-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
+import { dayCode } from '../access/as-of.ts';
+import { idCode, maybeTextCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
-import { showAgo, showMoment } from '../ui/format.ts';
+import { personName, showAgo, showMoment } from '../ui/format.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
 import PersonPicker from '../people/PersonPicker.vue';
 import { failureWords } from '../ui/failure-words.ts';
@@ -14,14 +16,21 @@ import FollowedActs from './FollowedActs.vue';
 import JobProgress from './JobProgress.vue';
 import LookPanel from './LookPanel.vue';
 import { useChange } from './use-change.ts';
-import { useChangeJob } from './use-job.ts';
+import { useLargeChange } from './use-large-change.ts';
 import DayField from '../ui/DayField.vue';
 
-const kind = ref<string | null>(null);
-const groupId = ref<number | null>(null);
-const personId = ref<number | null>(null);
-const firstDay = ref<string | null>(null);
-const lastDay = ref<string | null>(null);
+const kind = useUrlState('kind', null, maybeTextCode);
+const groupId = useUrlState('group', null, idCode);
+const personId = useUrlState('person', null, idCode);
+const firstDay = useUrlState('from', null, dayCode);
+const lastDay = useUrlState('until', null, dayCode);
+/** Who is named in the address is called by name. */
+const { data: person } = useQuery({
+  queryKey: ['person', personId],
+  queryFn: ({ signal }) => call('person', { params: { personId: personId.value ?? 0 } }, signal),
+  enabled: () => personId.value !== null,
+});
+const known = computed(() => person.value && { id: person.value.id, name: personName(person.value) });
 const filter = computed(() => ({
   ...(kind.value ? { kind: kind.value } : {}),
   ...(groupId.value === null ? {} : { groupId: groupId.value }),
@@ -72,18 +81,16 @@ function begin(entry: LogEntry): void {
   undoing.value = entry;
 }
 const inHand = useChange(change, words.changes.undone);
-/** Above this, what is taken back goes on without the page. */
-const mostAtOnce = 5000;
-const job = useChangeJob('undo', () => {
+const peopleSeen = (): number => {
+  const seen = inHand.look.value;
+  return seen === null ? 0 : seen.takenBack + seen.changedPeople;
+};
+const { job, apply: applyIt } = useLargeChange('undo', { change, inHand, people: peopleSeen }, () => {
   undoing.value = null;
   tell(words.changes.undone);
 });
 async function apply(): Promise<void> {
-  const seen = inHand.look.value;
-  if (change.value && seen && seen.takenBack + seen.changedPeople > mostAtOnce) {
-    await job.start(change.value, seen.digest);
-    undoing.value = null;
-  } else if (await inHand.apply()) undoing.value = null;
+  if ((await applyIt()) !== 'refused') undoing.value = null;
 }
 const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ value, title }));
 </script>
@@ -96,7 +103,7 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
     </div>
     <div class="filters">
       <GroupPicker v-model="groupId" :autofocus="false" clearable :label="words.changes.branch" />
-      <PersonPicker v-model="personId" :label="words.changes.person" />
+      <PersonPicker v-model="personId" :known="known ?? null" :label="words.changes.person" />
       <v-select v-model="kind" :label="words.changes.kind" :items="kinds" clearable />
       <DayField v-model="firstDay" :label="words.changes.from" />
       <DayField v-model="lastDay" :label="words.changes.until" />

@@ -17,7 +17,7 @@ export interface RunningJob {
 
 /** The same for a change that was looked at. */
 export function useChangeJob(
-  purpose: 'file' | 'undo' | 'period',
+  purpose: 'file' | 'undo' | 'period' | 'people',
   finished: (outcome: { changeId: number; newPeople: number }) => void,
 ): RunningJob & { start: (change: AskedChange, digest: string) => Promise<void> } {
   const queries = useQueryClient();
@@ -32,7 +32,7 @@ export function useChangeJob(
 
 /** A job of one’s own that goes on without the page; a person who comes back to what it is for sees how far it is. */
 export function useJob(
-  purpose: 'file' | 'undo' | 'period' | 'take away',
+  purpose: 'file' | 'undo' | 'period' | 'people' | 'take away',
   finished: (sheet: JobSheet) => unknown,
   ends: { failed: string; stopped: string } = { failed: words.changes.jobFailed, stopped: words.changes.jobStopped },
 ): RunningJob & { start: (begin: (requestId: string) => Promise<{ jobId: string }>) => Promise<void> } {

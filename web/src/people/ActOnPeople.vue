@@ -3,9 +3,12 @@ import type { AskedChange, GroupSheet } from '@gate-roster/contract';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { call } from '../api/call.ts';
+import JobProgress from '../changes/JobProgress.vue';
 import LookPanel from '../changes/LookPanel.vue';
 import { useChange } from '../changes/use-change.ts';
+import { useLargeChange } from '../changes/use-large-change.ts';
 import GroupPicker from '../groups/GroupPicker.vue';
+import { tell } from '../ui/notice.ts';
 import * as words from '../words.ts';
 import type { Chosen } from './chosen.ts';
 import { type PeopleAct, type StateAsked, stateValues } from './person-acts.ts';
@@ -75,14 +78,20 @@ const label = computed(
       state: words.common.save,
     })[act.value ?? 'put'],
 );
-const inHand = useChange(
-  change,
-  computed(() => (act.value === 'tag' ? words.people.tagged : act.value === 'state' ? words.people.stateSaved : words.people.moved)),
+const done = computed(() =>
+  act.value === 'tag' ? words.people.tagged : act.value === 'state' ? words.people.stateSaved : words.people.moved,
 );
-async function apply(): Promise<void> {
-  if (!(await inHand.apply())) return;
+const inHand = useChange(change, done);
+function close(): void {
   act.value = null;
   emit('moved');
+}
+const { job, apply: applyIt } = useLargeChange('people', { change, inHand, people: () => chosen.count }, (isThis) => {
+  tell(isThis ? done.value : words.people.manyDone);
+  if (isThis) close();
+});
+async function apply(): Promise<void> {
+  if ((await applyIt()) === 'applied') close();
 }
 </script>
 
@@ -97,6 +106,8 @@ async function apply(): Promise<void> {
     <v-card>
       <div class="act">
         <h2>{{ title }}</h2>
+        <JobProgress v-if="job.sheet.value" :job="job" :title="title" />
+        <p v-if="job.said.value" role="alert">{{ job.said.value }}</p>
         <p v-if="act === 'remove'" class="soft">{{ words.people.removeStays }}</p>
         <p v-if="act === 'move'" class="soft">{{ words.people.moveWhat }}</p>
         <GroupPicker v-if="act === 'put' || act === 'move'" v-model="target" :label="words.people.intoGroup" />
@@ -126,7 +137,14 @@ async function apply(): Promise<void> {
           />
         </template>
         <StateChoice v-if="act === 'state'" v-model="state" />
-        <LookPanel v-if="change" :in-hand="inHand" :change="change" :apply-label="label" @apply="apply" @discard="act = null" />
+        <LookPanel
+          v-if="change && !job.sheet.value"
+          :in-hand="inHand"
+          :change="change"
+          :apply-label="label"
+          @apply="apply"
+          @discard="act = null"
+        />
       </div>
     </v-card>
   </v-dialog>

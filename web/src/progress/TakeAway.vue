@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FileName, ShownView, TakenView } from '@gate-roster/contract';
+import type { ShownView, TakenView } from '@gate-roster/contract';
 import { computed, ref, watch } from 'vue';
 import { useFilterWords } from '../filters/filter-words.ts';
 import { useSession } from '../shell/session.ts';
@@ -11,6 +11,7 @@ import { failureWords } from '../ui/failure-words.ts';
 import { tell } from '../ui/notice.ts';
 import { saveFile } from '../ui/save-file.ts';
 import * as words from '../words.ts';
+import { filesToTake, type TakenFile } from './files-to-take.ts';
 import type { ReportQuery } from './shown-view.ts';
 
 /** What is shown, as a file: with this filter, which is written in it. */
@@ -25,49 +26,7 @@ const w = words.progress;
 const scope = useScope();
 const session = useSession();
 const says = useFilterWords(() => shown.filter);
-const mostSaid = 2000;
-interface TakenFile {
-  title: string;
-  route: FileName;
-  asked: Record<string, string | number>;
-  ending: string;
-}
-/** What can be taken away: by which route, and what it is asked. */
-const files = computed((): TakenFile[] => {
-  const { filter, courseId, sort, rows, scores, levels, unfold, without, by, count } = shown;
-  const asRows = view === 'groups' ? { rows, scores, levels, unfold: unfold.join(), without: without.join(), by } : {};
-  const asked = {
-    ...query,
-    ...asRows,
-    view,
-    sort,
-    ...(view === 'beside' ? { groups: groups.join(), count } : {}),
-    ...(view === 'course' && courseId !== null ? { courseId } : {}),
-    ...(filter.length === 0 ? {} : { says: says.value.join('; ').slice(0, mostSaid) }),
-  };
-  const csv = {
-    groups: { route: 'progressFile', asked: { ...query, ...asRows } },
-    learners: { route: 'progressLearnersFile', asked: { ...query, sort } },
-    course: { route: 'progressInsideFile', asked: { ...query, ...(courseId === null ? {} : { courseId }) } },
-    beside: null,
-  }[view] as Pick<TakenFile, 'route' | 'asked'> | null;
-  const paper = (size: 'A4' | 'Letter'): TakenFile => ({
-    title: w.asPaper[size],
-    route: 'progressPdf',
-    asked: { ...asked, paper: size },
-    ending: 'pdf',
-  });
-  const workbook = { route: 'progressWorkbook', ending: 'xlsx' } as const;
-  const hasSheets = view !== 'beside' && query.subgroups === 'yes';
-  return [
-    ...(csv ? [{ title: w.asCsv, ending: 'csv', ...csv }] : []),
-    { title: w.asWorkbook, ...workbook, asked },
-    ...(hasSheets ? [{ title: w.asSheets, ...workbook, asked: { ...asked, sheets: 'groups' } }] : []),
-    paper('A4'),
-    paper('Letter'),
-    { title: w.asJson, route: 'progressJson', asked, ending: 'json' },
-  ];
-});
+const files = computed(() => filesToTake(view, query, shown, groups, says.value));
 const isBusy = ref(false);
 const job = useJob(
   'take away',

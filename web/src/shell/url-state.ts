@@ -8,6 +8,8 @@ export interface UrlCode<T> {
 }
 
 export const textCode: UrlCode<string> = { read: (text) => text, write: (value) => value };
+/** A text that may be left out. */
+export const maybeTextCode: UrlCode<string | null> = { read: (text) => text, write: (value) => value ?? '' };
 export const idsCode: UrlCode<number[]> = {
   read: (text) => (/^\d{1,15}(,\d{1,15})*$/u.test(text) ? text.split(',').map(Number) : undefined),
   write: (value) => value.join(),

@@ -70,6 +70,7 @@ export const people = {
   putInGroup: 'Add to a group',
   moveTo: 'Move to…',
   moveTitle: (count: number, group: string) => `Move ${some(count, 'person', 'people')} out of ${group}`,
+  manyDone: 'The change to many people that was under way is done.',
   moveWhat: 'They leave this group and join the other in one step.',
   tag: 'Tag',
   tagTitle: (count: number) => `Tag ${some(count, 'person', 'people')}`,

@@ -2,7 +2,7 @@
 import { type WorkList, workLists } from '@gate-roster/contract';
 import { useInfiniteQuery } from '@tanstack/vue-query';
 import { refDebounced, useEventListener } from '@vueuse/core';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { call } from '../api/call.ts';
 import { filterCode } from '../filters/use-filter.ts';
 import { useScope } from '../shell/scope.ts';
@@ -12,6 +12,7 @@ import LoadState from '../ui/LoadState.vue';
 import { listName } from '../ui/format.ts';
 import * as words from '../words.ts';
 import MarkMany from './MarkMany.vue';
+import { usePieces } from './use-pieces.ts';
 import WorkSheet from './WorkSheet.vue';
 
 /** Work that waits to be marked, is marked or sent back: the list, and the chosen piece beside it. */
@@ -50,43 +51,12 @@ const { data, error, isPending, refetch, fetchNextPage, hasNextPage } = useInfin
 const first = computed(() => data.value?.pages[0]);
 const pieces = computed(() => data.value?.pages.flatMap((page) => page.pieces) ?? []);
 const courses = computed(() => [{ id: null, name: w.allCourses }, ...(first.value?.courses ?? [])]);
-const shown = computed(() => pieces.value.find(({ versionId }) => versionId === chosenId.value)?.versionId ?? null);
 const isNothing = computed(() => first.value !== undefined && first.value.courses.length === 0);
-/** Several pieces at once: ticked in the list. */
-const isChoosing = ref(false);
-const ticked = ref<number[]>([]);
-watch([list, courseId, () => scope.groupId.value], () => {
-  chosenId.value = null;
-  isChoosing.value = false;
-  ticked.value = [];
-});
-watch(
-  [pieces, chosenId],
-  () => {
-    if (shown.value === null && pieces.value.length > 0 && !isChoosing.value) chosenId.value = pieces.value[0]?.versionId ?? null;
-  },
-  { immediate: true },
-);
-function step(by: 1 | -1): void {
-  const at = pieces.value.findIndex(({ versionId }) => versionId === shown.value);
-  const next = pieces.value[at + by];
-  if (next) chosenId.value = next.versionId;
-}
-/** A piece that was marked leaves the list; the one behind it comes next. */
-const afterThis = (): number | null => {
-  const at = pieces.value.findIndex(({ versionId }) => versionId === shown.value);
-  return pieces.value[at + 1]?.versionId ?? pieces.value[at - 1]?.versionId ?? null;
-};
-function goOn(): void {
-  chosenId.value = afterThis();
-}
-function tick(id: number): void {
-  ticked.value = ticked.value.includes(id) ? ticked.value.filter((each) => each !== id) : [...ticked.value, id];
-}
-function stopChoosing(): void {
-  isChoosing.value = false;
-  ticked.value = [];
-}
+const { shown, step, goOn, isChoosing, ticked, isTicked, tick, stopChoosing } = usePieces(pieces, chosenId, () => [
+  list.value,
+  courseId.value,
+  scope.groupId.value,
+]);
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   if (!singleKeys.value || event.ctrlKey || event.altKey || event.metaKey || isChoosing.value) return;
   if (event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role="dialog"], [role="listbox"]')) return;
@@ -127,12 +97,12 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
           <button
             type="button"
             class="piece"
-            :class="{ on: isChoosing ? ticked.includes(piece.versionId) : piece.versionId === shown }"
+            :class="{ on: isChoosing ? isTicked(piece.versionId) : piece.versionId === shown }"
             :aria-current="!isChoosing && piece.versionId === shown ? 'true' : undefined"
-            :aria-pressed="isChoosing ? ticked.includes(piece.versionId) : undefined"
+            :aria-pressed="isChoosing ? isTicked(piece.versionId) : undefined"
             @click="isChoosing ? tick(piece.versionId) : (chosenId = piece.versionId)"
           >
-            <b>{{ isChoosing && ticked.includes(piece.versionId) ? '✓ ' : '' }}{{ listName(piece) }}</b>
+            <b>{{ isChoosing && isTicked(piece.versionId) ? '✓ ' : '' }}{{ listName(piece) }}</b>
             <span>{{ piece.activity }}</span>
             <span class="soft small">{{ w.row(piece) }}</span>
             <span v-if="piece.takenBy" class="small taken">{{ w.takenBy(piece.takenBy) }}</span>
@@ -157,7 +127,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
       </div>
     </nav>
     <aside v-if="isChoosing" class="panel">
-      <MarkMany :pieces="pieces.filter(({ versionId }) => ticked.includes(versionId))" :all="pieces" @close="stopChoosing" />
+      <MarkMany :pieces="ticked" :all="pieces" @close="stopChoosing" />
     </aside>
     <WorkSheet v-else-if="shown !== null" :key="shown" :version-id="shown" @done="goOn" />
     <main v-else class="part">
