@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { GroupLeader, GroupSheet, Change } from '@gate-roster/contract';
-import { emailProblem, type Power, presetOf, presets, readPerson, readWho } from '@gate-roster/core';
+import type { GroupLeader, GroupSheet } from '@gate-roster/contract';
+import { emailProblem, presetOf, readPerson, readWho } from '@gate-roster/core';
 import { keepPreviousData, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -11,6 +11,7 @@ import { personName, showDay, showDayOf } from '../ui/format.ts';
 import OfferedList from '../ui/OfferedList.vue';
 import { useSession } from '../shell/session.ts';
 import * as words from '../words.ts';
+import { type NewLeader, useLeaderDraft } from './use-leader-draft.ts';
 import PowersChoice from './PowersChoice.vue';
 import HandOver from './HandOver.vue';
 import DayField from '../ui/DayField.vue';
@@ -20,14 +21,10 @@ const { group } = defineProps<{ group: GroupSheet }>();
 const session = useSession();
 const emit = defineEmits<{ close: [] }>();
 
-type Who = { personId: number; name: string } | { givenName: string; familyName: string; email: string; name: string };
-const who = ref<Who | null>(null);
-const held = ref<readonly Power[]>(presets.head);
-const firstDay = ref<string | null>(null);
-const lastDay = ref<string | null>(null);
-const leaving = ref<GroupLeader | null>(null);
+const { who, held, firstDay, lastDay, ending, takingBack, change, isBegun, edit, end, takeBack, leaveOut, reset } = useLeaderDraft(
+  () => group.id,
+);
 const handing = ref<{ id: number; name: string } | null>(null);
-const takingBack = ref<number | null>(null);
 
 const typed = ref('');
 const asked = refDebounced(
@@ -41,7 +38,7 @@ const { data: found } = useQuery({
   placeholderData: keepPreviousData,
 });
 const written = computed(() => readWho(asked.value));
-const offered = computed<Who[]>(() => {
+const offered = computed<NewLeader[]>(() => {
   if (asked.value === '') return [];
   const known = (found.value?.people ?? []).map((person) => ({ personId: person.id, name: personName(person) }));
   const { email } = written.value;
@@ -52,42 +49,14 @@ const offered = computed<Who[]>(() => {
       : [];
   return [...known, ...byLetter];
 });
-function choose(wanted: Who): void {
+function choose(wanted: NewLeader): void {
   who.value = wanted;
   typed.value = '';
 }
-function edit(leader: GroupLeader): void {
-  who.value = { personId: leader.id, name: leader.name };
-  held.value = leader.powers;
-  firstDay.value = leader.firstDay;
-  lastDay.value = leader.lastDay;
-}
-
-const change = computed<Change | null>(() => {
-  if (takingBack.value !== null) return { kind: 'take-back-invitation', invitationId: takingBack.value };
-  if (leaving.value) return { kind: 'set-leaders', groupId: group.id, begin: [], end: [leaving.value.id] };
-  if (!who.value) return null;
-  const { name: _shown, ...person } = who.value;
-  if (held.value.length === 0) return null;
-  return {
-    kind: 'set-leaders',
-    groupId: group.id,
-    end: [],
-    begin: [{ who: person, powers: [...held.value], firstDay: firstDay.value || null, lastDay: lastDay.value || null }],
-  };
-});
 const inHand = useChange(
   change,
   computed(() => (takingBack.value === null ? words.leaders.applied : words.leaders.tookBack)),
 );
-function reset(): void {
-  who.value = null;
-  leaving.value = null;
-  takingBack.value = null;
-  firstDay.value = null;
-  lastDay.value = null;
-  held.value = presets.head;
-}
 async function apply(): Promise<void> {
   if (await inHand.apply()) reset();
 }
@@ -109,7 +78,7 @@ const days = (leader: GroupLeader): string =>
         <div>
           <v-btn variant="text" size="small" @click="edit(leader)">{{ words.leaders.change }}</v-btn>
           <v-btn variant="text" size="small" @click="handing = leader">{{ words.leaders.handOver }}</v-btn>
-          <v-btn variant="text" size="small" class="late" @click="leaving = leader">{{ words.leaders.takeAway }}</v-btn>
+          <v-btn variant="text" size="small" class="late" @click="end(leader)">{{ words.leaders.takeAway }}</v-btn>
         </div>
       </li>
       <li v-if="group.leaders.length === 0" class="soft">{{ words.groups.noLeader }}</li>
@@ -120,13 +89,13 @@ const days = (leader: GroupLeader): string =>
         <li v-for="each in group.invited" :key="each.id" class="leader">
           {{ each.name || each.email }}
           <span class="soft">{{ words.leaders.invitedAs(each.leads, showDayOf(each.until)) }}</span>
-          <v-btn variant="text" size="small" @click="takingBack = each.id">{{ words.leaders.takeBack }}</v-btn>
+          <v-btn variant="text" size="small" @click="takeBack(each)">{{ words.leaders.takeBack }}</v-btn>
         </li>
       </ul>
     </template>
-    <template v-if="!leaving && takingBack === null">
+    <template v-if="!ending && !takingBack">
       <h3>{{ words.leaders.add }}</h3>
-      <v-chip v-if="who" closable :close-label="words.people.leaveOut(who.name)" @click:close="who = null">{{ who.name }}</v-chip>
+      <v-chip v-if="who" closable :close-label="words.people.leaveOut(who.name)" @click:close="leaveOut">{{ who.name }}</v-chip>
       <template v-else>
         <v-text-field
           v-model="typed"
@@ -146,16 +115,19 @@ const days = (leader: GroupLeader): string =>
         <DayField v-model="lastDay" :label="words.leaders.lastDay" />
       </div>
     </template>
-    <p v-else-if="leaving">
-      <b>{{ leaving.name }}</b>{{ ' ' }}
-      <button type="button" class="plain-link" @click="handing = leaving">{{ words.leaders.handOver }}</button>
+    <p v-else-if="takingBack">
+      <b>{{ takingBack.name || takingBack.email }}</b>
+    </p>
+    <p v-else-if="ending">
+      <b>{{ ending.name }}</b>{{ ' ' }}
+      <button type="button" class="plain-link" @click="handing = ending">{{ words.leaders.handOver }}</button>
     </p>
     <LookPanel
       :in-hand="inHand"
       :change="change"
-      :apply-label="takingBack !== null ? words.leaders.takeBack : leaving ? words.leaders.takeAway : words.leaders.apply"
+      :apply-label="takingBack ? words.leaders.takeBack : ending ? words.leaders.takeAway : words.leaders.apply"
       @apply="apply"
-      @discard="leaving || takingBack !== null || who ? reset() : emit('close')"
+      @discard="isBegun ? reset() : emit('close')"
     />
   </section>
 </template>

@@ -48,12 +48,13 @@ const held = computed(() => new Set(people.value.flatMap(({ id, isHeld }) => (is
 const mayGive = computed(() => chosen.value.length > 0 && chosen.value.every((id) => held.value.has(id)));
 const idleDays = ref<number | null>(idle ?? null);
 type Act = 'give' | 'take back' | 'idle' | 'first' | 'swap' | 'give up' | 'move';
+const toLicence = ref<number | null>(others[0]?.id ?? null);
 const asked = ref<Act | null>(idle === undefined ? null : 'idle');
 watch([() => group.id, () => licence.id, () => list], () => {
   chosen.value = [];
   asked.value = null;
+  toLicence.value = others[0]?.id ?? null;
 });
-const toLicence = ref<number | null>(others[0]?.id ?? null);
 const change = computed<Change | null>(() => {
   const about = { licenceId: licence.id, groupId: group.id };
   const personIds = [...new Set(chosen.value)];

@@ -1,45 +1,20 @@
 <script setup lang="ts">
 import type { WorkFile } from '@gate-roster/contract';
-import { onBeforeUnmount, ref, shallowRef } from 'vue';
 import { failureWords } from '../ui/failure-words.ts';
 import { saveBlob } from '../ui/save-csv.ts';
 import * as words from '../words.ts';
 import PdfPages from './PdfPages.vue';
+import { useShownFile } from './use-shown-file.ts';
 
 /** Files that were handed in. Pictures, PDF and text are shown beside; nothing is run, and everything can be saved. */
 const { files } = defineProps<{ files: readonly WorkFile[] }>();
 const w = words.work;
-const opened = ref<WorkFile | null>(null);
-const picture = ref<string | null>(null);
-const text = ref<string | null>(null);
-const pdf = shallowRef<Uint8Array | null>(null);
-const problem = ref<string | null>(null);
 async function bytesOf(file: WorkFile): Promise<Blob> {
   const answer = await fetch(file.address, { credentials: 'omit' });
   if (!answer.ok) throw new Error(String(answer.status));
   return new Blob([await answer.arrayBuffer()], { type: file.mimeType });
 }
-function clear(): void {
-  if (picture.value) URL.revokeObjectURL(picture.value);
-  picture.value = null;
-  text.value = null;
-  pdf.value = null;
-  problem.value = null;
-}
-async function show(file: WorkFile): Promise<void> {
-  const isSame = opened.value?.id === file.id;
-  clear();
-  opened.value = isSame ? null : file;
-  if (isSame) return;
-  try {
-    const blob = await bytesOf(file);
-    if (file.mimeType.startsWith('image/')) picture.value = URL.createObjectURL(blob);
-    else if (file.mimeType === 'text/plain') text.value = await blob.text();
-    else if (file.mimeType === 'application/pdf') pdf.value = new Uint8Array(await blob.arrayBuffer());
-  } catch (error) {
-    problem.value = failureWords(error);
-  }
-}
+const { opened, content, problem, show } = useShownFile(bytesOf);
 async function save(file: WorkFile): Promise<void> {
   try {
     saveBlob(file.fileName, await bytesOf(file));
@@ -48,7 +23,6 @@ async function save(file: WorkFile): Promise<void> {
   }
 }
 const canShow = ({ mimeType }: WorkFile): boolean => mimeType.startsWith('image/') || ['text/plain', 'application/pdf'].includes(mimeType);
-onBeforeUnmount(clear);
 </script>
 
 <template>
@@ -68,9 +42,9 @@ onBeforeUnmount(clear);
     </div>
     <div v-if="opened" class="shown">
       <p v-if="problem" class="soft" role="alert">{{ problem }}</p>
-      <img v-else-if="picture" :src="picture" :alt="opened.fileName" />
-      <pre v-else-if="text !== null" tabindex="0">{{ text }}</pre>
-      <PdfPages v-else-if="pdf" :bytes="pdf" :name="opened.fileName" />
+      <img v-else-if="content && 'picture' in content" :src="content.picture" :alt="opened.fileName" />
+      <pre v-else-if="content && 'text' in content" tabindex="0">{{ content.text }}</pre>
+      <PdfPages v-else-if="content" :bytes="content.pdf" :name="opened.fileName" />
       <p v-else-if="!canShow(opened)" class="soft">{{ w.cannotShow }}</p>
       <button type="button" class="plain-link" @click="save(opened)">{{ w.save }}</button>
     </div>
