@@ -143,7 +143,7 @@ test('a set is opened for a branch, blocked firmly for one crew, in part for cad
   });
 
   await test.step('what the log is narrowed to stays in its address', async () => {
-    await page.getByRole('combobox', { name: 'What was done' }).click();
+    await page.getByRole('combobox', { name: 'What was done' }).press('Enter');
     await page.getByRole('option', { name: 'Courses opened and blocked' }).click();
     await page.getByRole('combobox', { name: 'About whom' }).fill('Brandt');
     await page

@@ -64,6 +64,10 @@ test('a station with four crews, three leaders and 40 people, two of them in two
     await first.getByRole('checkbox').click();
     await expect(page.getByText('39 people chosen')).toBeVisible();
     await expect(first.getByRole('checkbox')).not.toBeChecked();
+    // Somebody is looked at beside the list: it is still the same one.
+    await first.getByRole('button').first().click();
+    await expect(page).toHaveURL(/person=\d+/u);
+    await expect(page.getByText('39 people chosen')).toBeVisible();
     await button(page, 'Keep as my list').click();
     await page.getByLabel('Name of the list').fill('All but one');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Answer, GroupSheet, PeopleFilter, Routes } from '@gate-roster/contract';
 import { useInfiniteQuery, keepPreviousData } from '@tanstack/vue-query';
-import { computed, watch, defineAsyncComponent } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { addressOf, call } from '../api/call.ts';
 import { useScope } from '../shell/scope.ts';
 import LoadState from '../ui/LoadState.vue';
@@ -46,8 +46,7 @@ const matching = computed(() => data.value?.pages[0]?.matching ?? 0);
 const total = computed(() => data.value?.pages[0]?.total ?? 0);
 
 const pages = { hasNextPage, isFetchingNextPage, fetchNextPage };
-const selection = useSelection(people, { total: () => matching.value });
-const chosen = useChosen(selection, () => ({
+const listed = computed(() => ({
   groupId: scope.groupId.value,
   subgroups: filter.value.subgroups,
   counted: filter.value.counted,
@@ -55,9 +54,8 @@ const chosen = useChosen(selection, () => ({
   filter: parts.value,
   fits: filter.value.fits,
 }));
-watch([scope.groupId, filter], () => {
-  selection.clear();
-});
+const selection = useSelection(people, { total: () => matching.value, of: () => listed.value });
+const chosen = useChosen(selection, () => listed.value);
 
 const isAtTop = computed(() => session.isAdministrator && group.path.length === 1);
 

@@ -7,6 +7,7 @@ import { useScope } from '../shell/scope.ts';
 import { idCode, useUrlState } from '../shell/url-state.ts';
 import LoadState from '../ui/LoadState.vue';
 import { listName, showNumber } from '../ui/format.ts';
+import { useSelection } from '../ui/selection.ts';
 import { usePagedRows } from '../ui/paged-rows.ts';
 import * as words from '../words.ts';
 import ActivityMark from './ActivityMark.vue';
@@ -72,10 +73,8 @@ const { drawn, spaceAbove, spaceBelow, selection, onKey } = usePagedRows(
   { hasNextPage, isFetchingNextPage, fetchNextPage },
   rowPixels,
   (id) => (personId.value = id),
+  useSelection(people, { of: () => [scope.groupId.value, asked.value] }),
 );
-watch([scope.groupId, asked], () => {
-  selection.clear();
-});
 async function chooseStopped(activityId: number): Promise<void> {
   while (hasNextPage.value) await fetchNextPage();
   selection.set(people.value.flatMap(({ id, at, hasStopped }) => (hasStopped && at === activityId ? [id] : [])));

@@ -58,6 +58,14 @@ function open(person: LearnerRow, courseId: number | null): void {
   personId.value = person.id;
   cellCourseId.value = courseId;
 }
+const listed = computed(() => ({
+  groupId: scope.groupId.value,
+  subgroups: query.subgroups,
+  counted: 'yes' as const,
+  countedOnly: true,
+  filter: filterCode.read(query.filter) ?? [],
+  fits: 'yes' as const,
+}));
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePagedRows(
   scroller,
@@ -65,19 +73,9 @@ const { drawn, spaceAbove, spaceBelow, selection, isAllChosen, onKey } = usePage
   { hasNextPage, isFetchingNextPage, fetchNextPage },
   rowPixels,
   (id) => (personId.value = id),
-  useSelection(people, { total: () => counts.value?.learners ?? 0 }),
+  useSelection(people, { total: () => counts.value?.learners ?? 0, of: () => [listed.value, query.day] }),
 );
-const chosen = useChosen(selection, () => ({
-  groupId: scope.groupId.value,
-  subgroups: query.subgroups,
-  counted: 'yes',
-  countedOnly: true,
-  filter: filterCode.read(query.filter) ?? [],
-  fits: 'yes',
-}));
-watch([scope.groupId, asked], () => {
-  selection.clear();
-});
+const chosen = useChosen(selection, () => listed.value);
 const cellOf = (person: LearnerRow, courseId: number) => person.cells.find((cell) => cell.courseId === courseId);
 const heads = computed<{ key: string; title: string; by: LearnerSortBy; hint?: string }[]>(() => [
   { key: 'name', title: words.people.name, by: { by: 'name' } },

@@ -71,4 +71,19 @@ describe('useSelection', () => {
     selection.clear();
     expect([selection.isAll.value, selection.count.value]).toEqual([false, 0]);
   });
+
+  it('keeps what is chosen while the list is of the same, and begins afresh where it is of something else', async () => {
+    const address = shallowRef({ filter: ['reserve'], person: 0 });
+    const rows = shallowRef([{ id: 1 }, { id: 2 }, { id: 3 }]);
+    const selection = useSelection(rows, { of: () => [address.value.filter] });
+    selection.click(0, false);
+    selection.click(2, false);
+    address.value = { filter: ['reserve'], person: 2 };
+    await nextTick();
+    expect([...selection.chosen.value]).toEqual([1, 3]);
+    selection.setAll();
+    address.value = { filter: ['reserve', 'coastal'], person: 2 };
+    await nextTick();
+    expect([selection.isAll.value, selection.count.value]).toEqual([false, 0]);
+  });
 });

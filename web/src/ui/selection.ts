@@ -21,10 +21,11 @@ export interface Selection<Id extends RowId = number> {
  * Which rows of a list are chosen; ranges follow the order in which the rows are shown.
  * @param isWhole All rows there are have been fetched, so that what leaves the list is no longer chosen.
  * @param total How many rows there are, fetched or not.
+ * @param of What the list is of, as values: where these differ it is another list, and nothing of it is chosen yet.
  */
 export function useSelection<Id extends RowId>(
   shown: Readonly<Ref<readonly { id: Id }[]>>,
-  { isWhole = false, total = () => shown.value.length }: { isWhole?: boolean; total?: () => number } = {},
+  { isWhole = false, total = () => shown.value.length, of }: { isWhole?: boolean; total?: () => number; of?: () => unknown } = {},
 ): Selection<Id> {
   const isAll = ref(false);
   /** Chosen, or left out of all. */
@@ -36,6 +37,12 @@ export function useSelection<Id extends RowId>(
     isAll.value = all;
     marked.value = new Set(ids);
   }
+  function clear(): void {
+    begin(false, []);
+    anchor = null;
+  }
+  // The address changes with everything that is opened beside the list; the list is the same one as long as this is.
+  if (of) watch(() => JSON.stringify(of()), clear);
   if (isWhole)
     watch(shown, (rows) => {
       const there = new Set(rows.map(({ id }) => id));
@@ -67,9 +74,6 @@ export function useSelection<Id extends RowId>(
     setAll: () => {
       begin(true, []);
     },
-    clear() {
-      begin(false, []);
-      anchor = null;
-    },
+    clear,
   };
 }

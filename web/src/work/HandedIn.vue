@@ -52,10 +52,10 @@ const first = computed(() => data.value?.pages[0]);
 const pieces = computed(() => data.value?.pages.flatMap((page) => page.pieces) ?? []);
 const courses = computed(() => [{ id: null, name: w.allCourses }, ...(first.value?.courses ?? [])]);
 const isNothing = computed(() => first.value !== undefined && first.value.courses.length === 0);
-const { shown, step, goOn, isChoosing, ticked, isTicked, tick, stopChoosing } = usePieces(pieces, chosenId, () => [
-  list.value,
-  courseId.value,
-  scope.groupId.value,
+const { shown, step, goOn, isChoosing, ticked, isTicked, tick, stopChoosing } = usePieces(pieces, chosenId, [
+  list,
+  courseId,
+  scope.groupId,
 ]);
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   if (!singleKeys.value || event.ctrlKey || event.altKey || event.metaKey || isChoosing.value) return;

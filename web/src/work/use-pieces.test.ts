@@ -5,8 +5,8 @@ const list = (...ids: number[]) => ids.map((versionId) => ({ versionId }));
 const begin = (ids: number[], chosen: number | null = null) => {
   const pieces = shallowRef(list(...ids));
   const chosenId = ref(chosen);
-  const course = ref(1);
-  return { pieces, chosenId, course, ...usePieces(pieces, chosenId, () => [course.value]) };
+  const address = ref({ course: 1, piece: 3 });
+  return { pieces, chosenId, address, ...usePieces(pieces, chosenId, [() => address.value.course]) };
 };
 
 test('the first piece is shown until one is chosen; a link to a piece shows that one', async () => {
@@ -68,11 +68,11 @@ test('pieces are ticked and left in the order of the list; one that leaves the l
 });
 
 test('another list begins at its first piece, with nothing ticked', async () => {
-  const { pieces, course, tick, ticked, isChoosing, shown, step } = begin([3, 4]);
+  const { pieces, address, tick, ticked, isChoosing, shown, step } = begin([3, 4]);
   step(1);
   isChoosing.value = true;
   tick(3);
-  course.value = 2;
+  address.value = { course: 2, piece: 4 };
   pieces.value = list(3, 4, 9);
   await nextTick();
   expect([shown.value, isChoosing.value, ticked.value]).toEqual([3, false, []]);
@@ -88,4 +88,13 @@ test('while several are chosen none is put beside the list, and the first is onc
   stopChoosing();
   await nextTick();
   expect(shown.value).toBe(4);
+});
+
+test('the address changes with each piece, and the list stays the same one', async () => {
+  const { address, shown, step, tick, ticked } = begin([3, 4, 5]);
+  step(1);
+  tick(5);
+  address.value = { course: 1, piece: 4 };
+  await nextTick();
+  expect([shown.value, ticked.value]).toEqual([4, list(5)]);
 });

@@ -1,4 +1,4 @@
-import { computed, type ComputedRef, ref, type Ref, watch } from 'vue';
+import { computed, type ComputedRef, ref, type Ref, watch, type WatchSource } from 'vue';
 
 export interface Pieces<Piece> {
   /** The piece beside the list; null: none of it is chosen. */
@@ -23,7 +23,7 @@ export interface Pieces<Piece> {
 export function usePieces<Piece extends { versionId: number }>(
   pieces: Readonly<Ref<readonly Piece[]>>,
   chosenId: Ref<number | null>,
-  others: () => unknown[],
+  others: WatchSource[],
 ): Pieces<Piece> {
   const isChoosing = ref(false);
   const marks = ref<number[]>([]);
