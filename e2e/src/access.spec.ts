@@ -156,6 +156,8 @@ test('a set is opened for a branch, blocked firmly for one crew, in part for cad
     expect(about).toContain('Brandt');
     await page.reload();
     await expect(page.getByRole('combobox', { name: 'About whom' })).toHaveValue(about);
+    await page.goto('/log?kind=grant-access&until=2001-01-01');
+    await expect(page.getByText('Nothing in the log matches this.')).toBeVisible();
     await page.goto('/log?kind=grant-access');
     const entries = page.locator('main li');
     await expect(entries.first()).toContainText(/[Oo]pened|[Bb]locked|[Cc]losed/u);

@@ -114,7 +114,9 @@ const kinds = Object.entries(words.changes.kinds).map(([value, title]) => ({ val
     </div>
     <p v-if="job.said.value" role="alert">{{ job.said.value }}</p>
     <LoadState v-if="!data" :error="error" :is-pending="isPending" @again="refetch()" />
-    <p v-else-if="entries.length === 0" class="none">{{ words.changes.noneYet }}</p>
+    <p v-else-if="entries.length === 0" class="none">
+      {{ Object.keys(filter).length > 0 ? words.changes.noneMatch : words.changes.noneYet }}
+    </p>
     <ol v-else class="plain-list entries">
       <li v-for="entry in entries" :key="entry.id" :class="{ over: entry.undoneBy !== null }">
         <span class="soft when" :title="showMoment(entry.madeAt)">{{ showAgo(entry.madeAt) }}</span>

@@ -49,6 +49,7 @@ export const changes = {
       : entry.isMine
         ? 'You'
         : (entry.actor ?? (entry.fields.includes('idle') ? 'The licence, by itself' : 'A leader above you')),
+  noneMatch: 'Nothing in the log matches this.',
   noneYet: 'Nothing has been done yet. Changes to people, groups and access are listed here and can be undone.',
   wasUndone: '(undone)',
   gains: (count: number, what: 'whole' | 'part' | 'either' = 'whole') =>
